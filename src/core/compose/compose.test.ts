@@ -1,0 +1,126 @@
+import { documentFromRows, type CrossingDocument } from '../document/document';
+import { type OutlineRow, type PoseRow, poseId, type Shot } from '../document/rows';
+import { MatteScratch } from '../matte/matte';
+import { coverageAt } from './coverage-curve';
+import { drawPicture } from './picture';
+import { type PicturePlanes, shotToPlanes, shrinkPlanes } from './planes';
+import { applyAffine } from '../geometry/affine';
+import { sceneAt } from './scene';
+
+const [width, height] = [64, 36];
+const colour = { matrix: 'bt709', fullRange: false } as const;
+const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
+  id,
+  name: id,
+  width,
+  height,
+  codedWidth: width,
+  codedHeight: height,
+  rotation: 0,
+  rate: { num: 25, den: 1 },
+  frameCount: 50,
+  colour,
+  ...rest,
+});
+const flat = (y: number, u: number, v: number): PicturePlanes => ({
+  width,
+  height,
+  chromaWidth: width / 2,
+  chromaHeight: height / 2,
+  y: new Uint8Array(width * height).fill(y),
+  u: new Uint8Array((width * height) / 4).fill(u),
+  v: new Uint8Array((width * height) / 4).fill(v),
+  colour,
+});
+const outline: OutlineRow = {
+  id: 's',
+  layerId: 'top',
+  name: 'Back',
+  kind: 'seam',
+  sweptSide: 'right',
+  position: 0,
+  points: ['a', 'b'],
+  featherSide: 'both',
+  feather: 0,
+  spread: 0,
+};
+const pose = (frame: number, x: number): PoseRow => ({
+  id: poseId('s', frame),
+  outlineId: 's',
+  frame,
+  origin: 'by hand',
+  coordinates: [x, -5, 0, 0, 0, 0, x, height + 5, 0, 0, 0, 0],
+});
+const crossing = {
+  id: 'c',
+  name: 'Test',
+  plan: 'pass-by' as const,
+  width,
+  height,
+  rateNum: 25,
+  rateDen: 1,
+  length: 40,
+};
+const document = documentFromRows(
+  crossing,
+  [
+    { id: 'bottom', role: 'incoming', shotId: 'in', position: 0, offset: -4 },
+    { id: 'top', role: 'outgoing', shotId: 'out', position: 1, offset: 10 },
+  ],
+  [outline],
+  [pose(20, 10), pose(30, 50.5)],
+);
+const shots = { in: shot('in'), out: shot('out') };
+// Code values of BT.709's red and blue at 100 % (BT.709-6, 8 bit), and what they decode to.
+const planes = { out: flat(63, 102, 240), in: flat(32, 240, 118) };
+
+function result(doc: CrossingDocument, frame: number, view: 'result' | 'plain' | 'matte' = 'result') {
+  const out = new Uint8Array(width * height * 4);
+  drawPicture(
+    sceneAt(doc, shots, frame, view, 'top'),
+    shots,
+    crossing,
+    (draw) => planes[draw.shotId as 'in'],
+    width,
+    height,
+    out,
+  );
+  return (x: number, y: number) => [...out.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)];
+}
+const near = (a: number[], b: number[]) =>
+  a.forEach((value, i) => expect(Math.abs(value - b[i])).toBeLessThanOrEqual(2));
+
+test('the wipe: outgoing before, both at the edge, incoming after; poses stay on their source frames', () => {
+  near(result(document, 9)(5, 5), [255, 0, 0, 255]);
+  const middle = result(document, 20);
+  near(middle(49, 5), [0, 0, 255, 255]);
+  near(middle(51, 5), [255, 0, 0, 255]);
+  // W3C Compositing and Blending Level 1, §9.1.4, source-over: co = cs·αs + cb·(1 − αs); half of the pixel is cut.
+  near(middle(50, 5), [128, 0, 128, 255]);
+  near(result(document, 21)(60, 20), [0, 0, 255, 255]);
+  // The incoming shot starts 4 frames in: before that it is black behind the cut, and nothing fails.
+  const early = { ...document, layers: { ...document.layers, top: { ...document.layers.top, offset: 22 } } };
+  expect(result(early, 2)(3, 3)).toEqual([0, 0, 0, 255]);
+  expect(result(document, 20, 'matte')(3, 3)).toEqual([255, 255, 255, 255]);
+  near(result(document, 20, 'plain')(3, 3), [255, 0, 0, 255]);
+});
+
+test('coverage runs from nothing to all', () => {
+  const scratch = new MatteScratch();
+  const at = (frame: number) => coverageAt(document, shots, frame, scratch);
+  expect([at(9), at(21)]).toEqual([0, 1]);
+  expect(at(10)).toBeCloseTo(10 / 64, 2);
+  expect(at(20)).toBeCloseTo(50.5 / 64, 2);
+});
+
+test('rotation flags and smaller copies map to the right samples', () => {
+  // A quarter turn clockwise brings the coded picture's bottom-left corner to the top left.
+  const turned = shot('r', { rotation: 90, width: height, height: width });
+  expect(applyAffine(shotToPlanes(turned, flat(0, 0, 0)), 0, 0)).toEqual([0, height]);
+  expect(applyAffine(shotToPlanes({ ...turned, rotation: 270 }, flat(0, 0, 0)), 0, 0)).toEqual([width, 0]);
+  const ramp = flat(0, 128, 128);
+  ramp.y.forEach((_, i) => (ramp.y[i] = (i % width) * 4));
+  const small = shrinkPlanes(ramp, 16, 9);
+  expect([...small.y.subarray(0, 4)]).toEqual([6, 22, 38, 54]);
+  expect([small.chromaWidth, small.chromaHeight]).toEqual([8, 5]);
+});

@@ -1,0 +1,172 @@
+import { yuvToRgb } from '../colour/matrix';
+import { applyAffine, compose } from '../geometry/affine';
+import { drawOutlines, type PosedOutline } from '../matte/outline-matte';
+import { MatteScratch } from '../matte/matte';
+import type { Shot } from '../document/rows';
+import { type PicturePlanes, shotToPlanes } from './planes';
+import type { LayerDraw, Scene, Shots } from './scene';
+
+/** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
+export interface Matte {
+  width: number;
+  height: number;
+  alpha: Uint8Array;
+}
+
+/** Side of a checkerboard's square in crossing px, and its two greys; the neutral grey of an open cut. */
+export const checker = { side: 16, light: 170, dark: 120 };
+export const neutralGrey = 119;
+
+/**
+ * How finely a layer's matte is drawn, as a share of the shot's size: as fine as the picture shows it, never
+ * finer than the shot.
+ *
+ * @param quality share of the crossing's size that is drawn.
+ */
+export function matteScale(draw: LayerDraw, quality: number): number {
+  return Math.min(1, quality / draw.toShot[0]);
+}
+
+/** The matte of outlines at a share of a shot's size. */
+export function matteOf(
+  posed: readonly PosedOutline[],
+  shot: Shot,
+  scale: number,
+  scratch: MatteScratch,
+): Matte {
+  const width = Math.max(1, Math.round(shot.width * scale));
+  const height = Math.max(1, Math.round(shot.height * scale));
+  const alpha = new Uint8Array(width * height);
+  drawOutlines(posed, scale, width, height, alpha, scratch);
+  return { width, height, alpha };
+}
+
+/** Samples along each side of an output pixel, so that a shot shown smaller does not alias. */
+export function tapsFor(samplesPerPixel: number): number {
+  return Math.min(4, Math.max(1, Math.round(samplesPerPixel)));
+}
+
+/**
+ * The picture of a scene, drawn without a graphics processor: the reference that the compositor is held against.
+ *
+ * Luma is sampled bilinearly between sample centres, chroma as sited by H.264 and VP9 (level with every other
+ * luma column, half-way between the rows); the edge samples go on outward. Layers are put over each other in
+ * display values, source-over, rounded to 8 bits after each.
+ *
+ * @param planesOf the decoded picture of a layer, or null where it is missing: the layer is left out.
+ * @param out RGBA of the size given, written whole; alpha is 255.
+ */
+export function drawPicture(
+  scene: Scene,
+  shots: Shots,
+  crossing: { width: number; height: number },
+  planesOf: (draw: LayerDraw) => PicturePlanes | null,
+  width: number,
+  height: number,
+  out: Uint8Array | Uint8ClampedArray,
+  scratch = new MatteScratch(),
+) {
+  const quality = width / crossing.width;
+  drawBackground(scene.background, width, height, checker.side * quality, out);
+  for (const draw of scene.layers) {
+    const shot = shots[draw.shotId];
+    const planes = scene.paint === 'picture' ? planesOf(draw) : null;
+    if (scene.paint === 'picture' && !planes) continue;
+    const matte =
+      draw.cut.extent === 'outlined'
+        ? matteOf(draw.cut.posed, shot, matteScale(draw, quality), scratch)
+        : null;
+    drawLayer(draw, shot, planes, matte, crossing, width, height, out);
+  }
+}
+
+function drawLayer(
+  draw: LayerDraw,
+  shot: Shot,
+  planes: PicturePlanes | null,
+  matte: Matte | null,
+  crossing: { width: number; height: number },
+  width: number,
+  height: number,
+  out: Uint8Array | Uint8ClampedArray,
+) {
+  const toShot = compose(draw.toShot, [crossing.width / width, 0, 0, crossing.height / height, 0, 0]);
+  const toPlanes = planes && compose(shotToPlanes(shot, planes), toShot);
+  const m = planes && yuvToRgb(planes.colour);
+  const taps = toPlanes ? tapsFor(Math.hypot(toPlanes[0], toPlanes[1])) : 1;
+  const full = draw.cut.extent === 'all' ? 1 : 0;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const [sx, sy] = applyAffine(toShot, x + 0.5, y + 0.5);
+      if (sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
+      const cut = matte
+        ? bilinear(
+            matte.alpha,
+            matte.width,
+            matte.height,
+            (sx * matte.width) / shot.width - 0.5,
+            (sy * matte.height) / shot.height - 0.5,
+          ) / 255
+        : full;
+      const o = (y * width + x) * 4;
+      if (!planes || !toPlanes || !m) {
+        for (let k = 0; k < 3; k++) out[o + k] = Math.round(out[o + k] + (255 - out[o + k]) * cut);
+        continue;
+      }
+      const alpha = 1 - cut;
+      if (alpha <= 0) continue;
+      let [lumaSum, uSum, vSum] = [0, 0, 0];
+      for (let i = 0; i < taps; i++) {
+        for (let j = 0; j < taps; j++) {
+          const [px, py] = applyAffine(toPlanes, x + (i + 0.5) / taps, y + (j + 0.5) / taps);
+          lumaSum += bilinear(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
+          const cx = ((px - 0.5) * planes.chromaWidth) / planes.width;
+          const cy = (py * planes.chromaHeight) / planes.height - 0.5;
+          uSum += bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
+          vSum += bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
+        }
+      }
+      const share = 1 / (taps * taps);
+      const [luma, u, v] = [lumaSum * share, uSum * share, vSum * share];
+      for (let k = 0; k < 3; k++) {
+        const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
+        const colour = Math.min(255, Math.max(0, value));
+        out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
+      }
+    }
+  }
+}
+
+/** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
+function bilinear(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
+  const cx = Math.min(width - 1, Math.max(0, x));
+  const cy = Math.min(height - 1, Math.max(0, y));
+  const x0 = Math.floor(cx);
+  const y0 = Math.floor(cy);
+  const fx = cx - x0;
+  const fy = cy - y0;
+  const right = x0 + 1 < width ? 1 : 0;
+  const i = y0 * width + x0;
+  const below = y0 + 1 < height ? width : 0;
+  const top = samples[i] + (samples[i + right] - samples[i]) * fx;
+  const bottom = samples[i + below] + (samples[i + below + right] - samples[i + below]) * fx;
+  return top + (bottom - top) * fy;
+}
+
+function drawBackground(
+  background: Scene['background'],
+  width: number,
+  height: number,
+  side: number,
+  out: Uint8Array | Uint8ClampedArray,
+) {
+  for (let y = 0, o = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, o += 4) {
+      const odd = (Math.floor((x + 0.5) / side) + Math.floor((y + 0.5) / side)) % 2 === 1;
+      const value =
+        background === 'black' ? 0 : background === 'grey' ? neutralGrey : odd ? checker.dark : checker.light;
+      out[o] = out[o + 1] = out[o + 2] = value;
+      out[o + 3] = 255;
+    }
+  }
+}

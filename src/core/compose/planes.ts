@@ -1,0 +1,75 @@
+import type { VideoColour } from '../colour/matrix';
+import type { Shot } from '../document/rows';
+import type { Affine } from '../geometry/affine';
+
+/** A decoded picture: one plane of luma and two of chroma, rows without padding, 8 bits a sample. */
+export interface PicturePlanes {
+  width: number;
+  height: number;
+  chromaWidth: number;
+  chromaHeight: number;
+  y: Uint8Array;
+  u: Uint8Array;
+  v: Uint8Array;
+  colour: VideoColour;
+}
+
+/** Bytes that the planes take. */
+export function byteLength(planes: PicturePlanes): number {
+  return planes.y.length + planes.u.length + planes.v.length;
+}
+
+/** From a shot's pixels as shown to the samples of `planes`, turning back the file's rotation. */
+export function shotToPlanes(shot: Shot, planes: Pick<PicturePlanes, 'width' | 'height'>): Affine {
+  const sx = planes.width / shot.codedWidth;
+  const sy = planes.height / shot.codedHeight;
+  switch (shot.rotation) {
+    case 0:
+      return [sx, 0, 0, sy, 0, 0];
+    case 90:
+      return [0, -sy, sx, 0, 0, planes.height];
+    case 180:
+      return [-sx, 0, 0, -sy, planes.width, planes.height];
+    case 270:
+      return [0, sy, -sx, 0, planes.width, 0];
+  }
+}
+
+/** A smaller copy, each sample the mean of those it stands for; for thumbnails. */
+export function shrinkPlanes(planes: PicturePlanes, width: number, height: number): PicturePlanes {
+  const chromaWidth = Math.ceil((width * planes.chromaWidth) / planes.width);
+  const chromaHeight = Math.ceil((height * planes.chromaHeight) / planes.height);
+  return {
+    width,
+    height,
+    chromaWidth,
+    chromaHeight,
+    y: shrink(planes.y, planes.width, planes.height, width, height),
+    u: shrink(planes.u, planes.chromaWidth, planes.chromaHeight, chromaWidth, chromaHeight),
+    v: shrink(planes.v, planes.chromaWidth, planes.chromaHeight, chromaWidth, chromaHeight),
+    colour: planes.colour,
+  };
+}
+
+function shrink(
+  from: Uint8Array,
+  fromWidth: number,
+  fromHeight: number,
+  width: number,
+  height: number,
+): Uint8Array {
+  const to = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const y0 = Math.floor((y * fromHeight) / height);
+    const y1 = Math.max(y0 + 1, Math.floor(((y + 1) * fromHeight) / height));
+    for (let x = 0; x < width; x++) {
+      const x0 = Math.floor((x * fromWidth) / width);
+      const x1 = Math.max(x0 + 1, Math.floor(((x + 1) * fromWidth) / width));
+      let sum = 0;
+      for (let row = y0; row < y1; row++)
+        for (let i = row * fromWidth + x0; i < row * fromWidth + x1; i++) sum += from[i];
+      to[y * width + x] = sum / ((x1 - x0) * (y1 - y0)) + 0.5;
+    }
+  }
+  return to;
+}

@@ -1,0 +1,126 @@
+import { type RowChange, sameRow } from './edit';
+import type { CrossingRow, LayerRow, OutlineRow, PoseRow } from './rows';
+
+/** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
+export interface CrossingDocument {
+  crossing: CrossingRow;
+  layers: Readonly<Record<string, LayerRow>>;
+  outlines: Readonly<Record<string, OutlineRow>>;
+  /** By outline id; each list ascends by frame. */
+  poses: Readonly<Record<string, readonly PoseRow[]>>;
+}
+
+/** A change met another row than the one it was made from. */
+export class EditConflict extends Error {
+  constructor(readonly change: RowChange) {
+    super(`The ${change.table} ${change.id} is not what the edit was made from.`);
+    this.name = 'EditConflict';
+  }
+}
+
+export function documentFromRows(
+  crossing: CrossingRow,
+  layers: readonly LayerRow[],
+  outlines: readonly OutlineRow[],
+  poses: readonly PoseRow[],
+): CrossingDocument {
+  const byOutline: Record<string, PoseRow[]> = {};
+  for (const pose of poses) (byOutline[pose.outlineId] ??= []).push(pose);
+  for (const list of Object.values(byOutline)) list.sort((a, b) => a.frame - b.frame);
+  return {
+    crossing,
+    layers: Object.fromEntries(layers.map((row) => [row.id, row])),
+    outlines: Object.fromEntries(outlines.map((row) => [row.id, row])),
+    poses: byOutline,
+  };
+}
+
+/**
+ * The document after the changes.
+ *
+ * @throws EditConflict when a row is not what the change says it was: nothing is changed then.
+ */
+export function applyChanges(document: CrossingDocument, changes: readonly RowChange[]): CrossingDocument {
+  const next = { ...document };
+  const copied = new Set<string>();
+  for (const change of changes) {
+    if (!sameRow(currentRow(next, change), change.before)) throw new EditConflict(change);
+    if (change.table === 'crossing') {
+      if (!change.after) throw new EditConflict(change);
+      next.crossing = change.after;
+    } else if (change.table === 'layer') {
+      next.layers = withRow(next.layers, change.id, change.after);
+    } else if (change.table === 'outline') {
+      next.outlines = withRow(next.outlines, change.id, change.after);
+    } else {
+      const outlineId = (change.after ?? change.before)!.outlineId;
+      if (!copied.has('poses')) next.poses = { ...next.poses };
+      const list = copied.has(outlineId)
+        ? (next.poses[outlineId] as PoseRow[])
+        : [...(next.poses[outlineId] ?? [])];
+      copied.add('poses').add(outlineId);
+      placePose(list, change.before, change.after);
+      (next.poses as Record<string, readonly PoseRow[]>)[outlineId] = list;
+    }
+  }
+  return next;
+}
+
+function currentRow(document: CrossingDocument, change: RowChange): object | null {
+  switch (change.table) {
+    case 'crossing':
+      return document.crossing;
+    case 'layer':
+      return document.layers[change.id] ?? null;
+    case 'outline':
+      return document.outlines[change.id] ?? null;
+    case 'pose': {
+      const row = (change.after ?? change.before)!;
+      return poseAtFrame(document, row.outlineId, row.frame);
+    }
+  }
+}
+
+function withRow<R>(rows: Readonly<Record<string, R>>, id: string, row: R | null): Record<string, R> {
+  const next = { ...rows };
+  if (row) next[id] = row;
+  else delete next[id];
+  return next;
+}
+
+function placePose(list: PoseRow[], before: PoseRow | null, after: PoseRow | null) {
+  const frame = (after ?? before)!.frame;
+  const at = firstPoseFrom(list, frame);
+  list.splice(at, list[at]?.frame === frame ? 1 : 0, ...(after ? [after] : []));
+}
+
+/** The place of the first pose at or after `frame` in an ascending list; its length when there is none. */
+export function firstPoseFrom(poses: readonly PoseRow[], frame: number): number {
+  let low = 0;
+  let high = poses.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (poses[middle].frame < frame) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The pose made on exactly this source frame, or null. */
+export function poseAtFrame(document: CrossingDocument, outlineId: string, frame: number): PoseRow | null {
+  const list = document.poses[outlineId] ?? [];
+  const pose = list[firstPoseFrom(list, frame)];
+  return pose?.frame === frame ? pose : null;
+}
+
+/** Layers from the bottom up. */
+export function layersInOrder(document: CrossingDocument): LayerRow[] {
+  return Object.values(document.layers).sort((a, b) => a.position - b.position);
+}
+
+/** A layer's outlines in the order in which they combine. */
+export function outlinesOfLayer(document: CrossingDocument, layerId: string): OutlineRow[] {
+  return Object.values(document.outlines)
+    .filter((row) => row.layerId === layerId)
+    .sort((a, b) => a.position - b.position);
+}

@@ -1,0 +1,180 @@
+import { blockShift, blocksPerRow, type MatteScratch } from './scratch';
+
+/**
+ * Distance in px from the pixel centres to a line, within `reach` of it, written into `scratch.distance`; the runs
+ * of pixels written to are marked in `scratch.touched`, all else stays Infinity.
+ *
+ * Every segment is scan-converted as the rectangle about it, every bend as the wedge on its outer side, and the
+ * smallest distance kept (Mauch 2000, the characteristics/scan-conversion method). Only what of the line lies in
+ * the frame counts; where it leaves the frame it is taken to go on straight, so that softness never begins at
+ * the frame's border.
+ *
+ * @param line polyline x, y … in pixels.
+ */
+export function bandDistance(
+  line: ArrayLike<number>,
+  closed: boolean,
+  reach: number,
+  width: number,
+  height: number,
+  scratch: MatteScratch,
+) {
+  scratch.fit(width, height);
+  const band = new BandWriter(reach, width, height, scratch);
+  const n = line.length;
+  const end = closed ? n : n - 2;
+  let [previousX, previousY] = [0, 0];
+  let joined = false;
+  // A closed line's first bend is met again at the end, when the last segment's direction is known.
+  for (let i = 0; i < end + (closed ? 2 : 0); i += 2) {
+    const a = i % n;
+    const b = (i + 2) % n;
+    const [ax, ay] = [line[a], line[a + 1]];
+    let [ux, uy] = [line[b] - ax, line[b + 1] - ay];
+    const length = Math.hypot(ux, uy);
+    if (length < 1e-9) continue;
+    ux /= length;
+    uy /= length;
+    if (joined && ax >= -reach && ay >= -reach && ax <= width + reach && ay <= height + reach) {
+      band.bend(ax, ay, previousX, previousY, ux, uy);
+    }
+    if (i < end) {
+      const visible = inFrame(ax, ay, ux, uy, length, width, height);
+      if (visible) {
+        const from = visible[0] > 0 ? visible[0] - 2 * reach : 0;
+        const to = visible[1] < length ? visible[1] + 2 * reach : length;
+        band.segment(ax + ux * from, ay + uy * from, ux, uy, to - from);
+      }
+    }
+    [previousX, previousY, joined] = [ux, uy, true];
+  }
+}
+
+/** The stretch of a segment that lies in the frame, in px from its start, or null (Liang and Barsky 1984). */
+function inFrame(
+  x: number,
+  y: number,
+  ux: number,
+  uy: number,
+  length: number,
+  width: number,
+  height: number,
+) {
+  let from = 0;
+  let to = length;
+  for (let axis = 0; axis < 2; axis++) {
+    const p = axis === 0 ? x : y;
+    const d = axis === 0 ? ux : uy;
+    const size = axis === 0 ? width : height;
+    if (Math.abs(d) < 1e-12) {
+      if (p < 0 || p > size) return null;
+      continue;
+    }
+    from = Math.max(from, Math.min(-p / d, (size - p) / d));
+    to = Math.min(to, Math.max(-p / d, (size - p) / d));
+  }
+  return from < to ? ([from, to] as const) : null;
+}
+
+class BandWriter {
+  private readonly distance: Float32Array;
+  private readonly touched: Uint8Array;
+  private readonly blocks: number;
+  private from = 0;
+  private to = 0;
+
+  constructor(
+    private readonly reach: number,
+    private readonly width: number,
+    private readonly height: number,
+    scratch: MatteScratch,
+  ) {
+    this.distance = scratch.distance;
+    this.touched = scratch.touched;
+    this.blocks = blocksPerRow(width);
+  }
+
+  /** The rectangle of all places beside a segment of `length` px from (ax, ay) along the unit vector (ux, uy). */
+  segment(ax: number, ay: number, ux: number, uy: number, length: number) {
+    const { reach, distance, width } = this;
+    const [nx, ny] = [-uy, ux];
+    const by = ay + uy * length;
+    const tall = Math.abs(ny) * reach;
+    const first = Math.max(0, Math.floor(Math.min(ay, by) - tall - 0.5));
+    const last = Math.min(this.height - 1, Math.ceil(Math.max(ay, by) + tall - 0.5));
+    for (let y = first; y <= last; y++) {
+      const dy = y + 0.5 - ay;
+      this.wholeRow();
+      // A hair more than the rectangle, so that no pixel falls between it and its neighbour.
+      if (!this.within(nx, ny * dy, -reach, reach) || !this.within(ux, uy * dy, -0.01, length + 0.01))
+        continue;
+      const x0 = Math.max(0, Math.ceil(ax + this.from - 0.5));
+      const x1 = Math.min(width - 1, Math.floor(ax + this.to - 0.5));
+      if (x0 > x1) continue;
+      this.touch(y, x0, x1);
+      const row = y * width;
+      let across = (x0 + 0.5 - ax) * nx + dy * ny;
+      for (let i = row + x0; i <= row + x1; i++) {
+        const d = across < 0 ? -across : across;
+        if (d < distance[i]) distance[i] = d;
+        across += nx;
+      }
+    }
+  }
+
+  /** The wedge of places whose nearest point is the bend at (x, y) between two unit directions. */
+  bend(x: number, y: number, ux: number, uy: number, vx: number, vy: number) {
+    if (Math.abs(ux * vy - uy * vx) < 1e-6 && ux * vx + uy * vy > 0) return;
+    const { reach, distance, width } = this;
+    // The wedge lies between the two normals on the outer side; it holds straight up or down only in a wide turn.
+    const outer = ux * vy - uy * vx > 0 ? -1 : 1;
+    const up = uy <= 0 && vy >= 0 ? -1 : Math.min(0, outer * ux, outer * vx);
+    const down = uy >= 0 && vy <= 0 ? 1 : Math.max(0, outer * ux, outer * vx);
+    const first = Math.max(0, Math.floor(y + up * reach - 1));
+    const last = Math.min(this.height - 1, Math.ceil(y + down * reach));
+    for (let row = first; row <= last; row++) {
+      const dy = row + 0.5 - y;
+      const square = reach * reach - dy * dy;
+      if (square < 0) continue;
+      const half = Math.sqrt(square);
+      this.from = -half;
+      this.to = half;
+      if (!this.within(ux, uy * dy, -0.01, Infinity) || !this.within(vx, vy * dy, -Infinity, 0.01)) continue;
+      const x0 = Math.max(0, Math.ceil(x + this.from - 0.5));
+      const x1 = Math.min(width - 1, Math.floor(x + this.to - 0.5));
+      if (x0 > x1) continue;
+      this.touch(row, x0, x1);
+      for (let column = x0; column <= x1; column++) {
+        const dx = column + 0.5 - x;
+        const d = Math.sqrt(dx * dx + dy * dy);
+        const i = row * width + column;
+        if (d < distance[i]) distance[i] = d;
+      }
+    }
+  }
+
+  private wholeRow() {
+    this.from = -Infinity;
+    this.to = Infinity;
+  }
+
+  /** Narrows the row's stretch to where low ≤ slope·x + constant ≤ high; false when nothing is left. */
+  private within(slope: number, constant: number, low: number, high: number): boolean {
+    if (slope > 1e-9) {
+      this.from = Math.max(this.from, (low - constant) / slope);
+      this.to = Math.min(this.to, (high - constant) / slope);
+    } else if (slope < -1e-9) {
+      this.from = Math.max(this.from, (high - constant) / slope);
+      this.to = Math.min(this.to, (low - constant) / slope);
+    } else if (constant < low || constant > high) {
+      return false;
+    }
+    return this.from <= this.to;
+  }
+
+  private touch(y: number, x0: number, x1: number) {
+    const row = y * this.blocks;
+    for (let block = row + (x0 >> blockShift); block <= row + (x1 >> blockShift); block++)
+      this.touched[block] = 1;
+  }
+}

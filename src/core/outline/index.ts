@@ -1,0 +1,5 @@
+export { flattenOutline, pointCount, segmentCount, segmentCubic } from './curve';
+export { inBetween } from './in-between';
+export { regionOf, type Region } from './region';
+export { shapeAt, startingCoordinates, type Shape } from './shape';
+export { insertPoint, nearestOnOutline, removePoint } from './topology';

@@ -1,0 +1,6 @@
+declare module 'smpte-timecode' {
+  export default class Timecode {
+    constructor(frame: number, frameRate: number, dropFrame: boolean);
+    toString(): string;
+  }
+}
