@@ -14,8 +14,6 @@ const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   name: id,
   width,
   height,
-  codedWidth: width,
-  codedHeight: height,
   rotation: 0,
   rate: { num: 25, den: 1 },
   frameCount: 50,

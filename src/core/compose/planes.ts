@@ -19,11 +19,13 @@ export function byteLength(planes: PicturePlanes): number {
   return planes.y.length + planes.u.length + planes.v.length;
 }
 
-/** From a shot's pixels as shown to the samples of `planes`, turning back the file's rotation. */
+/** From a shot's pixels as shown to the samples of `planes`, turning back the file's rotation and pixel shape. */
 export function shotToPlanes(shot: Shot, planes: Pick<PicturePlanes, 'width' | 'height'>): Affine {
-  const sx = planes.width / shot.codedWidth;
-  const sy = planes.height / shot.codedHeight;
-  switch (shot.rotation) {
+  const { rotation, width, height } = shot;
+  const upright = rotation === 0 || rotation === 180;
+  const sx = planes.width / (upright ? width : height);
+  const sy = planes.height / (upright ? height : width);
+  switch (rotation) {
     case 0:
       return [sx, 0, 0, sy, 0, 0];
     case 90:

@@ -5,12 +5,9 @@ import type { VideoColour } from '../colour/matrix';
 export interface Shot {
   id: string;
   name: string;
-  /** Size in pixels as shown, after rotation. */
+  /** Size in square pixels as shown, after rotation. */
   width: number;
   height: number;
-  /** Size of the coded picture, before rotation. */
-  codedWidth: number;
-  codedHeight: number;
   /** Clockwise turn that the file asks for, in degrees. */
   rotation: 0 | 90 | 180 | 270;
   rate: Rate;

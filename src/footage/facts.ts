@@ -1,0 +1,144 @@
+import {
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  MATROSKA,
+  MP4,
+  QTFF,
+  type Source,
+  WEBM,
+} from 'mediabunny';
+import type { ColourMatrix, VideoColour } from '@/core/colour/matrix';
+import type { FrameIndex } from '@/core/time/frame-index';
+import { type Rate, rateFromMeasured } from '@/core/time/rate';
+import { isWhole, type ReadRange } from './container-extent';
+import { FootageRefusal, refusal } from './refusal';
+
+/** What a video file says of itself. */
+export interface FootageFacts {
+  container: string;
+  codec: string;
+  /** Size in square pixels as shown, after rotation. */
+  width: number;
+  height: number;
+  rotation: 0 | 90 | 180 | 270;
+  rate: Rate;
+  /** False when the time between frames varies by more than 2 ms. */
+  constantRate: boolean;
+  /** Seconds from the first frame's start to the last one's end. */
+  duration: number;
+  colour: VideoColour;
+  hasSound: boolean;
+  index: FrameIndex;
+}
+
+export const containerFormats = [MP4, QTFF, WEBM, MATROSKA];
+
+const decodableCodecs: Record<string, string> = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' };
+const otherCodecs: Record<string, string> = {
+  hevc: 'H.265 (HEVC)',
+  prores: 'ProRes',
+  mpeg4: 'MPEG-4 part 2',
+  mpeg2: 'MPEG-2',
+};
+
+/**
+ * Reads a file's facts and the timestamp of every frame, in presentation order.
+ *
+ * @param read, size the same file's bytes and length, to see whether it is whole.
+ * @throws FootageRefusal for anything that is not a whole video in a codec the browser decodes.
+ */
+export async function readFacts(source: Source, read: ReadRange, size: number): Promise<FootageFacts> {
+  if (size === 0) throw refusal.empty();
+  using input = new Input({ source, formats: containerFormats });
+  try {
+    if (!(await input.canRead().catch(() => false))) throw refusal.notVideo();
+    if (!(await isWhole(read, size))) throw refusal.truncated();
+    const track = await input.getPrimaryVideoTrack();
+    if (!track) throw refusal.noVideoTrack();
+    await requireDecodable(track);
+    const index = await indexFrames(track);
+    if (index.timestamps.length === 0) throw refusal.truncated();
+    await requireWhole(track);
+    return await gather(input, track, index);
+  } catch (error) {
+    if (error instanceof FootageRefusal) throw error;
+    // The container was recognised, but what it promises is not there.
+    throw refusal.truncated();
+  }
+}
+
+async function requireDecodable(track: InputVideoTrack) {
+  const codec = await track.getCodec();
+  const profile = (await track.getCodecParameterString()) ?? '';
+  if (!codec || !(codec in decodableCodecs)) {
+    const internal = await track.getInternalCodecId();
+    throw refusal.codec(
+      (codec && otherCodecs[codec]) ??
+        (typeof internal === 'string' ? `“${internal}”` : (codec ?? 'an unknown format')),
+    );
+  }
+  // High 10 and above; VP9 profiles 2 and 3; AV1 with a bit depth other than 8.
+  const deep =
+    /^avc[13]\.(6e|7a|f4)/i.test(profile) ||
+    /^vp09\.0[23]/.test(profile) ||
+    /^av01\.\d+\.\w+\.(10|12)/.test(profile);
+  if (deep) throw refusal.codec(`${decodableCodecs[codec]} with more than 8 bits a channel`);
+}
+
+async function indexFrames(track: InputVideoTrack): Promise<FrameIndex> {
+  const sink = new EncodedPacketSink(track);
+  const frames: { timestamp: number; key: boolean }[] = [];
+  for await (const packet of sink.packets(undefined, undefined, { metadataOnly: true })) {
+    // An edit list puts frames that are decoded but never shown before zero.
+    if (packet.timestamp < -1e-6) continue;
+    frames.push({ timestamp: packet.timestamp, key: packet.type === 'key' });
+  }
+  frames.sort((a, b) => a.timestamp - b.timestamp);
+  return {
+    timestamps: Float64Array.from(frames, (frame) => frame.timestamp),
+    keyFrames: Uint32Array.from(frames.flatMap((frame, n) => (frame.key ? [n] : []))),
+  };
+}
+
+/** A file without a declared length that was cut short ends well before the time its header names. */
+async function requireWhole(track: InputVideoTrack) {
+  const promised = await track.getDurationFromMetadata();
+  const found = await track.computeDuration();
+  if (promised && found < promised * 0.98 - 0.1) throw refusal.truncated();
+}
+
+async function gather(input: Input, track: InputVideoTrack, index: FrameIndex): Promise<FootageFacts> {
+  const { timestamps } = index;
+  const count = timestamps.length;
+  const end = await track.computeDuration();
+  const steps = Array.from({ length: count - 1 }, (_, n) => timestamps[n + 1] - timestamps[n]).sort(
+    (a, b) => a - b,
+  );
+  const meanStep = count > 1 ? (timestamps[count - 1] - timestamps[0]) / (count - 1) : end - timestamps[0];
+  const space = await track.getColorSpace();
+  return {
+    container: (await input.getFormat()).name,
+    codec: decodableCodecs[(await track.getCodec())!],
+    width: await track.getDisplayWidth(),
+    height: await track.getDisplayHeight(),
+    rotation: await track.getRotation(),
+    rate: rateFromMeasured(meanStep > 0 ? 1 / meanStep : 25),
+    constantRate: count < 3 || steps[steps.length - 1] - steps[0] < 0.002,
+    duration: Math.max(end, timestamps[count - 1] + meanStep) - timestamps[0],
+    colour: {
+      matrix: colourMatrix(space.matrix ?? null, await track.getDisplayHeight()),
+      fullRange: space.fullRange ?? false,
+    },
+    hasSound: (await input.getAudioTracks()).length > 0,
+    index,
+  };
+}
+
+/** Files that do not say are taken as players take them: BT.709 from 720 lines up, BT.601 below (common practice). */
+function colourMatrix(name: string | null, height: number): ColourMatrix {
+  if (name === 'bt709') return 'bt709';
+  if (name === 'bt2020-ncl') return 'bt2020';
+  if (name === 'smpte170m' || name === 'bt470bg') return 'bt601';
+  return height >= 720 ? 'bt709' : 'bt601';
+}

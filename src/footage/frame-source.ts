@@ -1,0 +1,167 @@
+import {
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  UrlSource,
+  type VideoSample,
+  VideoSampleSink,
+} from 'mediabunny';
+import type { VideoColour } from '@/core/colour/matrix';
+import type { PicturePlanes } from '@/core/compose/planes';
+import { type FrameIndex, frameOfTimestamp, keyFrameFor } from '@/core/time/frame-index';
+import { containerFormats } from './facts';
+import type { FrameCache } from './frame-cache';
+import { copyPlanes } from './planes-of-sample';
+
+interface Request {
+  frame: number;
+  resolve(planes: PicturePlanes): void;
+  reject(error: Error): void;
+}
+
+/** Decoding in presentation order from some frame on. */
+interface Run {
+  samples: AsyncGenerator<VideoSample, void, unknown>;
+  /** No frame before this one is still to come. */
+  next: number;
+}
+
+/**
+ * Frames of one shot by number, decoded in the thread that asks. Whatever is decoded on the way to a frame goes
+ * into the cache, so that stepping back within it needs no decoding.
+ */
+export class FrameSource {
+  private readonly input: Input;
+  private track: Promise<InputVideoTrack> | null = null;
+  private requests: Request[] = [];
+  private wanted: number[] = [];
+  private run: Run | null = null;
+  private working = false;
+  private closed = false;
+
+  /**
+   * @param url of the file, served with ranges.
+   * @param onDecoded told of every frame that enters the cache.
+   */
+  constructor(
+    readonly shotId: string,
+    url: string,
+    private readonly index: FrameIndex,
+    private readonly colour: VideoColour,
+    private readonly cache: FrameCache,
+    private readonly onDecoded: (frame: number, planes: PicturePlanes) => void = () => {},
+  ) {
+    this.input = new Input({ source: new UrlSource(url), formats: containerFormats });
+  }
+
+  get frameCount(): number {
+    return this.index.timestamps.length;
+  }
+
+  /**
+   * The picture of frame `frame`.
+   *
+   * @throws RangeError when the shot has no such frame; Error when it cannot be decoded.
+   */
+  frame(frame: number): Promise<PicturePlanes> {
+    if (!Number.isInteger(frame) || frame < 0 || frame >= this.frameCount) {
+      return Promise.reject(new RangeError(`The shot has frames 0 to ${this.frameCount - 1}, not ${frame}.`));
+    }
+    const held = this.cache.get(this.shotId, frame);
+    if (held) return Promise.resolve(held);
+    return new Promise((resolve, reject) => {
+      this.requests.push({ frame, resolve, reject });
+      void this.work();
+    });
+  }
+
+  /** Decodes these frames when nothing is asked for directly, in this order; replaces what was wanted before. */
+  readAhead(frames: readonly number[]) {
+    this.wanted = frames.filter(
+      (frame) => frame >= 0 && frame < this.frameCount && !this.cache.has(this.shotId, frame),
+    );
+    void this.work();
+  }
+
+  /** Stops decoding; what was asked for fails. */
+  async close() {
+    this.closed = true;
+    this.requests.splice(0).forEach((request) => request.reject(new Error('The shot was closed.')));
+    await this.run?.samples.return();
+    this.input.dispose();
+  }
+
+  private async work() {
+    if (this.working) return;
+    this.working = true;
+    try {
+      for (let goal = this.goal(); goal !== null && !this.closed; goal = this.goal())
+        await this.decodeTowards(goal);
+    } catch (error) {
+      this.run = null;
+      this.wanted = [];
+      const reason = error instanceof Error ? error : new Error(String(error));
+      this.requests.splice(0).forEach((request) => request.reject(reason));
+    } finally {
+      this.working = false;
+    }
+  }
+
+  /** What to decode next: the newest request, else the first frame wanted ahead. */
+  private goal(): number | null {
+    if (this.requests.length > 0) return this.requests[this.requests.length - 1].frame;
+    while (this.wanted.length > 0) {
+      if (!this.cache.has(this.shotId, this.wanted[0])) return this.wanted[0];
+      this.wanted.shift();
+    }
+    return null;
+  }
+
+  private async decodeTowards(goal: number) {
+    const from = keyFrameFor(this.index, goal);
+    if (!this.run || goal < this.run.next || from > this.run.next) {
+      await this.run?.samples.return();
+      this.run = { samples: await this.samplesFrom(from), next: from };
+    }
+    const { value: sample, done } = await this.run.samples.next();
+    if (done || !sample) {
+      this.run = null;
+      throw new Error(`Frame ${goal} cannot be decoded: the file ends before it.`);
+    }
+    const frame = frameOfTimestamp(this.index, sample.timestamp);
+    try {
+      const planes = await copyPlanes(sample, this.colour);
+      this.cache.set(this.shotId, frame, planes);
+      this.onDecoded(frame, planes);
+      this.answer(frame, planes);
+    } finally {
+      sample.close();
+    }
+    if (frame > goal && this.requests.some((request) => request.frame === goal)) {
+      throw new Error(`Frame ${goal} is missing from the file.`);
+    }
+    this.wanted = this.wanted.filter((wanted) => wanted !== frame && !(wanted === goal && frame > goal));
+    this.run.next = frame + 1;
+  }
+
+  private answer(frame: number, planes: PicturePlanes) {
+    this.requests = this.requests.filter((request) => {
+      if (request.frame === frame) request.resolve(planes);
+      return request.frame !== frame;
+    });
+  }
+
+  private async samplesFrom(frame: number) {
+    this.track ??= this.openTrack();
+    const track = await this.track;
+    return new VideoSampleSink(track).samples(this.index.timestamps[frame]);
+  }
+
+  private async openTrack(): Promise<InputVideoTrack> {
+    const track = await this.input.getPrimaryVideoTrack();
+    if (!track || !(await track.canDecode()))
+      throw new Error('This browser cannot decode the shot’s pictures.');
+    await new EncodedPacketSink(track).getFirstPacket();
+    return track;
+  }
+}

@@ -1,0 +1,66 @@
+/** Why a file is not taken in, in a sentence that says what is wrong and what to do. */
+export class FootageRefusal extends Error {
+  constructor(
+    readonly reason:
+      | 'empty'
+      | 'not a video'
+      | 'truncated'
+      | 'no video track'
+      | 'codec'
+      | 'too large'
+      | 'name'
+      | 'incomplete',
+    message: string,
+  ) {
+    super(message);
+    this.name = 'FootageRefusal';
+  }
+}
+
+export const refusal = {
+  empty: () => new FootageRefusal('empty', 'This file is empty. Copy it again from where it came from.'),
+  notVideo: () =>
+    new FootageRefusal(
+      'not a video',
+      'This is not a video file that Kiv can read. Choose an MP4, MOV, WebM or MKV file.',
+    ),
+  truncated: () =>
+    new FootageRefusal(
+      'truncated',
+      'This file ends too early: part of it is missing. Copy it again from the camera or the card.',
+    ),
+  noVideoTrack: () =>
+    new FootageRefusal(
+      'no video track',
+      'This file has no pictures in it, only sound or data. Choose a video file.',
+    ),
+  codec: (codec: string) =>
+    new FootageRefusal(
+      'codec',
+      `This file’s pictures are in ${codec}, which the browser cannot decode. Convert it to H.264, VP9 or AV1 with 8 bits a channel and bring it in again.`,
+    ),
+  tooLarge: (limit: number) =>
+    new FootageRefusal(
+      'too large',
+      `This file is larger than the limit of ${formatBytes(limit)}. Bring in a shorter part of it, or start Kiv with a higher KIV_MAX_UPLOAD.`,
+    ),
+  name: () =>
+    new FootageRefusal(
+      'name',
+      'A file name must not be empty, hold path parts such as / or \\, or be over 200 characters.',
+    ),
+  incomplete: () =>
+    new FootageRefusal('incomplete', 'The file did not arrive whole. Nothing was kept; bring it in again.'),
+};
+
+/** Bytes as people read them: 8 GB, 2.4 MB. */
+export function formatBytes(bytes: number): string {
+  const units = ['bytes', 'kB', 'MB', 'GB', 'TB'];
+  let value = bytes;
+  let unit = 0;
+  while (value >= 1000 && unit < units.length - 1) {
+    value /= 1000;
+    unit++;
+  }
+  return `${unit === 0 || value >= 100 ? Math.round(value) : Number(value.toFixed(1))} ${units[unit]}`;
+}

@@ -1,0 +1,103 @@
+import {
+  BufferTarget,
+  canEncodeVideo,
+  Mp4OutputFormat,
+  Output,
+  VideoSample,
+  VideoSampleSource,
+  WebMOutputFormat,
+} from 'mediabunny';
+import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
+import { type Rate, secondsAt } from '@/core/time/rate';
+
+/** Containers that Kiv writes, with the codec in each. */
+export const exportFormats = {
+  webm: { label: 'WebM (VP9)', codec: 'vp9', extension: 'webm', mimeType: 'video/webm' },
+  mp4: { label: 'MP4 (H.264)', codec: 'avc', extension: 'mp4', mimeType: 'video/mp4' },
+} as const;
+export type ExportFormat = keyof typeof exportFormats;
+
+/** Exports carry BT.709 in limited range, whatever the shots carried. */
+export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
+
+/** Bits a second: 0.45 a pixel, enough to keep fine grain; at least 4 Mbit/s. */
+export function exportBitrate(width: number, height: number, rate: Rate): number {
+  return Math.round(Math.max(4e6, (width * height * 0.45 * rate.num) / rate.den));
+}
+
+/** True when this browser encodes the format at the size. */
+export function canWrite(format: ExportFormat, width: number, height: number, rate: Rate): Promise<boolean> {
+  return canEncodeVideo(exportFormats[format].codec, {
+    width,
+    height,
+    bitrate: exportBitrate(width, height, rate),
+  });
+}
+
+/** Encodes pictures one after the other into a video file held in memory. */
+export class VideoWriter {
+  private readonly target = new BufferTarget();
+  private readonly output: Output;
+  private readonly source: VideoSampleSource;
+  private readonly planes: Uint8Array;
+  private written = 0;
+
+  /** @param width, height even numbers of px. */
+  constructor(
+    format: ExportFormat,
+    private readonly width: number,
+    private readonly height: number,
+    private readonly rate: Rate,
+  ) {
+    const { codec } = exportFormats[format];
+    this.planes = new Uint8Array((width * height * 3) / 2);
+    this.output = new Output({
+      format: format === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'in-memory' }),
+      target: this.target,
+    });
+    this.source = new VideoSampleSource({
+      codec,
+      bitrate: exportBitrate(width, height, rate),
+      keyFrameInterval: 1,
+      latencyMode: 'quality',
+      hardwareAcceleration: 'no-preference',
+    });
+    this.output.addVideoTrack(this.source, { frameRate: rate.num / rate.den });
+  }
+
+  start(): Promise<void> {
+    return this.output.start();
+  }
+
+  /** @param rgba display values, 4 bytes a pixel, top row first. */
+  async add(rgba: Uint8Array) {
+    rgbaToI420(rgba, this.width, this.height, exportColour, this.planes);
+    const start = secondsAt(this.written, this.rate);
+    const sample = new VideoSample(this.planes, {
+      format: 'I420',
+      codedWidth: this.width,
+      codedHeight: this.height,
+      timestamp: start,
+      duration: secondsAt(this.written + 1, this.rate) - start,
+      colorSpace: { matrix: 'bt709', primaries: 'bt709', transfer: 'bt709', fullRange: false },
+    });
+    try {
+      await this.source.add(sample);
+    } finally {
+      sample.close();
+    }
+    this.written++;
+  }
+
+  /** The finished file. */
+  async finish(): Promise<ArrayBuffer> {
+    await this.output.finalize();
+    if (!this.target.buffer) throw new Error('The encoder wrote no file.');
+    return this.target.buffer;
+  }
+
+  /** Gives up; nothing is kept. */
+  async cancel() {
+    await this.output.cancel();
+  }
+}

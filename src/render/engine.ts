@@ -1,0 +1,123 @@
+import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
+import type { LayerDraw, Scene, Shots } from '@/core/compose/scene';
+import type { PicturePlanes } from '@/core/compose/planes';
+import type { Shot } from '@/core/document/rows';
+import { sameRow } from '@/core/document/edit';
+import { MatteScratch } from '@/core/matte/matte';
+import type { PosedOutline } from '@/core/matte/outline-matte';
+import { FrameCache } from '@/footage/frame-cache';
+import { FrameSource } from '@/footage/frame-source';
+import type { PreparedLayer } from './compositor';
+
+/** A shot with what is needed to decode it. */
+export interface ShotMedia {
+  shot: Shot;
+  url: string;
+  /** Seconds, ascending: see FrameIndex. */
+  timestamps: number[];
+  keyFrames: number[];
+}
+
+/** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
+export class PictureEngine {
+  readonly shots: Shots;
+  private readonly cache: FrameCache;
+  private readonly sources: Map<string, FrameSource>;
+  private readonly mattes = new MatteCache(96e6);
+
+  /**
+   * @param cacheBytes most bytes of decoded pictures to hold.
+   * @param onDecoded told of every frame that has been decoded.
+   */
+  constructor(
+    media: readonly ShotMedia[],
+    readonly cacheBytes: number,
+    onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
+  ) {
+    this.cache = new FrameCache(cacheBytes);
+    this.shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
+    this.sources = new Map(
+      media.map(({ shot, url, timestamps, keyFrames }) => {
+        const index = { timestamps: Float64Array.from(timestamps), keyFrames: Uint32Array.from(keyFrames) };
+        const told = (frame: number, planes: PicturePlanes) => onDecoded(shot.id, frame, planes);
+        return [shot.id, new FrameSource(shot.id, url, index, shot.colour, this.cache, told)];
+      }),
+    );
+  }
+
+  /** Decodes what is missing and returns the scene's layers ready to draw. */
+  async prepare(scene: Scene, quality: number): Promise<PreparedLayer[]> {
+    const planes = await Promise.all(
+      scene.layers.map((draw) => (scene.paint === 'matte' ? null : this.picture(draw))),
+    );
+    return scene.layers.map((draw, i) => this.withMatte(draw, planes[i], quality));
+  }
+
+  /** The scene's layers ready to draw, or null when a picture is not decoded yet. */
+  prepareNow(scene: Scene, quality: number): PreparedLayer[] | null {
+    const layers: PreparedLayer[] = [];
+    for (const draw of scene.layers) {
+      const planes = scene.paint === 'matte' ? null : this.cache.get(draw.shotId, draw.sourceFrame);
+      if (!planes && scene.paint === 'picture') return null;
+      layers.push(this.withMatte(draw, planes, quality));
+    }
+    return layers;
+  }
+
+  picture(draw: Pick<LayerDraw, 'shotId' | 'sourceFrame'>): Promise<PicturePlanes> {
+    const source = this.sources.get(draw.shotId);
+    if (!source) return Promise.reject(new Error('This shot is not part of the crossing.'));
+    return source.frame(draw.sourceFrame);
+  }
+
+  /** Decodes these frames of a shot when there is nothing more urgent, as far as they fit the cache. */
+  readAhead(shotId: string, frames: readonly number[]) {
+    this.sources.get(shotId)?.readAhead(frames);
+  }
+
+  async close() {
+    await Promise.all([...this.sources.values()].map((source) => source.close()));
+  }
+
+  private withMatte(draw: LayerDraw, planes: PicturePlanes | null, quality: number): PreparedLayer {
+    const matte =
+      draw.cut.extent === 'outlined'
+        ? this.mattes.get(draw.layerId, draw.cut.posed, this.shots[draw.shotId], matteScale(draw, quality))
+        : null;
+    return { draw, planes, matte };
+  }
+}
+
+/** Mattes by what they were drawn from, bounded in bytes. */
+class MatteCache {
+  private readonly scratch = new MatteScratch();
+  private entries: { layerId: string; posed: readonly PosedOutline[]; scale: number; matte: Matte }[] = [];
+  private bytes = 0;
+
+  constructor(private readonly budget: number) {}
+
+  get(layerId: string, posed: readonly PosedOutline[], shot: Shot, scale: number): Matte {
+    const at = this.entries.findIndex(
+      (entry) => entry.layerId === layerId && entry.scale === scale && samePosed(entry.posed, posed),
+    );
+    const entry =
+      at >= 0
+        ? this.entries.splice(at, 1)[0]
+        : { layerId, posed, scale, matte: matteOf(posed, shot, scale, this.scratch) };
+    if (at < 0) this.bytes += entry.matte.alpha.length;
+    this.entries.push(entry);
+    while (this.bytes > this.budget && this.entries.length > 1)
+      this.bytes -= this.entries.shift()!.matte.alpha.length;
+    return entry.matte;
+  }
+}
+
+function samePosed(a: readonly PosedOutline[], b: readonly PosedOutline[]): boolean {
+  return (
+    a.length === b.length &&
+    a.every(
+      ({ outline, coordinates }, i) =>
+        outline === b[i].outline && sameRow({ coordinates }, { coordinates: b[i].coordinates }),
+    )
+  );
+}

@@ -1,0 +1,54 @@
+import { sceneAt } from '@/core/compose/scene';
+import type { CrossingDocument } from '@/core/document/document';
+import { type ExportFormat, VideoWriter } from '@/footage/video-writer';
+import { Compositor } from './compositor';
+import { PictureEngine, type ShotMedia } from './engine';
+
+export interface ExportOrder {
+  document: CrossingDocument;
+  media: ShotMedia[];
+  format: ExportFormat;
+  /** Crossing frames added before the first and after the last. */
+  handles: number;
+}
+
+const cacheBytes = 128e6;
+
+/**
+ * Draws every frame of a crossing as the preview draws it and encodes it.
+ *
+ * @param onProgress told how many frames of how many are written.
+ * @param cancelled asked after every frame; when true, nothing is kept and null is returned.
+ * @returns the file's bytes.
+ * @throws Error when a frame cannot be decoded or the encoder fails.
+ */
+export async function exportCrossing(
+  { document, media, format, handles }: ExportOrder,
+  onProgress: (written: number, of: number) => void,
+  cancelled: () => boolean,
+): Promise<ArrayBuffer | null> {
+  const { width, height, length, rateNum, rateDen } = document.crossing;
+  const engine = new PictureEngine(media, cacheBytes);
+  const compositor = new Compositor(new OffscreenCanvas(16, 16));
+  const writer = new VideoWriter(format, width, height, { num: rateNum, den: rateDen });
+  const rgba = new Uint8Array(width * height * 4);
+  const total = length + 2 * handles;
+  let finished = false;
+  try {
+    await writer.start();
+    for (let k = 0; k < total; k++) {
+      const scene = sceneAt(document, engine.shots, k - handles, 'result', null);
+      const layers = await engine.prepare(scene, 1);
+      compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+      await writer.add(rgba);
+      onProgress(k + 1, total);
+      if (cancelled()) return null;
+    }
+    const file = await writer.finish();
+    finished = true;
+    return file;
+  } finally {
+    if (!finished) await writer.cancel();
+    await engine.close();
+  }
+}

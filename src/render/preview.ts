@@ -1,0 +1,284 @@
+import { coverageAt } from '@/core/compose/coverage-curve';
+import { layerSourceFrame, sceneAt, type View } from '@/core/compose/scene';
+import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import { MatteScratch } from '@/core/matte/matte';
+import { Compositor } from './compositor';
+import { PictureEngine, type ShotMedia } from './engine';
+import { Thumbnails } from './thumbnails';
+
+/** What the picture is asked to show. */
+export interface Look {
+  view: View;
+  /** Layer that the views other than the result show. */
+  traced: string | null;
+  /** Share of the crossing's size that is drawn: 1, 0.5 or 0.25. */
+  quality: number;
+}
+
+/** What the preview tells the page. */
+export type PreviewEvent =
+  | { kind: 'shown'; frame: number; milliseconds: number }
+  | { kind: 'playback'; frame: number; shown: number; dropped: number }
+  | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
+  | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
+  | { kind: 'failed'; message: string };
+
+const cacheBytes = 768e6;
+const readAheadFrames = 12;
+/** Longest stretch, in ms, that background work takes before it lets drawing in. */
+const slice = 12;
+
+/** Draws the picture of one crossing, plays it, and works out thumbnails and coverage; lives in a worker. */
+export class Preview {
+  private readonly engine: PictureEngine;
+  private readonly compositor: Compositor;
+  private readonly thumbnails: Thumbnails;
+  private readonly scratch = new MatteScratch();
+  private draft: readonly RowChange[] | null = null;
+  private look: Look = { view: 'result', traced: null, quality: 1 };
+  private frame = 0;
+  private drawing = false;
+  private stale = false;
+  private askedAt = 0;
+  private playing = false;
+  /** Counts starts and stops, so that an older playback ends when a newer one begins. */
+  private playbackRun = 0;
+  private thumbnailQueue: number[] = [];
+  private coverageDue = false;
+  private inBackground = false;
+
+  constructor(
+    canvas: OffscreenCanvas,
+    private document: CrossingDocument,
+    media: readonly ShotMedia[],
+    thumbnailHeight: number,
+    private readonly tell: (event: PreviewEvent) => void,
+  ) {
+    this.engine = new PictureEngine(media, cacheBytes, (shotId, frame, planes) =>
+      this.thumbnails.keep(shotId, frame, planes),
+    );
+    const { width, height } = document.crossing;
+    this.thumbnails = new Thumbnails(
+      this.engine.shots,
+      Math.round((thumbnailHeight * width) / height),
+      thumbnailHeight,
+    );
+    this.compositor = new Compositor(canvas);
+    this.coverageDue = true;
+    this.workInBackground();
+  }
+
+  /** Takes over an edit that the page has made. */
+  change(changes: readonly RowChange[]) {
+    this.draft = null;
+    this.document = applyChanges(this.document, changes);
+    this.redraw();
+    this.coverageDue = true;
+    this.workInBackground();
+  }
+
+  /** Takes the whole document anew, as after another window's changes. */
+  replaceDocument(document: CrossingDocument) {
+    this.draft = null;
+    this.document = document;
+    this.redraw();
+    this.coverageDue = true;
+    this.workInBackground();
+  }
+
+  /** Shows the document as it would be with these changes, while a hand is still dragging; null ends that. */
+  setDraft(changes: readonly RowChange[] | null) {
+    this.draft = changes;
+    this.redraw();
+  }
+
+  show(frame: number, look: Look) {
+    const direction = Math.sign(frame - this.frame);
+    this.frame = frame;
+    this.look = look;
+    this.redraw();
+    this.readAround(frame, direction);
+  }
+
+  /** Loops over the crossing in real time from the current frame, leaving out frames that come too late. */
+  play() {
+    this.playing = true;
+    void this.playUntilStopped(++this.playbackRun);
+  }
+
+  pause() {
+    this.playing = false;
+    this.playbackRun++;
+    this.redraw();
+  }
+
+  /** Asks for thumbnails of these crossing frames; they come as events, again after every change that is asked for. */
+  requestThumbnails(frames: readonly number[]) {
+    this.thumbnailQueue = [...frames];
+    this.workInBackground();
+  }
+
+  async close() {
+    this.pause();
+    this.thumbnailQueue = [];
+    await this.engine.close();
+  }
+
+  private sceneAt(frame: number) {
+    const { document, draft, look } = this;
+    const shown = draft ? applyChanges(document, draft) : document;
+    return sceneAt(shown, this.engine.shots, frame, look.view, look.traced);
+  }
+
+  private drawPrepared(
+    frame: number,
+    layers: Awaited<ReturnType<PictureEngine['prepare']>>,
+    scene = this.sceneAt(frame),
+  ) {
+    const { crossing } = this.document;
+    const width = Math.round(crossing.width * this.look.quality);
+    const height = Math.round(crossing.height * this.look.quality);
+    this.compositor.show(scene, layers, this.engine.shots, crossing, width, height);
+  }
+
+  private redraw() {
+    this.stale = true;
+    this.askedAt = performance.now();
+    if (!this.drawing && !this.playing) void this.drawWhileStale();
+  }
+
+  private async drawWhileStale() {
+    this.drawing = true;
+    try {
+      while (this.stale) {
+        this.stale = false;
+        const { frame, askedAt } = this;
+        const scene = this.sceneAt(frame);
+        const layers =
+          this.engine.prepareNow(scene, this.look.quality) ??
+          (await this.engine.prepare(scene, this.look.quality));
+        // Something newer was asked for while decoding: the old picture is not shown.
+        if (this.stale && frame !== this.frame) continue;
+        this.drawPrepared(frame, layers, scene);
+        await this.compositor.finished();
+        this.tell({ kind: 'shown', frame, milliseconds: performance.now() - askedAt });
+      }
+    } catch (error) {
+      this.fail(error);
+    } finally {
+      this.drawing = false;
+    }
+  }
+
+  private fail(error: unknown) {
+    this.tell({ kind: 'failed', message: error instanceof Error ? error.message : String(error) });
+  }
+
+  /** Wants the frames next to be stepped to, in every shot, then the crossing's other frames as far as they fit. */
+  private readAround(frame: number, direction: number) {
+    const { crossing, layers } = this.document;
+    const steps = Array.from({ length: readAheadFrames }, (_, k) => k + 1);
+    const near =
+      direction < 0
+        ? steps.flatMap((k) => (k < 4 ? [-k, k] : [-k]))
+        : steps.flatMap((k) => (k < 4 ? [k, -k] : [k]));
+    const all = Object.values(layers);
+    for (const layer of all) {
+      const shot = this.engine.shots[layer.shotId];
+      if (!shot) continue;
+      const frameBytes = shot.width * shot.height * 1.5;
+      const fit = Math.floor(cacheBytes / all.length / frameBytes);
+      const rest = crossing.length <= fit * 0.8 ? Array.from({ length: crossing.length }, (_, k) => k) : [];
+      const order = [...near.slice(0, Math.max(2, Math.floor(fit / 2))).map((k) => frame + k), ...rest];
+      const frames = order.map((f) => layerSourceFrame(this.document, layer, shot, f));
+      this.engine.readAhead(layer.shotId, [...new Set(frames)]);
+    }
+  }
+
+  private async playUntilStopped(run: number) {
+    const { length, rateNum, rateDen } = this.document.crossing;
+    const start = performance.now();
+    const first = this.frame;
+    let last = -1;
+    let shown = 0;
+    let dropped = 0;
+    try {
+      while (this.playbackRun === run) {
+        const due = Math.floor((((performance.now() - start) / 1000) * rateNum) / rateDen);
+        if (due === last) {
+          await new Promise((done) => setTimeout(done, 2));
+          continue;
+        }
+        dropped += last < 0 ? 0 : due - last - 1;
+        last = due;
+        const frame = (first + due) % length;
+        const scene = this.sceneAt(frame);
+        const layers = this.engine.prepareNow(scene, this.look.quality);
+        if (layers) {
+          this.drawPrepared(frame, layers, scene);
+          await this.compositor.finished();
+          shown++;
+          this.frame = frame;
+        } else {
+          dropped++;
+        }
+        this.readAround(frame, 1);
+        this.tell({ kind: 'playback', frame, shown, dropped });
+        // Lets messages in even when every frame comes late.
+        await new Promise((done) => setTimeout(done, 0));
+      }
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
+  /** Coverage first, then thumbnails, in slices between which drawing gets its turn. */
+  private workInBackground() {
+    if (this.inBackground) return;
+    this.inBackground = true;
+    void this.backgroundWork()
+      .catch((error) => this.fail(error))
+      .finally(() => {
+        this.inBackground = false;
+      });
+  }
+
+  private async backgroundWork() {
+    while (this.coverageDue || this.thumbnailQueue.length > 0) {
+      await new Promise((done) => setTimeout(done, 0));
+      if (this.coverageDue) await this.measureCoverage();
+      else await this.drawThumbnail(this.thumbnailQueue.shift()!);
+    }
+  }
+
+  private async measureCoverage() {
+    this.coverageDue = false;
+    const { document } = this;
+    const coverage = new Float32Array(document.crossing.length);
+    let since = performance.now();
+    for (let frame = 0; frame < coverage.length; frame++) {
+      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch);
+      if (performance.now() - since < slice) continue;
+      await new Promise((done) => setTimeout(done, 0));
+      if (this.coverageDue) return;
+      since = performance.now();
+    }
+    this.tell({ kind: 'coverage', coverage });
+  }
+
+  private async drawThumbnail(frame: number) {
+    for (const { shotId, sourceFrame } of this.thumbnails.missing(this.document, frame)) {
+      this.thumbnails.keep(shotId, sourceFrame, await this.engine.picture({ shotId, sourceFrame }));
+    }
+    const rgba = this.thumbnails.draw(this.document, frame);
+    if (rgba)
+      this.tell({
+        kind: 'thumbnail',
+        frame,
+        width: this.thumbnails.width,
+        height: this.thumbnails.height,
+        rgba,
+      });
+  }
+}

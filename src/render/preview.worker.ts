@@ -1,0 +1,34 @@
+import * as Comlink from 'comlink';
+import type { CrossingDocument } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import type { ShotMedia } from './engine';
+import { type Look, Preview, type PreviewEvent } from './preview';
+
+let preview: Preview | null = null;
+
+/** What the page calls; every call before `open` but that one does nothing. */
+const service = {
+  open(
+    canvas: OffscreenCanvas,
+    document: CrossingDocument,
+    media: ShotMedia[],
+    thumbnailHeight: number,
+    tell: (event: PreviewEvent) => void,
+  ) {
+    preview = new Preview(canvas, document, media, thumbnailHeight, (event) => {
+      tell(event.kind === 'thumbnail' ? Comlink.transfer(event, [event.rgba.buffer]) : event);
+    });
+  },
+  change: (changes: RowChange[]) => preview?.change(changes),
+  replaceDocument: (document: CrossingDocument) => preview?.replaceDocument(document),
+  setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
+  show: (frame: number, look: Look) => preview?.show(frame, look),
+  play: () => preview?.play(),
+  pause: () => preview?.pause(),
+  requestThumbnails: (frames: number[]) => preview?.requestThumbnails(frames),
+  close: () => preview?.close(),
+};
+
+export type PreviewService = typeof service;
+
+Comlink.expose(service);

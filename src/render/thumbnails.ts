@@ -1,0 +1,46 @@
+import { drawPicture } from '@/core/compose/picture';
+import { type PicturePlanes, shrinkPlanes } from '@/core/compose/planes';
+import { sceneAt, type Shots } from '@/core/compose/scene';
+import type { CrossingDocument } from '@/core/document/document';
+import { MatteScratch } from '@/core/matte/matte';
+
+/** Small copies of decoded frames, and small result pictures drawn from them. */
+export class Thumbnails {
+  private readonly small = new Map<string, PicturePlanes>();
+  private readonly scratch = new MatteScratch();
+
+  /** @param height in px; the width follows the crossing's shape. */
+  constructor(
+    private readonly shots: Shots,
+    readonly width: number,
+    readonly height: number,
+  ) {}
+
+  has(shotId: string, frame: number): boolean {
+    return this.small.has(`${shotId}:${frame}`);
+  }
+
+  keep(shotId: string, frame: number, planes: PicturePlanes) {
+    if (this.has(shotId, frame)) return;
+    const width = Math.min(planes.width, Math.ceil((this.height * planes.width) / planes.height));
+    this.small.set(`${shotId}:${frame}`, shrinkPlanes(planes, width, Math.min(planes.height, this.height)));
+  }
+
+  /** The frames of shots that the result at a crossing frame needs and that are not kept yet. */
+  missing(document: CrossingDocument, frame: number): { shotId: string; sourceFrame: number }[] {
+    return sceneAt(document, this.shots, frame, 'result', null).layers.filter(
+      (draw) => !this.has(draw.shotId, draw.sourceFrame),
+    );
+  }
+
+  /** The result at a crossing frame as RGBA, or null while a frame it needs is not kept. */
+  draw(document: CrossingDocument, frame: number): Uint8ClampedArray<ArrayBuffer> | null {
+    const scene = sceneAt(document, this.shots, frame, 'result', null);
+    if (!scene.layers.every((draw) => this.has(draw.shotId, draw.sourceFrame))) return null;
+    const out = new Uint8ClampedArray(this.width * this.height * 4);
+    const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
+      this.small.get(`${draw.shotId}:${draw.sourceFrame}`) ?? null;
+    drawPicture(scene, this.shots, document.crossing, planesOf, this.width, this.height, out, this.scratch);
+    return out;
+  }
+}
