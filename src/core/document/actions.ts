@@ -1,0 +1,181 @@
+import { insertPoint, removePoint, shapeAt, startingCoordinates } from '../outline';
+import { type CrossingDocument, poseAtFrame } from './document';
+import { changeRow, type RowChange } from './edit';
+import {
+  numbersPerPoint as N,
+  type OutlineKind,
+  type OutlineRow,
+  poseId,
+  type PoseRow,
+  type Side,
+} from './rows';
+
+/** What one action of a person changes; each returns the row changes of one edit, none when there is nothing to do. */
+
+/** Puts these coordinates as the outline's pose at a source frame, replacing the pose there if there is one. */
+export function setPose(
+  document: CrossingDocument,
+  outlineId: string,
+  frame: number,
+  coordinates: readonly number[],
+): RowChange[] {
+  const before = poseAtFrame(document, outlineId, frame);
+  const after: PoseRow = {
+    id: poseId(outlineId, frame),
+    outlineId,
+    frame,
+    origin: 'by hand',
+    coordinates: coordinates.slice(),
+  };
+  return [changeRow('pose', before, after)];
+}
+
+/** The pose's coordinates with some points moved by (dx, dy) px; their handles go along. */
+export function movedPoints(
+  coordinates: readonly number[],
+  points: ReadonlySet<number>,
+  dx: number,
+  dy: number,
+): number[] {
+  return coordinates.map((value, i) => {
+    if (!points.has(Math.floor(i / N))) return value;
+    return i % N === 0 ? value + dx : i % N === 1 ? value + dy : value;
+  });
+}
+
+export type HandleSide = 'in' | 'out';
+
+/**
+ * The pose's coordinates with one handle set to the offset (x, y) px from its point.
+ *
+ * @param mirrored whether the other handle turns to stay in line, at its own length (or at the same when it had none).
+ */
+export function movedHandle(
+  coordinates: readonly number[],
+  point: number,
+  side: HandleSide,
+  x: number,
+  y: number,
+  mirrored: boolean,
+): number[] {
+  const next = coordinates.slice();
+  const own = point * N + (side === 'in' ? 2 : 4);
+  const other = point * N + (side === 'in' ? 4 : 2);
+  next[own] = x;
+  next[own + 1] = y;
+  if (mirrored) {
+    const length = Math.hypot(x, y);
+    const kept = Math.hypot(next[other], next[other + 1]);
+    const scale = length === 0 ? 0 : (kept || length) / length;
+    next[other] = -x * scale;
+    next[other + 1] = -y * scale;
+  }
+  return next;
+}
+
+/** A new outline with its first pose. */
+export function drawOutline(
+  document: CrossingDocument,
+  outline: Pick<OutlineRow, 'id' | 'layerId' | 'name' | 'points'> & { kind: OutlineKind; sweptSide: Side },
+  frame: number,
+  coordinates: readonly number[],
+): RowChange[] {
+  const position = 1 + Math.max(-1, ...Object.values(document.outlines).map((row) => row.position));
+  const row: OutlineRow = { ...outline, position, featherSide: 'both', feather: 0, spread: 0 };
+  return [changeRow('outline', null, row), ...setPose(document, row.id, frame, coordinates)];
+}
+
+/** Deletes an outline with all its poses. */
+export function deleteOutline(document: CrossingDocument, outlineId: string): RowChange[] {
+  const outline = document.outlines[outlineId];
+  if (!outline) return [];
+  const poses = document.poses[outlineId] ?? [];
+  return [...poses.map((pose) => changeRow('pose', pose, null)), changeRow('outline', outline, null)];
+}
+
+/** Adds a point on a segment at parameter `t`, in every pose, so that all keep their shape and the same points. */
+export function addPoint(
+  document: CrossingDocument,
+  outlineId: string,
+  segment: number,
+  t: number,
+  pointId: string,
+): RowChange[] {
+  const outline = document.outlines[outlineId];
+  if (!outline) return [];
+  const points = outline.points.slice();
+  points.splice(segment + 1, 0, pointId);
+  return withPoints(document, outline, points, (coordinates) => insertPoint(coordinates, segment, t));
+}
+
+/**
+ * Removes points from every pose, refitting what they joined.
+ *
+ * @returns nothing when too few would be left: a seam needs two, a loop three.
+ */
+export function removePoints(
+  document: CrossingDocument,
+  outlineId: string,
+  points: ReadonlySet<number>,
+): RowChange[] {
+  const outline = document.outlines[outlineId];
+  if (!outline || points.size === 0) return [];
+  const left = outline.points.filter((_, i) => !points.has(i));
+  if (left.length < (outline.kind === 'seam' ? 2 : 3)) return [];
+  const fromLast = [...points].sort((a, b) => b - a);
+  return withPoints(document, outline, left, (coordinates) =>
+    fromLast.reduce((rest, index) => removePoint(rest, index, outline.kind === 'loop'), coordinates.slice()),
+  );
+}
+
+function withPoints(
+  document: CrossingDocument,
+  outline: OutlineRow,
+  points: string[],
+  reshape: (coordinates: readonly number[]) => number[],
+): RowChange[] {
+  const poses = document.poses[outline.id] ?? [];
+  return [
+    changeRow('outline', outline, { ...outline, points }),
+    ...poses.map((pose) => changeRow('pose', pose, { ...pose, coordinates: reshape(pose.coordinates) })),
+  ];
+}
+
+/** Some of an outline's settings, changed. */
+export function setOutline(
+  document: CrossingDocument,
+  outlineId: string,
+  settings: Partial<Omit<OutlineRow, 'id' | 'points'>>,
+): RowChange[] {
+  const outline = document.outlines[outlineId];
+  return outline ? [changeRow('outline', outline, { ...outline, ...settings })] : [];
+}
+
+export function otherSide(side: Side): Side {
+  return side === 'left' ? 'right' : 'left';
+}
+
+/** Takes the pose at a source frame away; the last pose of an outline is only deleted with it. */
+export function removePose(document: CrossingDocument, outlineId: string, frame: number): RowChange[] {
+  const pose = poseAtFrame(document, outlineId, frame);
+  if (!pose || document.poses[outlineId].length < 2) return [];
+  return [changeRow('pose', pose, null)];
+}
+
+/** Puts what the outline is at one frame, pose or in-between, as a pose at another. */
+export function copyPose(
+  document: CrossingDocument,
+  outlineId: string,
+  from: number,
+  to: number,
+): RowChange[] {
+  const poses = document.poses[outlineId] ?? [];
+  const coordinates = startingCoordinates(poses, from);
+  return coordinates && from !== to ? setPose(document, outlineId, to, coordinates) : [];
+}
+
+/** True where the outline is drawn at a source frame: from its first pose to its last. */
+export function isDrawnAt(document: CrossingDocument, outlineId: string, frame: number): boolean {
+  const { state } = shapeAt(document.poses[outlineId] ?? [], frame);
+  return state === 'posed' || state === 'in-between';
+}

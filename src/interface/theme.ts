@@ -1,0 +1,98 @@
+import { createTheme, type Theme } from '@mui/material/styles';
+import type { Role } from '@/core/document/rows';
+
+/** The two looks of the light-table. */
+export type Look = 'paper' | 'dim';
+
+interface KivPalette {
+  role: Record<Role, string>;
+  /** Neutral surround of the picture. */
+  surround: string;
+  line: string;
+}
+
+declare module '@mui/material/styles' {
+  interface Theme {
+    kiv: KivPalette;
+  }
+  interface ThemeOptions {
+    kiv?: KivPalette;
+  }
+}
+
+const looks = {
+  paper: {
+    mode: 'light' as const,
+    ground: '#f1ece2',
+    sheet: '#fbf8f2',
+    ink: '#25211b',
+    faint: '#5d564b',
+    line: '#d5ccbc',
+    primary: '#1d5f55',
+    role: { outgoing: '#8a5a00', incoming: '#176a5c', passing: '#7a3566' },
+    surround: '#757575',
+    error: '#a3271c',
+    warning: '#8a5a00',
+  },
+  dim: {
+    mode: 'dark' as const,
+    ground: '#1b1b1a',
+    sheet: '#252523',
+    ink: '#ece8df',
+    faint: '#b0aa9f',
+    line: '#42413e',
+    primary: '#7cc4b4',
+    role: { outgoing: '#e0a84a', incoming: '#72c7b5', passing: '#d696c2' },
+    surround: '#3c3c3c',
+    error: '#f0897e',
+    warning: '#e0a84a',
+  },
+};
+
+export const mono = '"Atkinson Hyperlegible Mono", ui-monospace, monospace';
+
+/** Letter that goes with each role wherever its colour does. */
+export const roleLetter: Record<Role, string> = { outgoing: 'O', incoming: 'I', passing: 'P' };
+export const roleName: Record<Role, string> = {
+  outgoing: 'Outgoing',
+  incoming: 'Incoming',
+  passing: 'Passing',
+};
+
+export function kivTheme(look: Look): Theme {
+  const c = looks[look];
+  return createTheme({
+    kiv: { role: c.role, surround: c.surround, line: c.line },
+    palette: {
+      mode: c.mode,
+      primary: { main: c.primary },
+      error: { main: c.error },
+      warning: { main: c.warning },
+      background: { default: c.ground, paper: c.sheet },
+      text: { primary: c.ink, secondary: c.faint },
+      divider: c.line,
+    },
+    shape: { borderRadius: 3 },
+    typography: {
+      fontFamily: '"Atkinson Hyperlegible Next", system-ui, sans-serif',
+      fontSize: 13,
+      h1: { fontSize: '1.5rem', fontWeight: 700 },
+      h2: { fontSize: '1.05rem', fontWeight: 700 },
+      button: { textTransform: 'none', fontWeight: 600 },
+    },
+    components: {
+      MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
+      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiTextField: { defaultProps: { size: 'small' } },
+      MuiSelect: { defaultProps: { size: 'small' } },
+      MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true } },
+      MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
+      MuiCssBaseline: {
+        styleOverrides: {
+          body: { overflow: 'hidden', height: '100vh' },
+          '*:focus-visible': { outline: `2px solid ${c.primary}`, outlineOffset: 1 },
+        },
+      },
+    },
+  });
+}

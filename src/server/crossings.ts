@@ -1,0 +1,376 @@
+import { randomUUID } from 'node:crypto';
+import {
+  applyChanges,
+  type CrossingDocument,
+  documentFromRows,
+  EditConflict,
+} from '@/core/document/document';
+import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
+import {
+  type CrossingRow,
+  type LayerRow,
+  numbersPerPoint,
+  type OutlineRow,
+  poseId,
+  type PoseRow,
+} from '@/core/document/rows';
+import { type NewCrossingBody, type StepBody, validatedRow } from './bodies';
+import { type Connection, database } from './database';
+import { notFound, Problem } from './problem';
+import { shotById, shotWithIndex, type ShotWithIndex } from './shots';
+
+/** An edit in the history, oldest first; undone ones are at the end. */
+export interface HistoryEntry extends Edit {
+  sequence: number;
+  undone: boolean;
+}
+
+/** A crossing as a browser opens it. */
+export interface OpenedCrossing {
+  document: CrossingDocument;
+  revision: number;
+  shots: ShotWithIndex[];
+  history: HistoryEntry[];
+  /** True when the history has edits older than those given. */
+  hasOlder: boolean;
+}
+
+/** How many edits are given at once. */
+const historyPage = 200;
+
+export function listCrossings() {
+  const ids = database()
+    .prepare('SELECT id FROM crossing ORDER BY updated_at DESC')
+    .pluck()
+    .all() as string[];
+  return ids.map((id) => {
+    const { revision, updatedAt } = stateOf(id);
+    const document = readDocument(id);
+    const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
+    return { document, revision, updatedAt, shots: shotIds.map(shotWithIndex) };
+  });
+}
+
+function stateOf(id: string): { revision: number; updatedAt: string } {
+  const state = database()
+    .prepare('SELECT revision, updated_at AS updatedAt FROM crossing WHERE id = ?')
+    .get(id);
+  if (!state) throw notFound('crossing');
+  return state as { revision: number; updatedAt: string };
+}
+
+export function revisionOf(id: string): number {
+  return stateOf(id).revision;
+}
+
+export function readDocument(id: string): CrossingDocument {
+  const db = database();
+  const crossing = db
+    .prepare(
+      'SELECT id, name, plan, width, height, rate_num AS rateNum, rate_den AS rateDen, length FROM crossing WHERE id = ?',
+    )
+    .get(id) as CrossingRow | undefined;
+  if (!crossing) throw notFound('crossing');
+  const layers = db
+    .prepare(
+      'SELECT id, role, shot_id AS shotId, position, frame_offset AS offset FROM layer WHERE crossing_id = ?',
+    )
+    .all(id) as LayerRow[];
+  const outlines = db
+    .prepare(
+      `SELECT id, layer_id AS layerId, name, kind, swept_side AS sweptSide, position, points,
+         feather_side AS featherSide, feather, spread FROM outline WHERE crossing_id = ?`,
+    )
+    .all(id) as (Omit<OutlineRow, 'points'> & { points: string })[];
+  const poses = db
+    .prepare('SELECT outline_id AS outlineId, frame, origin, coordinates FROM pose WHERE crossing_id = ?')
+    .all(id) as (Omit<PoseRow, 'id' | 'coordinates'> & { coordinates: string })[];
+  return documentFromRows(
+    crossing,
+    layers,
+    outlines.map((row) => ({ ...row, points: JSON.parse(row.points) as string[] })),
+    poses.map(({ outlineId, frame, origin, coordinates }) => ({
+      id: poseId(outlineId, frame),
+      outlineId,
+      frame,
+      origin,
+      coordinates: JSON.parse(coordinates) as number[],
+    })),
+  );
+}
+
+export function openCrossing(id: string): OpenedCrossing {
+  return database().transaction(() => {
+    const document = readDocument(id);
+    const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
+    return { document, revision: revisionOf(id), shots: shotIds.map(shotWithIndex), ...readHistory(id) };
+  })();
+}
+
+/** The newest edits, or those before one; oldest first. */
+export function readHistory(
+  id: string,
+  before = Number.MAX_SAFE_INTEGER,
+): Pick<OpenedCrossing, 'history' | 'hasOlder'> {
+  const rows = database()
+    .prepare(
+      `SELECT sequence, id, label, changes, undone FROM edit WHERE crossing_id = ? AND sequence < ?
+       ORDER BY sequence DESC LIMIT ?`,
+    )
+    .all(id, before, historyPage + 1) as {
+    sequence: number;
+    id: string;
+    label: string;
+    changes: string;
+    undone: number;
+  }[];
+  const history = rows
+    .slice(0, historyPage)
+    .reverse()
+    .map((row) => ({ ...row, changes: JSON.parse(row.changes) as RowChange[], undone: row.undone === 1 }));
+  return { history, hasOlder: rows.length > historyPage };
+}
+
+/** Makes a crossing with its layers laid out by the plan. */
+export function createCrossing(body: NewCrossingBody): string {
+  const outgoing = shotById(body.outgoingShotId);
+  const incoming = shotById(body.incomingShotId);
+  const id = randomUUID();
+  const even = (size: number) => Math.max(2, size - (size % 2));
+  const db = database();
+  db.transaction(() => {
+    insertCrossing(db, {
+      id,
+      name: body.name,
+      plan: body.plan,
+      width: even(outgoing.width),
+      height: even(outgoing.height),
+      rateNum: outgoing.rate.num,
+      rateDen: outgoing.rate.den,
+      length: outgoing.frameCount,
+    });
+    writeRow(db, id, {
+      table: 'layer',
+      id: '',
+      before: null,
+      after: { id: randomUUID(), role: 'incoming', shotId: incoming.id, position: 0, offset: 0 },
+    });
+    writeRow(db, id, {
+      table: 'layer',
+      id: '',
+      before: null,
+      after: { id: randomUUID(), role: 'outgoing', shotId: outgoing.id, position: 1, offset: 0 },
+    });
+  })();
+  return id;
+}
+
+/** Puts a whole document in, as the demo does. */
+export function insertDocument({ crossing, layers, outlines, poses }: CrossingDocument) {
+  const db = database();
+  db.transaction(() => {
+    insertCrossing(db, crossing);
+    const rows: RowChange[] = [
+      ...Object.values(layers).map((after) => ({
+        table: 'layer' as const,
+        id: after.id,
+        before: null,
+        after,
+      })),
+      ...Object.values(outlines).map((after) => ({
+        table: 'outline' as const,
+        id: after.id,
+        before: null,
+        after,
+      })),
+      ...Object.values(poses).flatMap((list) =>
+        list.map((after) => ({ table: 'pose' as const, id: after.id, before: null, after })),
+      ),
+    ];
+    for (const row of rows) writeRow(db, crossing.id, row);
+  })();
+}
+
+function insertCrossing(db: Connection, row: CrossingRow) {
+  const now = new Date().toISOString();
+  db.prepare(
+    'INSERT INTO crossing VALUES (:id, :name, :plan, :width, :height, :rateNum, :rateDen, :length, 0, :now, :now)',
+  ).run({ ...row, now });
+}
+
+export function deleteCrossing(id: string) {
+  revisionOf(id);
+  const db = database();
+  db.transaction(() => {
+    db.prepare('DELETE FROM pose WHERE crossing_id = ?').run(id);
+    db.prepare('DELETE FROM outline WHERE crossing_id = ?').run(id);
+    db.prepare('DELETE FROM crossing WHERE id = ?').run(id);
+  })();
+}
+
+/**
+ * Carries out one step: its row changes, its place in the history and the new revision, in one transaction. A step
+ * that was carried out before is answered again and not repeated.
+ *
+ * @returns the revision after the step.
+ * @throws Problem 409 when the crossing is not at the step's base revision or its rows are others; 400 when the
+ *   rows do not fit together.
+ */
+export function takeStep(crossingId: string, step: StepBody): number {
+  const db = database();
+  return db.transaction(() => {
+    const known = db
+      .prepare('SELECT revision FROM request WHERE id = ? AND crossing_id = ?')
+      .pluck()
+      .get(step.requestId, crossingId);
+    if (known !== undefined) return known as number;
+    const current = revisionOf(crossingId);
+    if (step.baseRevision !== current) {
+      throw new Problem(409, 'This crossing was changed in another window.', { revision: current });
+    }
+    const changes =
+      step.kind === 'do' ? recordEdit(db, crossingId, step) : moveInHistory(db, crossingId, step);
+    writeChanges(db, crossingId, changes);
+    const revision = current + 1;
+    db.prepare('UPDATE crossing SET revision = ?, updated_at = ? WHERE id = ?').run(
+      revision,
+      new Date().toISOString(),
+      crossingId,
+    );
+    db.prepare('INSERT INTO request VALUES (?, ?, ?)').run(step.requestId, crossingId, revision);
+    return revision;
+  })();
+}
+
+function recordEdit(db: Connection, crossingId: string, { edit }: StepBody): RowChange[] {
+  const changes = edit!.changes.map(({ table, id, before, after }) => {
+    const rows = {
+      before: before && validatedRow(table, before),
+      after: after && validatedRow(table, after),
+    };
+    if ([rows.before, rows.after].some((row) => row && row.id !== id) || (!rows.before && !rows.after)) {
+      throw new Problem(400, 'A change must name the row that it changes.');
+    }
+    return { table, id, ...rows } as RowChange;
+  });
+  db.prepare('DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
+  db.prepare(
+    'INSERT INTO edit (crossing_id, id, label, changes, inverse, created_at) VALUES (?, ?, ?, ?, ?, ?)',
+  ).run(
+    crossingId,
+    edit!.id,
+    edit!.label,
+    JSON.stringify(changes),
+    JSON.stringify(inverseChanges(changes)),
+    new Date().toISOString(),
+  );
+  return changes;
+}
+
+function moveInHistory(db: Connection, crossingId: string, { kind, editId }: StepBody): RowChange[] {
+  const next = db
+    .prepare(
+      kind === 'undo'
+        ? 'SELECT id, inverse AS changes FROM edit WHERE crossing_id = ? AND undone = 0 ORDER BY sequence DESC LIMIT 1'
+        : 'SELECT id, changes FROM edit WHERE crossing_id = ? AND undone = 1 ORDER BY sequence LIMIT 1',
+    )
+    .get(crossingId) as { id: string; changes: string } | undefined;
+  if (next?.id !== editId)
+    throw new Problem(409, 'This crossing was changed in another window.', {
+      revision: revisionOf(crossingId),
+    });
+  db.prepare('UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
+  return JSON.parse(next!.changes) as RowChange[];
+}
+
+function writeChanges(db: Connection, crossingId: string, changes: readonly RowChange[]) {
+  const before = readDocument(crossingId);
+  let after: CrossingDocument;
+  try {
+    after = applyChanges(before, changes);
+  } catch (error) {
+    if (error instanceof EditConflict)
+      throw new Problem(409, 'This crossing was changed in another window.', {
+        revision: revisionOf(crossingId),
+      });
+    throw error;
+  }
+  requireConsistent(after, changes);
+  for (const change of changes) writeRow(db, crossingId, change);
+}
+
+/** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
+function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
+  const touched = new Set<string>();
+  for (const change of changes) {
+    if (change.table === 'crossing' && change.id !== document.crossing.id)
+      throw new Problem(400, 'The change is of another crossing.');
+    if (change.table === 'layer' && change.after) shotById(change.after.shotId);
+    if (change.table === 'outline') touched.add(change.id);
+    if (change.table === 'pose') touched.add((change.after ?? change.before)!.outlineId);
+  }
+  for (const id of touched) {
+    const outline = document.outlines[id];
+    const poses = document.poses[id] ?? [];
+    if (!outline && poses.length > 0) throw new Problem(400, 'A pose needs its outline.');
+    if (outline && !document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
+    const fits = poses.every(
+      (pose) =>
+        pose.coordinates.length === outline.points.length * numbersPerPoint &&
+        pose.id === poseId(id, pose.frame),
+    );
+    if (!fits) throw new Problem(400, 'Every pose of an outline has the same points.');
+  }
+  for (const outline of Object.values(document.outlines)) {
+    if (!document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
+  }
+}
+
+function writeRow(db: Connection, crossingId: string, change: RowChange) {
+  switch (change.table) {
+    case 'crossing':
+      if (!change.after) throw new Problem(400, 'A crossing is not deleted by an edit.');
+      db.prepare(
+        `UPDATE crossing SET name = :name, plan = :plan, width = :width, height = :height, rate_num = :rateNum,
+           rate_den = :rateDen, length = :length WHERE id = :crossingId`,
+      ).run({ ...change.after, crossingId });
+      return;
+    case 'layer':
+      if (!change.after)
+        db.prepare('DELETE FROM layer WHERE id = ? AND crossing_id = ?').run(change.id, crossingId);
+      else
+        db.prepare(
+          `INSERT INTO layer VALUES (:id, :crossingId, :role, :shotId, :position, :offset) ON CONFLICT (id) DO UPDATE SET
+             role = excluded.role, shot_id = excluded.shot_id, position = excluded.position,
+             frame_offset = excluded.frame_offset WHERE crossing_id = :crossingId`,
+        ).run({ ...change.after, crossingId });
+      return;
+    case 'outline':
+      if (!change.after)
+        db.prepare('DELETE FROM outline WHERE id = ? AND crossing_id = ?').run(change.id, crossingId);
+      else
+        db.prepare(
+          `INSERT INTO outline VALUES (:id, :crossingId, :layerId, :name, :kind, :sweptSide, :position, :points, :featherSide,
+             :feather, :spread) ON CONFLICT (id) DO UPDATE SET layer_id = excluded.layer_id, name = excluded.name,
+             kind = excluded.kind, swept_side = excluded.swept_side, position = excluded.position,
+             points = excluded.points, feather_side = excluded.feather_side, feather = excluded.feather,
+             spread = excluded.spread WHERE crossing_id = :crossingId`,
+        ).run({ ...change.after, points: JSON.stringify(change.after.points), crossingId });
+      return;
+    case 'pose': {
+      const row = (change.after ?? change.before)!;
+      if (!change.after) {
+        db.prepare('DELETE FROM pose WHERE outline_id = ? AND frame = ? AND crossing_id = ?').run(
+          row.outlineId,
+          row.frame,
+          crossingId,
+        );
+        return;
+      }
+      db.prepare(
+        `INSERT INTO pose VALUES (:outlineId, :frame, :crossingId, :origin, :coordinates) ON CONFLICT (outline_id, frame)
+           DO UPDATE SET origin = excluded.origin, coordinates = excluded.coordinates WHERE crossing_id = :crossingId`,
+      ).run({ ...change.after, coordinates: JSON.stringify(change.after.coordinates), crossingId });
+    }
+  }
+}

@@ -1,0 +1,21 @@
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import path from 'node:path';
+
+/** Where everything that Kiv keeps lies: `KIV_DATA`, by default `data` in the folder it was started in. */
+export function dataFolder(): string {
+  return path.resolve(process.env.KIV_DATA || 'data');
+}
+
+export const databaseFile = () => path.join(dataFolder(), 'kiv.sqlite');
+export const footageFolder = () => path.join(dataFolder(), 'footage');
+export const exportsFolder = () => path.join(dataFolder(), 'exports');
+/** Files on their way in; whatever is left here at a start was cut off. */
+export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
+
+/** Makes the folders and clears away what was cut off. */
+export function prepareDataFolder() {
+  for (const folder of [footageFolder(), exportsFolder(), arrivingFolder()])
+    mkdirSync(folder, { recursive: true });
+  for (const name of readdirSync(arrivingFolder()))
+    rmSync(path.join(arrivingFolder(), name), { force: true });
+}

@@ -1,0 +1,29 @@
+import 'reflect-metadata';
+import { type ClassConstructor, plainToInstance } from 'class-transformer';
+import { validateSync, type ValidationError } from 'class-validator';
+import { Problem } from './problem';
+
+/**
+ * The plain value as an instance of the class, if it holds to the class's rules and has no other fields.
+ *
+ * @throws Problem 400 that names the first field at fault.
+ */
+export function validated<T extends object>(type: ClassConstructor<T>, value: unknown): T {
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    throw new Problem(400, 'An object was expected.');
+  const instance = plainToInstance(type, value);
+  const errors = validateSync(instance, {
+    whitelist: true,
+    forbidNonWhitelisted: true,
+    stopAtFirstError: true,
+  });
+  if (errors.length > 0) throw new Problem(400, `This was not accepted: ${firstReason(errors)}.`);
+  return instance;
+}
+
+function firstReason([error]: ValidationError[], within = ''): string {
+  const place = within + error.property;
+  if (error.children && error.children.length > 0) return firstReason(error.children, `${place}.`);
+  const reason = Object.values(error.constraints ?? {})[0] ?? 'it is not valid';
+  return within ? `${within}${reason}` : reason;
+}
