@@ -101,6 +101,12 @@ export class Preview {
     this.readAround(frame, direction);
   }
 
+  /** Changes how the picture looks without moving to another frame. */
+  setLook(look: Look) {
+    this.look = look;
+    this.redraw();
+  }
+
   /** Loops over the crossing in real time from the current frame, leaving out frames that come too late. */
   play() {
     this.playing = true;

@@ -23,6 +23,7 @@ const service = {
   replaceDocument: (document: CrossingDocument) => preview?.replaceDocument(document),
   setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
   show: (frame: number, look: Look) => preview?.show(frame, look),
+  setLook: (look: Look) => preview?.setLook(look),
   play: () => preview?.play(),
   pause: () => preview?.pause(),
   requestThumbnails: (frames: number[]) => preview?.requestThumbnails(frames),

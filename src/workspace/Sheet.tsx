@@ -1,0 +1,323 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { memo, useEffect, useRef, useState } from 'react';
+import { layersInOrder } from '@/core/document/document';
+import { layerSourceFrame } from '@/core/compose/scene';
+import type { OutlineRow, PoseRow } from '@/core/document/rows';
+import { shapeAt } from '@/core/outline';
+import { formatTimecode } from '@/core/time/timecode';
+import { RoleMark } from '@/interface/RoleMark';
+import { mono } from '@/interface/theme';
+import { goTo } from './commands';
+import { useDocument } from './document-store';
+import { type PreviewClient, thumbnailHeight } from './preview-client';
+import { sourceFrameOf, useTraced } from './traced';
+import { setView, useView } from './view-store';
+
+export const rowHeight = 34;
+const threadWidth = 16;
+
+/** The exposure sheet: a row a frame, read downward. */
+export function Sheet({ client }: { client: PreviewClient | null }) {
+  const theme = useTheme();
+  const scroller = useRef<HTMLDivElement>(null);
+  const traced = useTraced();
+  const { document, shots } = useDocument();
+  const frame = useView((state) => state.frame);
+  const coverage = useView((state) => state.coverage);
+  const crossing = document!.crossing;
+  const layers = layersInOrder(document!).reverse();
+  const rows = useVirtualizer({
+    count: crossing.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 6,
+  });
+  const items = rows.getVirtualItems();
+  const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
+
+  useEffect(() => rows.scrollToIndex(frame, { align: 'auto' }), [frame, rows]);
+  useEffect(() => {
+    if (!client) return;
+    // A little later, so that scrolling and dragging come first.
+    const timer = setTimeout(
+      () => client.requestThumbnails(Array.from({ length: last - first + 1 }, (_, k) => first + k)),
+      120,
+    );
+    return () => clearTimeout(timer);
+  }, [client, first, last, document]);
+
+  const columns = `46px ${layers.map(() => '34px').join(' ')} 62px ${traced?.outlines.map(() => `${threadWidth}px`).join(' ') ?? ''} 1fr`;
+  const head = { fontSize: 11, color: 'text.secondary' };
+  return (
+    <Box
+      component="section"
+      aria-label="Sheet"
+      sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}
+    >
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: columns,
+          alignItems: 'center',
+          columnGap: '6px',
+          px: 1,
+          height: 30,
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
+        <Box sx={head}>Frame</Box>
+        {layers.map((layer) => (
+          <Box key={layer.id} sx={{ justifySelf: 'end' }}>
+            <RoleMark role={layer.role} size={16} />
+          </Box>
+        ))}
+        <Box sx={head}>Result</Box>
+        {traced?.outlines.map((outline) => (
+          <Box key={outline.id} sx={{ ...head, textAlign: 'center' }} title={outline.name}>
+            {outline.kind === 'seam' ? '⌇' : '○'}
+          </Box>
+        ))}
+        <Box sx={head}>Covered</Box>
+      </Box>
+      <Box
+        ref={scroller}
+        tabIndex={0}
+        role="listbox"
+        aria-label="Frames of the crossing"
+        aria-activedescendant={`row-${frame}`}
+        onKeyDown={(event) => {
+          const target = {
+            ArrowDown: frame + 1,
+            ArrowRight: frame + 1,
+            ArrowUp: frame - 1,
+            ArrowLeft: frame - 1,
+            PageDown: frame + 10,
+            PageUp: frame - 10,
+            Home: 0,
+            End: crossing.length - 1,
+          }[event.key];
+          if (target === undefined) return;
+          event.preventDefault();
+          event.stopPropagation();
+          setView({ playing: false });
+          goTo(target);
+        }}
+        sx={{ flex: 1, minHeight: 0, overflowY: 'auto', scrollbarWidth: 'thin' }}
+      >
+        <Box sx={{ position: 'relative' }} style={{ height: rows.getTotalSize() }}>
+          {items.map(({ index, start }) => (
+            <SheetRow
+              key={index}
+              index={index}
+              top={start}
+              columns={columns}
+              current={index === frame}
+              timecode={formatTimecode(index, { num: crossing.rateNum, den: crossing.rateDen })}
+              sources={layers
+                .map((layer) => {
+                  const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
+                  const source = shot ? layerSourceFrame(document!, layer, shot, index) : -1;
+                  return shot && source >= 0 && source < shot.frameCount ? source : null;
+                })
+                .join(',')}
+              client={client}
+              covered={coverage?.[index] ?? null}
+              tint={theme.kiv.role.incoming}
+              outlines={traced?.outlines ?? noOutlines}
+              poses={document!.poses}
+              source={traced ? sourceFrameOf(traced, index) : 0}
+            />
+          ))}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+const noOutlines: OutlineRow[] = [];
+
+interface RowProps {
+  index: number;
+  top: number;
+  columns: string;
+  current: boolean;
+  timecode: string;
+  /** Source frames from the top layer down, by commas; empty where a layer has no picture. */
+  sources: string;
+  client: PreviewClient | null;
+  covered: number | null;
+  tint: string;
+  outlines: OutlineRow[];
+  poses: Readonly<Record<string, readonly PoseRow[]>>;
+  source: number;
+}
+
+const SheetRow = memo(function SheetRow({
+  index,
+  top,
+  columns,
+  current,
+  timecode,
+  sources,
+  client,
+  covered,
+  tint,
+  outlines,
+  poses,
+  source,
+}: RowProps) {
+  return (
+    <Box
+      id={`row-${index}`}
+      role="option"
+      aria-selected={current}
+      aria-label={`Frame ${index}`}
+      onClick={() => {
+        setView({ playing: false });
+        goTo(index);
+      }}
+      sx={{
+        position: 'absolute',
+        left: 0,
+        right: 0,
+        height: rowHeight,
+        display: 'grid',
+        gridTemplateColumns: columns,
+        alignItems: 'center',
+        columnGap: '6px',
+        px: 1,
+        font: `12px ${mono}`,
+        cursor: 'pointer',
+        borderBottom: 1,
+        borderColor: 'divider',
+        boxShadow: current ? (theme) => `inset 4px 0 0 ${theme.palette.primary.main}` : undefined,
+        bgcolor: current ? 'action.selected' : index % 5 === 0 ? 'action.hover' : undefined,
+      }}
+      style={{ top }}
+    >
+      <Box sx={{ lineHeight: 1.15 }}>
+        <Box sx={{ fontWeight: 700 }}>{index}</Box>
+        <Box sx={{ fontSize: 10, color: 'text.secondary' }}>{timecode.slice(6)}</Box>
+      </Box>
+      {sources.split(',').map((text, k) => (
+        <Box key={k} sx={{ textAlign: 'right' }}>
+          {text || '–'}
+        </Box>
+      ))}
+      <ThumbnailCell client={client} frame={index} />
+      {outlines.map((outline) => (
+        <Thread key={outline.id} poses={poses[outline.id] ?? []} source={source} />
+      ))}
+      <CoverageBar covered={covered} tint={tint} />
+    </Box>
+  );
+});
+
+/** The bar that is filled as far as the matte covers the frame: down the sheet the bars draw the wipe itself. */
+function CoverageBar({ covered, tint }: { covered: number | null; tint: string }) {
+  if (covered === null) return <Box />;
+  const percent =
+    covered === 0 || covered === 1 ? covered * 100 : Math.min(99.9, Math.max(0.1, covered * 100));
+  return (
+    <Box
+      role="img"
+      aria-label={`Covered ${percent.toFixed(1)} %`}
+      title={`${percent.toFixed(1)} %`}
+      sx={{ height: 20, border: 1, borderColor: 'divider', position: 'relative', overflow: 'hidden' }}
+    >
+      <Box
+        sx={{
+          position: 'absolute',
+          inset: 0,
+          right: 'auto',
+          bgcolor: tint,
+          backgroundImage:
+            'repeating-linear-gradient(135deg, transparent 0 4px, rgba(255,255,255,.28) 4px 6px)',
+        }}
+        style={{ width: `${percent}%` }}
+      />
+    </Box>
+  );
+}
+
+/** An outline's thread through the frames: a bead where there is a pose, a line in between, a band where it is full. */
+function Thread({ poses, source }: { poses: readonly PoseRow[]; source: number }) {
+  const shape = shapeAt(poses, source);
+  const [above, below] = [
+    shapeAt(poses, source - 1).state !== 'empty',
+    shape.state !== 'empty' && shapeAt(poses, source + 1).state !== 'empty',
+  ];
+  const mid = rowHeight / 2;
+  const what = {
+    empty: 'nothing cut yet',
+    full: 'cut in full',
+    posed: `pose ${'origin' in shape ? shape.origin : ''}`,
+    'in-between': 'in-between',
+  }[shape.state];
+  return (
+    <svg width={threadWidth} height={rowHeight} role="img" aria-label={what} style={{ display: 'block' }}>
+      <title>{what}</title>
+      {shape.state === 'full' ? (
+        <path d={`M5 0v${rowHeight}M11 0v${rowHeight}`} stroke="currentColor" strokeWidth={1.4} />
+      ) : (
+        shape.state !== 'empty' && (
+          <path
+            d={`M8 ${above ? 0 : mid}V${below ? rowHeight : mid}`}
+            stroke="currentColor"
+            strokeWidth={1.2}
+            strokeDasharray={shape.state === 'in-between' ? '2 3' : undefined}
+          />
+        )
+      )}
+      {shape.state === 'posed' && (
+        <circle
+          cx={8}
+          cy={mid}
+          r={5}
+          fill={shape.origin === 'by hand' ? 'currentColor' : 'none'}
+          stroke="currentColor"
+          strokeWidth={1.6}
+        />
+      )}
+    </svg>
+  );
+}
+
+function ThumbnailCell({ client, frame }: { client: PreviewClient | null; frame: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [, setVersion] = useState(0);
+  useEffect(
+    () => client?.onThumbnail((told) => told === frame && setVersion((version) => version + 1)),
+    [client, frame],
+  );
+  useEffect(() => {
+    const thumbnail = client?.thumbnail(frame);
+    if (!thumbnail || !canvas.current) return;
+    canvas.current.width = thumbnail.width;
+    canvas.current.height = thumbnail.height;
+    canvas.current
+      .getContext('2d')
+      ?.putImageData(new ImageData(thumbnail.rgba, thumbnail.width, thumbnail.height), 0, 0);
+  });
+  return (
+    <canvas
+      ref={canvas}
+      width={96}
+      height={thumbnailHeight}
+      aria-hidden
+      style={{
+        width: 58,
+        height: 'auto',
+        maxHeight: rowHeight - 2,
+        objectFit: 'contain',
+        display: 'block',
+        background: 'rgba(128,128,128,.25)',
+      }}
+    />
+  );
+}

@@ -1,0 +1,123 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import Collapse from '@mui/material/Collapse';
+import { type ReactNode, useState } from 'react';
+import { crossingFrameOf } from '@/core/time/time-map';
+import { OpenMarkIcon, TickIcon } from '@/interface/icons';
+import { useDocument } from './document-store';
+import { useExport } from './export-store';
+import { type StepProgress, traceProgress } from './progress';
+import { EdgeStep } from './steps/EdgeStep';
+import { ExportStep } from './steps/ExportStep';
+import { ShotsStep } from './steps/ShotsStep';
+import { TraceStep } from './steps/TraceStep';
+import { useOutline, useTraced } from './traced';
+import { useView } from './view-store';
+
+type StepName = 'Shots' | 'Trace' | 'Edge' | 'Export';
+
+/** The steps in the order people work; each opens in place and shows whether it holds. */
+export function Steps() {
+  const [open, setOpen] = useState<StepName | null>('Trace');
+  const progress = useProgress();
+  const panels: Record<StepName, ReactNode> = {
+    Shots: <ShotsStep />,
+    Trace: <TraceStep progress={progress.Trace} />,
+    Edge: <EdgeStep />,
+    Export: <ExportStep />,
+  };
+  return (
+    <Box
+      component="nav"
+      aria-label="Steps"
+      sx={{ height: '100%', overflowY: 'auto', scrollbarWidth: 'thin' }}
+    >
+      {(Object.keys(panels) as StepName[]).map((name, number) => {
+        const { holds, note } = progress[name];
+        return (
+          <Box key={name} component="section" sx={{ borderBottom: 1, borderColor: 'divider' }}>
+            <ButtonBase
+              aria-expanded={open === name}
+              onClick={() => setOpen(open === name ? null : name)}
+              sx={{
+                width: '100%',
+                justifyContent: 'flex-start',
+                gap: 1.25,
+                px: 1.75,
+                py: 1.25,
+                textAlign: 'left',
+                '&:hover': { bgcolor: 'action.hover' },
+              }}
+            >
+              <Box
+                sx={{ width: 20, color: holds ? 'primary.main' : 'text.secondary', display: 'flex' }}
+                role="img"
+                aria-label={holds ? 'Holds' : 'Open'}
+              >
+                {holds ? <TickIcon size={18} /> : <OpenMarkIcon size={18} />}
+              </Box>
+              <Box sx={{ minWidth: 0 }}>
+                <Box sx={{ fontWeight: 700, fontSize: 15 }}>
+                  {number + 1} {name}
+                </Box>
+                <Box sx={{ fontSize: 12, color: 'text.secondary' }}>{note}</Box>
+              </Box>
+            </ButtonBase>
+            <Collapse in={open === name} unmountOnExit timeout={120}>
+              <Box sx={{ px: 1.75, pb: 2, pt: 0.5 }}>{panels[name]}</Box>
+            </Collapse>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function useProgress(): Record<StepName, StepProgress> {
+  const traced = useTraced();
+  const inHand = useOutline();
+  const { document, shots } = useDocument();
+  const coverage = useView((state) => state.coverage);
+  const job = useExport();
+  const layers = Object.values(document!.layers);
+  const crossing = document!.crossing;
+  const last = inHand?.poses[inHand.poses.length - 1];
+  const lastPosed =
+    traced && last
+      ? crossingFrameOf(
+          last.frame,
+          traced.layer.offset,
+          { num: crossing.rateNum, den: crossing.rateDen },
+          traced.shot.rate,
+        )
+      : null;
+  const outline = inHand?.outline;
+  return {
+    Shots: shotsProgress(layers.length, shots.length, crossing.length),
+    Trace: traceProgress(traced?.outlines ?? [], inHand?.poses ?? [], coverage, lastPosed),
+    Edge: outline
+      ? {
+          holds: outline.feather > 0,
+          note:
+            outline.feather > 0
+              ? `Feather ${outline.feather} px, spread ${outline.spread} px`
+              : 'Hard edge: soften it a little',
+        }
+      : { holds: false, note: 'No outline yet' },
+    Export:
+      job.state === 'done'
+        ? { holds: true, note: 'Exported' }
+        : {
+            holds: false,
+            note:
+              job.state === 'writing' ? `Frame ${job.written} of ${job.of}` : 'Not exported in this visit',
+          },
+  };
+}
+
+function shotsProgress(layers: number, shots: number, length: number): StepProgress {
+  const holds = layers > 1 && shots > 0;
+  return { holds, note: `${layers} shots, ${length} frames` };
+}

@@ -1,0 +1,149 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Tooltip from '@mui/material/Tooltip';
+import type { View } from '@/core/compose/scene';
+import {
+  EditIcon,
+  FlipIcon,
+  FoldLeftIcon,
+  FoldRightIcon,
+  LoopIcon,
+  OnionIcon,
+  SeamIcon,
+} from '@/interface/icons';
+import { mono } from '@/interface/theme';
+import { flipSide, showView } from './commands';
+import { useOutline } from './traced';
+import { setView, type Tool, useView } from './view-store';
+
+const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[] = [
+  { tool: 'edit', label: 'Edit points', keys: 'E', Icon: EditIcon },
+  { tool: 'seam', label: 'Draw a seam', keys: 'L', Icon: SeamIcon },
+  { tool: 'loop', label: 'Draw a loop', keys: 'O', Icon: LoopIcon },
+];
+
+const viewLabels: Record<View, { label: string; keys: string }> = {
+  plain: { label: 'Plain', keys: 'P' },
+  cut: { label: 'Cut', keys: 'K' },
+  matte: { label: 'Matte', keys: 'M' },
+  result: { label: 'Result', keys: 'R' },
+  checkerboard: { label: 'Board', keys: 'B' },
+};
+
+/** Tools for drawing on the left, what the picture shows on the right. */
+export function ToolRow() {
+  const { tool, view, onion, camera, stepsFolded, sheetFolded } = useView();
+  const inHand = useOutline();
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Tools and views"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.5,
+        px: 1,
+        height: 42,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.paper',
+      }}
+    >
+      <Tooltip title={stepsFolded ? 'Show the steps' : 'Fold the steps away'}>
+        <IconButton
+          size="small"
+          aria-label={stepsFolded ? 'Show the steps' : 'Fold the steps away'}
+          onClick={() => setView({ stepsFolded: !stepsFolded })}
+        >
+          <FoldLeftIcon size={18} />
+        </IconButton>
+      </Tooltip>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={tool}
+        aria-label="Tool"
+        onChange={(_event, next: Tool | null) => next && setView({ tool: next })}
+      >
+        {tools.map(({ tool: value, label, keys, Icon }) => (
+          <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 1 }}>
+            <Tooltip title={`${label} (${keys})`}>
+              <span style={{ display: 'flex' }}>
+                <Icon size={18} />
+              </span>
+            </Tooltip>
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <Tooltip title="Flip the swept side (F)">
+        <span>
+          <IconButton
+            size="small"
+            aria-label="Flip the swept side"
+            disabled={inHand?.outline.kind !== 'seam'}
+            onClick={flipSide}
+          >
+            <FlipIcon size={18} />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title="Neighbouring poses show through (G)">
+        <IconButton
+          size="small"
+          aria-label="Onion skin"
+          aria-pressed={onion}
+          color={onion ? 'primary' : 'default'}
+          onClick={() => setView({ onion: !onion })}
+        >
+          <OnionIcon size={18} />
+        </IconButton>
+      </Tooltip>
+      <Box sx={{ flex: 1 }} />
+      <Tooltip title="Show the whole frame (Z); Shift Z for one pixel to one">
+        <Box
+          component="button"
+          onClick={() => setView({ camera: null })}
+          sx={{
+            border: 0,
+            bgcolor: 'transparent',
+            color: 'text.secondary',
+            font: `12px ${mono}`,
+            cursor: 'pointer',
+            whiteSpace: 'nowrap',
+          }}
+        >
+          {camera ? `${Math.round(camera.scale * 100)} %` : 'Fit'}
+        </Box>
+      </Tooltip>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={view}
+        aria-label="View"
+        onChange={(_event, next: View | null) => next && showView(next)}
+      >
+        {(Object.keys(viewLabels) as View[]).map((value) => (
+          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 1 }}>
+            <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
+              <span>{viewLabels[value].label}</span>
+            </Tooltip>
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
+        <IconButton
+          size="small"
+          aria-label={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}
+          onClick={() => setView({ sheetFolded: !sheetFolded })}
+        >
+          <FoldRightIcon size={18} />
+        </IconButton>
+      </Tooltip>
+    </Box>
+  );
+}

@@ -1,0 +1,111 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import Tooltip from '@mui/material/Tooltip';
+import { layersInOrder } from '@/core/document/document';
+import { layerSourceFrame } from '@/core/compose/scene';
+import { formatTimecode } from '@/core/time/timecode';
+import { formatRate } from '@/core/time/rate';
+import { BackIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';
+import { RoleMark } from '@/interface/RoleMark';
+import { mono } from '@/interface/theme';
+import { step, togglePlaying } from './commands';
+import { useDocument } from './document-store';
+import { setView, type ViewState, useView } from './view-store';
+
+/** Stepping, playing, where one is, and how playback keeps up. */
+export function Transport({ jump }: { jump: string }) {
+  const { document, shots } = useDocument();
+  const { frame, playing, dropped, quality } = useView();
+  const crossing = document!.crossing;
+  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  return (
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        px: 1.5,
+        height: 42,
+        flex: 'none',
+        borderTop: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.paper',
+        whiteSpace: 'nowrap',
+      }}
+    >
+      <Tooltip title="Previous frame (←)">
+        <IconButton size="small" aria-label="Previous frame" onClick={() => step(-1)}>
+          <BackIcon />
+        </IconButton>
+      </Tooltip>
+      <Tooltip title={playing ? 'Pause (Space)' : 'Play the crossing in a loop (Space)'}>
+        <IconButton
+          size="small"
+          aria-label={playing ? 'Pause' : 'Play'}
+          onClick={togglePlaying}
+          color="primary"
+        >
+          {playing ? <PauseIcon /> : <PlayIcon />}
+        </IconButton>
+      </Tooltip>
+      <Tooltip title="Next frame (→)">
+        <IconButton size="small" aria-label="Next frame" onClick={() => step(1)}>
+          <ForwardIcon />
+        </IconButton>
+      </Tooltip>
+      <Box sx={{ font: `700 15px ${mono}`, ml: 1 }} data-testid="current-frame" aria-live="off">
+        {frame}
+        <Box component="span" sx={{ fontWeight: 400, color: 'text.secondary' }}>
+          {' '}
+          / {crossing.length - 1}
+        </Box>
+      </Box>
+      <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>{formatTimecode(frame, rate)}</Box>
+      {layersInOrder(document!)
+        .reverse()
+        .map((layer) => {
+          const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
+          const source = shot ? layerSourceFrame(document!, layer, shot, frame) : 0;
+          const there = shot && source >= 0 && source < shot.frameCount;
+          return (
+            <Box
+              key={layer.id}
+              sx={{ display: 'flex', alignItems: 'center', gap: 0.5, font: `13px ${mono}` }}
+            >
+              <RoleMark role={layer.role} size={16} /> {there ? source : 'no picture'}
+            </Box>
+          );
+        })}
+      {jump !== '' && (
+        <Box role="status" sx={{ font: `700 13px ${mono}`, px: 1, border: 1, borderColor: 'primary.main' }}>
+          {jump} ⏎
+        </Box>
+      )}
+      <Box sx={{ flex: 1 }} />
+      <Tooltip title="Frames left out since playing began, because the picture could not be drawn in time">
+        <Box
+          data-testid="dropped"
+          sx={{ fontSize: 12, color: playing && dropped > 0 ? 'warning.main' : 'text.secondary' }}
+        >
+          {playing ? `${dropped} dropped` : `${formatRate(rate)} fps`}
+        </Box>
+      </Tooltip>
+      <Select
+        variant="standard"
+        disableUnderline
+        value={quality}
+        onChange={(event) => setView({ quality: Number(event.target.value) as ViewState['quality'] })}
+        inputProps={{ 'aria-label': 'Quality of the preview' }}
+        sx={{ fontSize: 12 }}
+      >
+        <MenuItem value={1}>Full quality</MenuItem>
+        <MenuItem value={0.5}>Half quality</MenuItem>
+        <MenuItem value={0.25}>Quarter quality</MenuItem>
+      </Select>
+    </Box>
+  );
+}

@@ -1,0 +1,238 @@
+'use client';
+
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import CircularProgress from '@mui/material/CircularProgress';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useSnackbar } from 'notistack';
+import { useEffect, useState } from 'react';
+import { changeRow } from '@/core/document/edit';
+import { crossingFrameOf } from '@/core/time/time-map';
+import { sentenceOf } from '@/interface/api';
+import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
+import { TopBar } from '@/interface/TopBar';
+import { CoverageCurve } from './CoverageCurve';
+import { useDocument } from './document-store';
+import { resetExport } from './export-store';
+import { KeyMap } from './KeyMap';
+import { Picture } from './Picture';
+import { PreviewClient } from './preview-client';
+import { SaveMark } from './SaveMark';
+import { Sheet } from './Sheet';
+import { Steps } from './Steps';
+import { ToolRow } from './ToolRow';
+import { tracedOf, useTraced } from './traced';
+import { Transport } from './Transport';
+import { useKeys } from './useKeys';
+import { resetView, setView, useView } from './view-store';
+
+/** The workspace of one crossing: steps, picture, sheet. */
+export function Workspace({ crossingId }: { crossingId: string }) {
+  const [failure, setFailure] = useState<string | null>(null);
+  const [tries, setTries] = useState(0);
+  const opened = useDocument((state) => state.document?.crossing.id === crossingId);
+
+  useEffect(() => {
+    setFailure(null);
+    useDocument
+      .getState()
+      .open(crossingId)
+      .then(
+        () => resetView(startFrame(), null),
+        (error: unknown) => setFailure(sentenceOf(error)),
+      );
+    return () => {
+      resetExport();
+      useDocument.getState().close();
+    };
+  }, [crossingId, tries]);
+
+  return (
+    <Box sx={{ height: '100vh', display: 'flex', flexDirection: 'column' }}>
+      {opened ? (
+        <Opened />
+      ) : (
+        <>
+          <TopBar />
+          <Box component="main" sx={{ m: 'auto', textAlign: 'center' }}>
+            {failure ? (
+              <Alert severity="error" action={<Button onClick={() => setTries(tries + 1)}>Try again</Button>}>
+                {failure}
+              </Alert>
+            ) : (
+              <CircularProgress aria-label="Opening the crossing" />
+            )}
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}
+
+/** Where work goes on: the last pose of the first outline, else the middle of the crossing. */
+function startFrame(): number {
+  const { document, shots } = useDocument.getState();
+  const traced = tracedOf(document, shots);
+  if (!document || !traced) return 0;
+  const { length, rateNum, rateDen } = document.crossing;
+  const poses = document.poses[traced.outlines[0]?.id ?? ''] ?? [];
+  if (poses.length === 0) return Math.floor(length / 2);
+  const at = crossingFrameOf(
+    poses[poses.length - 1].frame,
+    traced.layer.offset,
+    { num: rateNum, den: rateDen },
+    traced.shot.rate,
+  );
+  return Math.min(length - 1, Math.max(0, at));
+}
+
+function Opened() {
+  const client = usePreview();
+  const { jump } = useKeys();
+  const { stepsFolded, sheetFolded } = useView();
+  const { document, history, notice, edit, undo, redo, clearNotice, checkOtherWindows } = useDocument();
+  const { enqueueSnackbar } = useSnackbar();
+  const crossing = document!.crossing;
+
+  useEffect(() => {
+    if (!notice) return;
+    enqueueSnackbar(notice, { variant: 'warning', autoHideDuration: 8000 });
+    clearNotice();
+  }, [notice, clearNotice, enqueueSnackbar]);
+  useEffect(() => {
+    const onFocus = () => void checkOtherWindows();
+    window.addEventListener('focus', onFocus);
+    return () => window.removeEventListener('focus', onFocus);
+  }, [checkOtherWindows]);
+
+  const undoable = history.findLast((entry) => !entry.undone);
+  const redoable = history.find((entry) => entry.undone);
+  return (
+    <>
+      <TopBar>
+        <Box
+          component="input"
+          aria-label="Name of the crossing"
+          key={crossing.name}
+          defaultValue={crossing.name}
+          maxLength={120}
+          onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
+            const name = event.target.value.trim();
+            if (name !== '' && name !== crossing.name)
+              edit('Rename the crossing', [changeRow('crossing', crossing, { ...crossing, name })]);
+            else event.target.value = crossing.name;
+          }}
+          onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
+            event.key === 'Enter' && event.currentTarget.blur()
+          }
+          sx={{
+            font: 'inherit',
+            fontWeight: 700,
+            fontSize: 15,
+            border: 0,
+            borderLeft: 1,
+            borderColor: 'divider',
+            pl: 2,
+            bgcolor: 'transparent',
+            color: 'text.primary',
+            minWidth: 120,
+            flex: '0 1 320px',
+          }}
+        />
+        <SaveMark />
+        <Box sx={{ flex: 1 }} />
+        <Tooltip title={undoable ? `Undo: ${undoable.label} (Ctrl Z)` : 'Nothing to undo'}>
+          <span>
+            <IconButton size="small" aria-label="Undo" disabled={!undoable} onClick={() => void undo()}>
+              <UndoIcon />
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title={redoable ? `Redo: ${redoable.label} (Ctrl Shift Z)` : 'Nothing to redo'}>
+          <span>
+            <IconButton size="small" aria-label="Redo" disabled={!redoable} onClick={() => void redo()}>
+              <RedoIcon />
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title="Keys (?)">
+          <IconButton size="small" aria-label="Keys" onClick={() => setView({ keysShown: true })}>
+            <KeysIcon />
+          </IconButton>
+        </Tooltip>
+      </TopBar>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        {!stepsFolded && (
+          <Box
+            sx={{
+              width: 268,
+              flex: 'none',
+              borderRight: 1,
+              borderColor: 'divider',
+              bgcolor: 'background.paper',
+            }}
+          >
+            <Steps />
+          </Box>
+        )}
+        <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+          <ToolRow />
+          <Picture holder={client.setHolder} client={client.current} />
+          <Transport jump={jump} />
+          <CoverageCurve />
+        </Box>
+        {!sheetFolded && (
+          <Box
+            sx={{
+              width: 308,
+              flex: 'none',
+              borderLeft: 1,
+              borderColor: 'divider',
+              bgcolor: 'background.paper',
+            }}
+          >
+            <Sheet client={client.current} />
+          </Box>
+        )}
+      </Box>
+      <KeyMap />
+    </>
+  );
+}
+
+/** The preview worker and its canvas, alive as long as the crossing's set of shots stays the same. */
+function usePreview() {
+  const [current, setCurrent] = useState<PreviewClient | null>(null);
+  const [holder, setHolder] = useState<HTMLDivElement | null>(null);
+  const shots = useDocument((state) => state.shots);
+  const traced = useTraced();
+  const { frame, view, quality, playing } = useView();
+
+  useEffect(() => {
+    const { document } = useDocument.getState();
+    if (!holder || !document) return;
+    // A canvas can be handed to a worker once: each worker gets a new one.
+    const canvas = window.document.createElement('canvas');
+    canvas.setAttribute('role', 'img');
+    canvas.setAttribute('aria-label', 'The picture at the current frame');
+    canvas.style.cssText = 'display:block;width:100%;height:100%;image-rendering:inherit';
+    holder.replaceChildren(canvas);
+    const client = new PreviewClient(canvas.transferControlToOffscreen(), document, shots);
+    setCurrent(client);
+    return () => client.close();
+  }, [holder, shots]);
+
+  const tracedId = traced?.layer.id ?? null;
+  useEffect(() => {
+    if (playing) current?.setLook({ view, quality, traced: tracedId });
+    else current?.show(frame, { view, quality, traced: tracedId });
+  }, [current, frame, view, quality, tracedId, playing]);
+  useEffect(() => {
+    if (!current) return;
+    if (playing) current.play();
+    else current.pause();
+  }, [current, playing]);
+  return { current, setHolder };
+}

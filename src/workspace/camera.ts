@@ -1,0 +1,28 @@
+import type { Camera } from './view-store';
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** The whole frame with a pasteboard around it. */
+export function fitCamera(crossing: Size, stage: Size): Camera {
+  const scale = Math.min((stage.width * 0.86) / crossing.width, (stage.height * 0.86) / crossing.height);
+  return centred(crossing, stage, scale);
+}
+
+/** The frame's centre in the stage's centre, at `scale` screen px a crossing px. */
+export function centred(crossing: Size, stage: Size, scale: number): Camera {
+  return {
+    x: (stage.width - crossing.width * scale) / 2,
+    y: (stage.height - crossing.height * scale) / 2,
+    scale,
+  };
+}
+
+/** The camera with another scale, the point under (x, y) on the screen staying where it is. */
+export function zoomedAt(camera: Camera, x: number, y: number, factor: number): Camera {
+  const scale = Math.min(32, Math.max(0.05, camera.scale * factor));
+  const ratio = scale / camera.scale;
+  return { x: x - (x - camera.x) * ratio, y: y - (y - camera.y) * ratio, scale };
+}

@@ -1,0 +1,244 @@
+import { views, type View } from '@/core/compose/scene';
+import {
+  addPoint,
+  copyPose,
+  deleteOutline,
+  drawOutline,
+  movedPoints,
+  otherSide,
+  removePoints,
+  removePose,
+  setOutline,
+  setPose,
+} from '@/core/document/actions';
+import { poseAtFrame } from '@/core/document/document';
+import { numbersPerPoint, type OutlineKind, type Side } from '@/core/document/rows';
+import { flattenOutline, regionOf, startingCoordinates } from '@/core/outline';
+import { crossingFrameOf } from '@/core/time/time-map';
+import { useDocument } from './document-store';
+import { sourceFrameOf, type Traced, tracedOf } from './traced';
+import { setView, useView } from './view-store';
+
+/** What a person does, by key, button or hand: each reads the stores, makes at most one edit and returns nothing. */
+
+function current() {
+  const { document, shots } = useDocument.getState();
+  const traced = tracedOf(document, shots);
+  const view = useView.getState();
+  const outline =
+    traced && (traced.outlines.find(({ id }) => id === view.outlineId) ?? traced.outlines[0] ?? null);
+  return { traced, view, outline, source: traced ? sourceFrameOf(traced, view.frame) : 0 };
+}
+
+const edit = (...args: Parameters<ReturnType<typeof useDocument.getState>['edit']>) =>
+  useDocument.getState().edit(...args);
+
+export function goTo(frame: number) {
+  const length = useDocument.getState().document?.crossing.length ?? 1;
+  setView({ frame: Math.min(length - 1, Math.max(0, Math.round(frame))), draft: null });
+}
+
+export function step(by: number) {
+  setView({ playing: false });
+  goTo(useView.getState().frame + by);
+}
+
+/** Goes to the nearest frame with a pose of the outline in hand, ahead or back. */
+export function goToPose(direction: 1 | -1) {
+  const { traced, outline, source } = current();
+  if (!traced || !outline) return;
+  const frames = (traced.document.poses[outline.id] ?? []).map((pose) => pose.frame);
+  const target =
+    direction > 0 ? frames.find((frame) => frame > source) : frames.findLast((frame) => frame < source);
+  if (target !== undefined) goToSource(traced, target);
+}
+
+export function goToSource(traced: Traced, source: number) {
+  const { rateNum, rateDen } = traced.document.crossing;
+  goTo(crossingFrameOf(source, traced.layer.offset, { num: rateNum, den: rateDen }, traced.shot.rate));
+}
+
+export function togglePlaying() {
+  const { playing } = useView.getState();
+  setView({ playing: !playing, dropped: 0, draft: null });
+}
+
+export function showView(view: View) {
+  setView({ view });
+}
+
+export function nextView(by: number) {
+  const at = views.indexOf(useView.getState().view);
+  showView(views[(at + by + views.length) % views.length]);
+}
+
+/** Coordinates that the outline in hand is drawn with at the current frame, posed or not. */
+export function currentCoordinates(): readonly number[] | null {
+  const { traced, outline, source } = current();
+  return traced && outline ? startingCoordinates(traced.document.poses[outline.id] ?? [], source) : null;
+}
+
+function framePhrase(): string {
+  return `frame ${useView.getState().frame}`;
+}
+
+function pointPhrase(count: number, all: number): string {
+  return count === all ? 'outline' : count === 1 ? '1 point' : `${count} points`;
+}
+
+/** The row changes that give the outline in hand these coordinates at the current frame. */
+export function poseChanges(coordinates: readonly number[]) {
+  const { traced, outline, source } = current();
+  return traced && outline ? setPose(traced.document, outline.id, source, coordinates) : [];
+}
+
+export function commitPose(what: string, coordinates: readonly number[]) {
+  edit(`${what}, ${framePhrase()}`, poseChanges(coordinates));
+  setView({ draft: null });
+}
+
+export function commitMove(coordinates: readonly number[], moved: number) {
+  commitPose(`Move ${pointPhrase(moved, coordinates.length / numbersPerPoint)}`, coordinates);
+}
+
+/** Moves the selected points, or the whole outline when none is selected, by px of the shot. */
+export function nudge(dx: number, dy: number) {
+  const coordinates = currentCoordinates();
+  if (!coordinates) return;
+  const { points } = useView.getState();
+  const all = coordinates.length / numbersPerPoint;
+  const moved = points.size > 0 ? points : new Set(Array.from({ length: all }, (_, i) => i));
+  commitMove(movedPoints(coordinates, moved, dx, dy), moved.size);
+}
+
+export function selectAllPoints() {
+  const coordinates = currentCoordinates();
+  if (coordinates)
+    setView({ points: new Set(Array.from({ length: coordinates.length / numbersPerPoint }, (_, i) => i)) });
+}
+
+/** Makes an outline from what was drawn at the current frame. */
+export function finishDrawing(kind: OutlineKind, coordinates: readonly number[]) {
+  const { traced, source, view } = current();
+  if (!traced) return;
+  const count = coordinates.length / numbersPerPoint;
+  const number = 1 + traced.outlines.filter((row) => row.kind === kind).length;
+  const name = `${kind === 'seam' ? 'Seam' : 'Loop'} ${number}`;
+  const outline = {
+    id: crypto.randomUUID(),
+    layerId: traced.layer.id,
+    name,
+    kind,
+    sweptSide: kind === 'seam' ? smallerSide(coordinates, traced) : ('right' as const),
+    points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
+  };
+  edit(`Draw ${name}, frame ${view.frame}`, drawOutline(traced.document, outline, source, coordinates));
+  setView({ outlineId: outline.id, tool: 'edit', points: new Set() });
+}
+
+/** The side of a seam with less of the frame: a crossing begins with little swept. */
+function smallerSide(coordinates: readonly number[], { shot }: Traced): Side {
+  const region = regionOf(flattenOutline(coordinates, false, 1, 1), 'seam', 'left', shot.width, shot.height);
+  let inside = 0;
+  const samples = 24;
+  for (let k = 0; k < samples * samples; k++) {
+    const x = (((k % samples) + 0.5) / samples) * shot.width;
+    const y = ((Math.floor(k / samples) + 0.5) / samples) * shot.height;
+    if (contains(region.polygon, x, y)) inside++;
+  }
+  return inside * 2 <= samples * samples ? 'left' : 'right';
+}
+
+function contains(polygon: readonly number[], x: number, y: number): boolean {
+  let odd = false;
+  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
+    if (polygon[i + 1] > y === polygon[j + 1] > y) continue;
+    if (
+      x <
+      polygon[i] + ((y - polygon[i + 1]) / (polygon[j + 1] - polygon[i + 1])) * (polygon[j] - polygon[i])
+    )
+      odd = !odd;
+  }
+  return odd;
+}
+
+export function flipSide() {
+  const { traced, outline } = current();
+  if (!traced || outline?.kind !== 'seam') return;
+  edit(
+    `Flip the swept side of ${outline.name}`,
+    setOutline(traced.document, outline.id, { sweptSide: otherSide(outline.sweptSide) }),
+  );
+}
+
+export function removeSelectedPoints(): string | null {
+  const { traced, outline, view } = current();
+  if (!traced || !outline || view.points.size === 0) return null;
+  const changes = removePoints(traced.document, outline.id, view.points);
+  if (changes.length === 0)
+    return `${outline.kind === 'seam' ? 'A seam needs two points' : 'A loop needs three points'}; delete the outline instead.`;
+  edit(`Remove ${pointPhrase(view.points.size, 0)} of ${outline.name}`, changes);
+  setView({ points: new Set() });
+  return null;
+}
+
+export function addPointAt(segment: number, t: number) {
+  const { traced, outline } = current();
+  if (!traced || !outline) return;
+  edit(
+    `Add a point to ${outline.name}`,
+    addPoint(traced.document, outline.id, segment, t, crypto.randomUUID().slice(0, 8)),
+  );
+  setView({ points: new Set([segment + 1]) });
+}
+
+/** Makes a pose here from what is drawn. */
+export function poseHere() {
+  const coordinates = currentCoordinates();
+  const { traced, outline, source } = current();
+  if (!coordinates || !traced || !outline || poseAtFrame(traced.document, outline.id, source)) return;
+  commitPose('Make a pose', coordinates);
+}
+
+export function removePoseHere(): string | null {
+  const { traced, outline, source } = current();
+  if (!traced || !outline) return null;
+  if (!poseAtFrame(traced.document, outline.id, source)) return 'There is no pose on this frame.';
+  const changes = removePose(traced.document, outline.id, source);
+  if (changes.length === 0) return 'This is the outline’s only pose; delete the outline instead.';
+  edit(`Remove pose, ${framePhrase()}`, changes);
+  return null;
+}
+
+export function copyPoseHere() {
+  const { outline, source } = current();
+  if (outline) setView({ copied: { outlineId: outline.id, frame: source } });
+}
+
+export function pastePoseHere(): string | null {
+  const { traced, source, view } = current();
+  if (!traced || !view.copied) return 'Copy a pose first.';
+  const changes = copyPose(traced.document, view.copied.outlineId, view.copied.frame, source);
+  if (changes.length > 0) edit(`Copy pose to ${framePhrase()}`, changes);
+  return null;
+}
+
+export function deleteOutlineInHand() {
+  const { traced, outline } = current();
+  if (!traced || !outline) return;
+  edit(`Delete ${outline.name}`, deleteOutline(traced.document, outline.id));
+  setView({ outlineId: null, points: new Set() });
+}
+
+export function changeOutline(label: string, settings: Parameters<typeof setOutline>[2]) {
+  const { traced, outline } = current();
+  if (traced && outline)
+    edit(`${label} of ${outline.name}`, setOutline(traced.document, outline.id, settings));
+  setView({ draft: null });
+}
+
+/** Shows a setting while a slider is still in hand. */
+export function draftOutline(settings: Parameters<typeof setOutline>[2]) {
+  const { traced, outline } = current();
+  if (traced && outline) setView({ draft: setOutline(traced.document, outline.id, settings) });
+}

@@ -1,0 +1,202 @@
+import {
+  copyPoseHere,
+  flipSide,
+  goTo,
+  goToPose,
+  nextView,
+  nudge,
+  pastePoseHere,
+  poseHere,
+  removePoseHere,
+  removeSelectedPoints,
+  selectAllPoints,
+  showView,
+  step,
+} from './commands';
+import { useDocument } from './document-store';
+import { setView, useView } from './view-store';
+
+/** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
+export interface KeyBinding {
+  keys: string;
+  does: string;
+  group: 'Frames' | 'Picture' | 'Trace' | 'Edits';
+  matches(event: KeyboardEvent): boolean;
+  /** Returns a sentence when nothing could be done. */
+  run(): string | null | void;
+}
+
+const plain = (event: KeyboardEvent) => !event.ctrlKey && !event.metaKey && !event.altKey;
+const letter =
+  (code: string, shift = false) =>
+  (event: KeyboardEvent) =>
+    plain(event) && event.shiftKey === shift && event.key.toLowerCase() === code;
+const named = (key: string) => (event: KeyboardEvent) => plain(event) && event.key === key;
+const control =
+  (code: string, shift = false) =>
+  (event: KeyboardEvent) =>
+    (event.ctrlKey || event.metaKey) && event.shiftKey === shift && event.key.toLowerCase() === code;
+const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
+
+let nudgeStep: [number, number] = [0, 0];
+
+export const keyBindings: KeyBinding[] = [
+  {
+    keys: '→  ↓',
+    does: 'Next frame',
+    group: 'Frames',
+    matches: (e) => named('ArrowRight')(e) || named('ArrowDown')(e),
+    run: () => step(1),
+  },
+  {
+    keys: '←  ↑',
+    does: 'Previous frame',
+    group: 'Frames',
+    matches: (e) => named('ArrowLeft')(e) || named('ArrowUp')(e),
+    run: () => step(-1),
+  },
+  { keys: 'Home', does: 'First frame', group: 'Frames', matches: named('Home'), run: () => goTo(0) },
+  { keys: 'End', does: 'Last frame', group: 'Frames', matches: named('End'), run: () => goTo(Infinity) },
+  { keys: 'N', does: 'Next pose', group: 'Frames', matches: letter('n'), run: () => goToPose(1) },
+  {
+    keys: 'Shift N',
+    does: 'Previous pose',
+    group: 'Frames',
+    matches: letter('n', true),
+    run: () => goToPose(-1),
+  },
+  {
+    keys: '+12  −12  120',
+    does: 'Type a jump or a frame, then Enter',
+    group: 'Frames',
+    matches: () => false,
+    run: () => {},
+  },
+  { keys: 'Space', does: 'Play and pause', group: 'Frames', matches: () => false, run: () => {} },
+  { keys: 'P', does: 'Plain picture', group: 'Picture', matches: letter('p'), run: () => showView('plain') },
+  { keys: 'K', does: 'Cut', group: 'Picture', matches: letter('k'), run: () => showView('cut') },
+  { keys: 'M', does: 'Matte', group: 'Picture', matches: letter('m'), run: () => showView('matte') },
+  { keys: 'R', does: 'Result', group: 'Picture', matches: letter('r'), run: () => showView('result') },
+  {
+    keys: 'B',
+    does: 'Checkerboard',
+    group: 'Picture',
+    matches: letter('b'),
+    run: () => showView('checkerboard'),
+  },
+  { keys: 'Q', does: 'Next view', group: 'Picture', matches: letter('q'), run: () => nextView(1) },
+  {
+    keys: 'G',
+    does: 'Neighbouring poses (onion skin)',
+    group: 'Picture',
+    matches: letter('g'),
+    run: () => setView({ onion: !useView.getState().onion }),
+  },
+  {
+    keys: 'Z',
+    does: 'Whole frame',
+    group: 'Picture',
+    matches: letter('z'),
+    run: () => setView({ camera: null }),
+  },
+  {
+    keys: 'Shift Z',
+    does: 'One pixel to one (100 %)',
+    group: 'Picture',
+    matches: letter('z', true),
+    run: () => window.dispatchEvent(new Event('kiv-full-size')),
+  },
+  {
+    keys: 'Space + drag',
+    does: 'Move the picture; the wheel zooms',
+    group: 'Picture',
+    matches: () => false,
+    run: () => {},
+  },
+  {
+    keys: 'E',
+    does: 'Edit points',
+    group: 'Trace',
+    matches: letter('e'),
+    run: () => setView({ tool: 'edit' }),
+  },
+  {
+    keys: 'L',
+    does: 'Draw a seam',
+    group: 'Trace',
+    matches: letter('l'),
+    run: () => setView({ tool: 'seam' }),
+  },
+  {
+    keys: 'O',
+    does: 'Draw a loop',
+    group: 'Trace',
+    matches: letter('o'),
+    run: () => setView({ tool: 'loop' }),
+  },
+  { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: letter('f'), run: flipSide },
+  {
+    keys: 'W A S D',
+    does: 'Nudge 1 px (Shift 10 px, Alt 0.1 px)',
+    group: 'Trace',
+    matches(event) {
+      const direction = directions[event.key.toLowerCase()];
+      if (!direction || event.ctrlKey || event.metaKey) return false;
+      const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+      nudgeStep = [direction[0] * size, direction[1] * size];
+      return true;
+    },
+    run: () => nudge(...nudgeStep),
+  },
+  { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: letter('i'), run: poseHere },
+  { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: letter('x'), run: removePoseHere },
+  { keys: 'Ctrl C', does: 'Copy the pose', group: 'Trace', matches: control('c'), run: copyPoseHere },
+  {
+    keys: 'Ctrl V',
+    does: 'Put the copied pose here',
+    group: 'Trace',
+    matches: control('v'),
+    run: pastePoseHere,
+  },
+  { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
+  {
+    keys: 'Delete',
+    does: 'Remove the selected points',
+    group: 'Trace',
+    matches: (e) => named('Delete')(e) || named('Backspace')(e),
+    run: removeSelectedPoints,
+  },
+  {
+    keys: 'Esc',
+    does: 'Let go of the selection',
+    group: 'Trace',
+    matches: named('Escape'),
+    run: () => setView({ points: new Set(), tool: 'edit' }),
+  },
+  {
+    keys: 'Ctrl Z',
+    does: 'Undo',
+    group: 'Edits',
+    matches: control('z'),
+    run: () => void useDocument.getState().undo(),
+  },
+  {
+    keys: 'Ctrl Shift Z  Ctrl Y',
+    does: 'Redo',
+    group: 'Edits',
+    matches: (e) => control('z', true)(e) || control('y')(e),
+    run: () => void useDocument.getState().redo(),
+  },
+  {
+    keys: '?',
+    does: 'This key map',
+    group: 'Edits',
+    matches: (e) => e.key === '?',
+    run: () => setView({ keysShown: true }),
+  },
+];
+
+/** The keys shown for what a binding does, for tooltips. */
+export function keysFor(does: string): string {
+  return keyBindings.find((binding) => binding.does === does)?.keys ?? '';
+}

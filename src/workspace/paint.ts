@@ -1,0 +1,167 @@
+import type Konva from 'konva';
+import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { applyAffine, type Affine } from '@/core/geometry/affine';
+import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
+
+/** Colours of what lies over the picture; fixed, as the picture does not change with the room's light. */
+export const ink = { line: '#fff6df', shade: 'rgba(20,16,8,.75)', swept: '#38c9ae', chosen: '#ffb62e' };
+
+type Context = Konva.Context;
+
+/** Traces an outline's curve in screen px. */
+export function tracePath(
+  context: Context,
+  coordinates: readonly number[],
+  closed: boolean,
+  toScreen: Affine,
+) {
+  context.beginPath();
+  for (let s = 0; s < segmentCount(coordinates, closed); s++) {
+    const c = segmentCubic(coordinates, s);
+    if (s === 0) context.moveTo(...applyAffine(toScreen, c[0], c[1]));
+    context.bezierCurveTo(
+      ...applyAffine(toScreen, c[2], c[3]),
+      ...applyAffine(toScreen, c[4], c[5]),
+      ...applyAffine(toScreen, c[6], c[7]),
+    );
+  }
+}
+
+/** A curve with a dark edge, so that it is seen on any picture. */
+export function strokeOutline(
+  context: Context,
+  coordinates: readonly number[],
+  closed: boolean,
+  toScreen: Affine,
+  colour: string,
+  dash: number[],
+  alpha = 1,
+) {
+  context.save();
+  context.setAttr('globalAlpha', alpha);
+  context.setAttr('lineJoin', 'round');
+  for (const [width, style] of [
+    [3.6, ink.shade],
+    [1.6, colour],
+  ] as const) {
+    tracePath(context, coordinates, closed, toScreen);
+    context.setLineDash(style === colour ? dash : []);
+    context.setAttr('lineWidth', width);
+    context.setAttr('strokeStyle', style);
+    context.stroke();
+  }
+  context.restore();
+}
+
+/** Slanted strokes over what an outline sweeps or encloses, within the shot's frame. */
+export function hatchRegion(
+  context: Context,
+  outline: OutlineRow,
+  coordinates: readonly number[],
+  shot: { width: number; height: number },
+  toScreen: Affine,
+) {
+  const line = flattenOutline(coordinates, outline.kind === 'loop', 1, 0.5);
+  if (line.length < 4) return;
+  const { polygon } = regionOf(line, outline.kind, outline.sweptSide, shot.width, shot.height);
+  const [left, top] = applyAffine(toScreen, 0, 0);
+  const [right, bottom] = applyAffine(toScreen, shot.width, shot.height);
+  context.save();
+  context.beginPath();
+  context.rect(left, top, right - left, bottom - top);
+  context.clip();
+  context.beginPath();
+  for (let i = 0; i < polygon.length; i += 2) {
+    const [x, y] = applyAffine(toScreen, polygon[i], polygon[i + 1]);
+    if (i === 0) context.moveTo(x, y);
+    else context.lineTo(x, y);
+  }
+  context.closePath();
+  context.clip();
+  context.setAttr('lineWidth', 1);
+  context.setAttr('strokeStyle', ink.swept);
+  context.setAttr('globalAlpha', 0.5);
+  context.beginPath();
+  const gap = 14;
+  const tall = bottom - top;
+  for (let x = Math.floor((left - tall) / gap) * gap; x < right; x += gap) {
+    context.moveTo(x, bottom);
+    context.lineTo(x + tall, top);
+  }
+  context.stroke();
+  context.restore();
+}
+
+/** Ticks along a seam that point to its swept side. */
+export function tickSide(
+  context: Context,
+  outline: OutlineRow,
+  coordinates: readonly number[],
+  toScreen: Affine,
+) {
+  const line = flattenOutline(coordinates, false, 1, 0.5);
+  const sign = outline.sweptSide === 'left' ? 1 : -1;
+  context.save();
+  context.setAttr('lineWidth', 2);
+  context.setAttr('strokeStyle', ink.swept);
+  context.beginPath();
+  let since = 18;
+  for (let i = 2; i < line.length; i += 2) {
+    const [ax, ay] = applyAffine(toScreen, line[i - 2], line[i - 1]);
+    const [bx, by] = applyAffine(toScreen, line[i], line[i + 1]);
+    const length = Math.hypot(bx - ax, by - ay);
+    if (length === 0) continue;
+    const [nx, ny] = [(sign * (by - ay)) / length, (-sign * (bx - ax)) / length];
+    for (let at = 36 - since; at < length; at += 36) {
+      const [x, y] = [ax + ((bx - ax) * at) / length, ay + ((by - ay) * at) / length];
+      context.moveTo(x, y);
+      context.lineTo(x + nx * 9, y + ny * 9);
+    }
+    since = (since + length) % 36;
+  }
+  context.stroke();
+  context.restore();
+}
+
+/** Points as small squares set on their corners' turn, filled when chosen; handles of chosen ones as stalks. */
+export function drawPoints(
+  context: Context,
+  coordinates: readonly number[],
+  chosen: ReadonlySet<number>,
+  toScreen: Affine,
+) {
+  context.save();
+  for (let p = 0; p < coordinates.length / N; p++) {
+    const i = p * N;
+    const [x, y] = applyAffine(toScreen, coordinates[i], coordinates[i + 1]);
+    if (chosen.has(p)) {
+      for (const h of [2, 4]) {
+        if (coordinates[i + h] === 0 && coordinates[i + h + 1] === 0) continue;
+        const [hx, hy] = applyAffine(
+          toScreen,
+          coordinates[i] + coordinates[i + h],
+          coordinates[i + 1] + coordinates[i + h + 1],
+        );
+        context.beginPath();
+        context.moveTo(x, y);
+        context.lineTo(hx, hy);
+        context.setAttr('lineWidth', 1.2);
+        context.setAttr('strokeStyle', ink.chosen);
+        context.stroke();
+        dot(context, hx, hy, 3.4, ink.chosen, ink.shade);
+      }
+    }
+    dot(context, x, y, chosen.has(p) ? 5.6 : 4.4, chosen.has(p) ? ink.chosen : ink.line, ink.shade);
+  }
+  context.restore();
+}
+
+function dot(context: Context, x: number, y: number, radius: number, fill: string, edge: string) {
+  context.beginPath();
+  context.arc(x, y, radius, 0, 2 * Math.PI, false);
+  context.setAttr('fillStyle', fill);
+  context.fill();
+  context.setAttr('lineWidth', 1.4);
+  context.setAttr('strokeStyle', edge);
+  context.stroke();
+}

@@ -1,0 +1,147 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useSnackbar } from 'notistack';
+import { poseAtFrame } from '@/core/document/document';
+import { startingCoordinates } from '@/core/outline';
+import { numbersPerPoint } from '@/core/document/rows';
+import { DeleteIcon, LoopIcon, SeamIcon } from '@/interface/icons';
+import {
+  changeOutline,
+  copyPoseHere,
+  deleteOutlineInHand,
+  flipSide,
+  goTo,
+  goToPose,
+  pastePoseHere,
+  poseHere,
+  removePoseHere,
+} from '../commands';
+import type { StepProgress } from '../progress';
+import { sourceFrameOf, useOutline, useTraced } from '../traced';
+import { setView, useView } from '../view-store';
+
+/** The outlines of the traced shot, and the pose on this frame. */
+export function TraceStep({ progress }: { progress: StepProgress }) {
+  const traced = useTraced();
+  const inHand = useOutline();
+  const { frame, copied, points } = useView();
+  const { enqueueSnackbar } = useSnackbar();
+  if (!traced) return <Box>Choose an outgoing shot first.</Box>;
+  const source = sourceFrameOf(traced, frame);
+  const pose = inHand && poseAtFrame(traced.document, inHand.outline.id, source);
+  const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
+  const pointCount = inHand ? (startingCoordinates(inHand.poses, source)?.length ?? 0) / numbersPerPoint : 0;
+
+  return (
+    <Box sx={{ display: 'grid', gap: 1.25 }}>
+      {traced.outlines.length === 0 && (
+        <Box sx={{ color: 'text.secondary' }}>
+          Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
+          around an opening: press for corners, press and pull for curves, Enter to finish. Step on and move
+          the points: every frame you change becomes a pose by itself.
+        </Box>
+      )}
+      {traced.outlines.map((outline) => (
+        <Box
+          key={outline.id}
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 0.75,
+            border: 1,
+            borderColor: outline.id === inHand?.outline.id ? 'primary.main' : 'divider',
+            borderRadius: 1,
+            pl: 1,
+          }}
+        >
+          {outline.kind === 'seam' ? <SeamIcon size={18} /> : <LoopIcon size={18} />}
+          <Box
+            component="input"
+            aria-label={`Name of ${outline.name}`}
+            defaultValue={outline.name}
+            key={outline.name}
+            maxLength={120}
+            onFocus={() => setView({ outlineId: outline.id, points: new Set() })}
+            onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
+              const name = event.target.value.trim();
+              if (name !== '' && name !== outline.name) changeOutline('Rename', { name });
+              else event.target.value = outline.name;
+            }}
+            onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
+              event.key === 'Enter' && event.currentTarget.blur()
+            }
+            sx={{
+              flex: 1,
+              minWidth: 0,
+              border: 0,
+              outline: 0,
+              bgcolor: 'transparent',
+              color: 'text.primary',
+              font: 'inherit',
+              py: 0.75,
+            }}
+          />
+          <Tooltip title={`Delete ${outline.name} with its poses`}>
+            <IconButton
+              size="small"
+              aria-label={`Delete ${outline.name}`}
+              onClick={() => {
+                setView({ outlineId: outline.id });
+                deleteOutlineInHand();
+                enqueueSnackbar(`${outline.name} is deleted. Ctrl Z brings it back.`);
+              }}
+            >
+              <DeleteIcon size={16} />
+            </IconButton>
+          </Tooltip>
+        </Box>
+      ))}
+      {inHand && (
+        <>
+          <Box sx={{ fontSize: 13 }}>
+            Frame <b>{frame}</b>:{' '}
+            {pose
+              ? `pose, ${pose.origin}`
+              : source < (inHand.poses[0]?.frame ?? Infinity)
+                ? 'before the first pose, nothing is cut'
+                : source > (inHand.poses[inHand.poses.length - 1]?.frame ?? 0)
+                  ? 'after the last pose, all is cut'
+                  : 'in-between'}
+            {points.size > 0 && `; ${points.size} of ${pointCount} points selected`}
+          </Box>
+          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+            {pose ? (
+              <Button variant="outlined" onClick={() => say(removePoseHere())}>
+                Remove pose (X)
+              </Button>
+            ) : (
+              <Button variant="outlined" onClick={poseHere}>
+                Pose here (I)
+              </Button>
+            )}
+            <Button variant="outlined" disabled={inHand.outline.kind !== 'seam'} onClick={flipSide}>
+              Flip side (F)
+            </Button>
+            <Button variant="outlined" onClick={copyPoseHere}>
+              Copy pose
+            </Button>
+            <Button variant="outlined" disabled={!copied} onClick={() => say(pastePoseHere())}>
+              Put it here
+            </Button>
+            <Button onClick={() => goToPose(-1)}>‹ Last pose</Button>
+            <Button onClick={() => goToPose(1)}>Next pose ›</Button>
+          </Box>
+        </>
+      )}
+      {!progress.holds && progress.frame !== undefined && (
+        <Button variant="contained" onClick={() => goTo(progress.frame!)}>
+          Go to frame {progress.frame}
+        </Button>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,99 @@
+import { useSnackbar } from 'notistack';
+import { useEffect, useState } from 'react';
+import { goTo, step, togglePlaying } from './commands';
+import { keyBindings } from './keys';
+import { setView, useView } from './view-store';
+
+function isTyping(target: EventTarget | null): boolean {
+  const element = target as HTMLElement | null;
+  if (element?.tagName === 'INPUT')
+    return !['checkbox', 'radio', 'range', 'button'].includes((element as HTMLInputElement).type);
+  return element?.tagName === 'TEXTAREA' || element?.isContentEditable === true;
+}
+
+/** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12` or a frame number, then Enter. */
+export function useKeys(): { jump: string } {
+  const [jump, setJump] = useState('');
+  const { enqueueSnackbar } = useSnackbar();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event.target) || useView.getState().keysShown) return;
+      const element = event.target as HTMLElement | null;
+      // Lists, sliders and menus use the arrows themselves.
+      if (
+        element?.closest('[role="slider"],[role="listbox"],[role="menu"],input[type="range"],[role="dialog"]')
+      )
+        return;
+      if (/^[+\-0-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
+        setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 7)));
+        event.preventDefault();
+        return;
+      }
+      if (jump !== '') {
+        if (event.key === 'Enter') {
+          if (/^[+-]\d+$/.test(jump)) step(Number(jump));
+          else if (/^\d+$/.test(jump)) goTo(Number(jump));
+        }
+        if (event.key === 'Backspace') setJump((typed) => typed.slice(0, -1));
+        else if (event.key !== 'Shift') setJump('');
+        if (['Enter', 'Escape', 'Backspace'].includes(event.key)) {
+          event.preventDefault();
+          return;
+        }
+      }
+      if (event.key === 'Enter' && element?.tagName !== 'BODY') return;
+      const binding = keyBindings.find(({ matches }) => matches(event));
+      if (!binding) return;
+      event.preventDefault();
+      const refusal = binding.run();
+      if (refusal) enqueueSnackbar(refusal);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [jump, enqueueSnackbar]);
+  return { jump };
+}
+
+/** The space bar: held it moves the picture, tapped it plays. Returns whether it is held. */
+export function useSpaceBar(): boolean {
+  const [held, setHeld] = useState(false);
+  useEffect(() => {
+    let pressedAt = 0;
+    let used = false;
+    const onDown = (event: KeyboardEvent) => {
+      if (event.key !== ' ' || isTyping(event.target)) return;
+      event.preventDefault();
+      if (event.repeat) return;
+      pressedAt = performance.now();
+      used = false;
+      setHeld(true);
+    };
+    const onPointer = () => {
+      used = true;
+    };
+    const onUp = (event: KeyboardEvent) => {
+      if (event.key !== ' ' || pressedAt === 0) return;
+      event.preventDefault();
+      setHeld(false);
+      if (!used && performance.now() - pressedAt < 500) togglePlaying();
+      pressedAt = 0;
+    };
+    const onBlur = () => setHeld(false);
+    window.addEventListener('keydown', onDown);
+    window.addEventListener('keyup', onUp);
+    window.addEventListener('pointerdown', onPointer);
+    window.addEventListener('blur', onBlur);
+    return () => {
+      window.removeEventListener('keydown', onDown);
+      window.removeEventListener('keyup', onUp);
+      window.removeEventListener('pointerdown', onPointer);
+      window.removeEventListener('blur', onBlur);
+    };
+  }, []);
+  return held;
+}
+
+/** Closes the key map. */
+export function hideKeys() {
+  setView({ keysShown: false });
+}

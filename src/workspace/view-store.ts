@@ -1,0 +1,68 @@
+import { create } from 'zustand';
+import type { View } from '@/core/compose/scene';
+import type { RowChange } from '@/core/document/edit';
+
+export type Tool = 'edit' | 'seam' | 'loop';
+
+/** Screen px of the crossing's top-left corner, and screen px a crossing px. */
+export interface Camera {
+  x: number;
+  y: number;
+  scale: number;
+}
+
+export interface ViewState {
+  frame: number;
+  view: View;
+  tool: Tool;
+  quality: 1 | 0.5 | 0.25;
+  playing: boolean;
+  /** Frames left out since playback began. */
+  dropped: number;
+  onion: boolean;
+  stepsFolded: boolean;
+  sheetFolded: boolean;
+  keysShown: boolean;
+  outlineId: string | null;
+  /** Indices of the selected points. */
+  points: ReadonlySet<number>;
+  /** What a hand that has not let go yet would change. */
+  draft: RowChange[] | null;
+  camera: Camera | null;
+  /** Frame and time of the picture that is on screen. */
+  shown: { frame: number; milliseconds: number } | null;
+  coverage: Float32Array | null;
+  failure: string | null;
+  /** A pose that was copied: outline and source frame. */
+  copied: { outlineId: string; frame: number } | null;
+}
+
+const fresh: ViewState = {
+  frame: 0,
+  view: 'result',
+  tool: 'edit',
+  quality: 1,
+  playing: false,
+  dropped: 0,
+  onion: true,
+  stepsFolded: false,
+  sheetFolded: false,
+  keysShown: false,
+  outlineId: null,
+  points: new Set(),
+  draft: null,
+  camera: null,
+  shown: null,
+  coverage: null,
+  failure: null,
+  copied: null,
+};
+
+export const useView = create<ViewState>(() => fresh);
+
+export const setView = useView.setState;
+
+/** Everything as it is when a crossing is opened. */
+export function resetView(frame: number, outlineId: string | null) {
+  setView({ ...fresh, frame, outlineId }, true);
+}
