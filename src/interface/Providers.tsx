@@ -1,5 +1,7 @@
 'use client';
 
+// First, as the messages' library writes its style sheet when it is loaded.
+import './style-nonce';
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';

@@ -2,7 +2,9 @@ import { yuvToRgb } from '@/core/colour/matrix';
 import { checker, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
 import { type PicturePlanes, shotToPlanes } from '@/core/compose/planes';
 import type { LayerDraw, Scene, Shots } from '@/core/compose/scene';
-import { type Affine, compose } from '@/core/geometry/affine';
+import { matteTiles, type Rectangle, rectanglesOf, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
+import type { Shot } from '@/core/document/rows';
+import { type Affine, applyAffine, compose, invert } from '@/core/geometry/affine';
 import { checkerShader, layerShader, vertexShader } from './shaders';
 
 /** A layer with the picture and the matte it is to be drawn with. */
@@ -16,9 +18,9 @@ export interface PreparedLayer {
 /** Draws scenes with WebGL2, for preview and export alike. */
 export class Compositor {
   private readonly gl: WebGL2RenderingContext;
-  private readonly layerProgram: Program;
-  private readonly checkerProgram: Program;
+  private readonly programs = new Map<string, Program>();
   private readonly textures = new TextureStore();
+  private readonly onePixel = new Uint8Array(4);
   private readBuffer: { framebuffer: WebGLFramebuffer; width: number; height: number } | null = null;
 
   /** @throws Error when WebGL2 is not to be had. */
@@ -29,10 +31,10 @@ export class Compositor {
         'This browser offers no WebGL2, which Kiv draws its picture with. Switch on its software or hardware graphics.',
       );
     this.gl = gl;
-    this.layerProgram = new Program(gl, layerShader);
-    this.checkerProgram = new Program(gl, checkerShader);
     gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
-    gl.bindVertexArray(gl.createVertexArray());
+    gl.bindBuffer(gl.ARRAY_BUFFER, gl.createBuffer());
+    gl.enableVertexAttribArray(0);
+    gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
   }
 
   /** Draws onto the canvas, which takes on the size given. */
@@ -68,15 +70,9 @@ export class Compositor {
     gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
   }
 
-  /** Settles when everything drawn so far is done. */
-  async finished() {
-    const { gl } = this;
-    const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
-    if (!fence) return;
-    gl.flush();
-    while (gl.clientWaitSync(fence, 0, 0) === gl.TIMEOUT_EXPIRED)
-      await new Promise((done) => setTimeout(done, 1));
-    gl.deleteSync(fence);
+  /** Waits until everything drawn so far is done; the thread waits with it. */
+  finish() {
+    this.gl.readPixels(0, 0, 1, 1, this.gl.RGBA, this.gl.UNSIGNED_BYTE, this.onePixel);
   }
 
   private framebufferOf(width: number, height: number): WebGLFramebuffer {
@@ -110,73 +106,175 @@ export class Compositor {
     const level = scene.background === 'grey' ? neutralGrey / 255 : 0;
     gl.clearColor(level, level, level, 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
+    const target = { width, height, flipped };
     if (scene.background === 'checkerboard') {
-      const program = this.checkerProgram;
-      program.use();
-      gl.uniform2f(program.at('targetSize'), width, height);
+      const program = this.program('checkerboard', checkerShader, target);
       gl.uniform1f(program.at('side'), (checker.side * width) / crossing.width);
       gl.uniform1f(program.at('light'), checker.light);
       gl.uniform1f(program.at('dark'), checker.dark);
-      gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);
-      gl.drawArrays(gl.TRIANGLES, 0, 3);
+      this.drawRectangles([[0, 0, width, height]]);
     }
-    gl.enable(gl.BLEND);
-    gl.blendFuncSeparate(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
-    this.layerProgram.use();
-    gl.uniform2f(this.layerProgram.at('targetSize'), width, height);
-    gl.uniform1i(this.layerProgram.at('flipped'), flipped ? 1 : 0);
     const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
-    layers.forEach((layer, slot) =>
-      this.drawLayer(layer, slot, shots, compose(layer.draw.toShot, toCrossing), width === crossing.width),
+    const placed = layers.map((layer) =>
+      place(layer, shots[layer.draw.shotId], compose(layer.draw.toShot, toCrossing), width, height),
+    );
+    placed.forEach((layer, slot) =>
+      this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width),
     );
   }
 
+  /** Draws a layer where nothing above hides it: plainly where it is whole, mixed where its matte cuts part. */
   private drawLayer(
-    { draw, planes, matte }: PreparedLayer,
+    layer: Placed,
     slot: number,
-    shots: Shots,
-    toShot: Affine,
+    above: readonly Placed[],
+    target: Target,
     fullSize: boolean,
   ) {
-    const { gl, layerProgram: program } = this;
-    const shot = shots[draw.shotId];
-    gl.uniformMatrix3x2fv(program.at('toShot'), false, toShot as unknown as number[]);
-    gl.uniform2f(program.at('shotSize'), shot.width, shot.height);
-    gl.uniform1f(program.at('extent'), draw.cut.extent === 'all' ? 1 : 0);
-    gl.uniform1i(program.at('hasMatte'), matte ? 1 : 0);
-    gl.uniform1i(program.at('paintMatte'), planes ? 0 : 1);
-    const plane = (unit: number, name: string, source: Uint8Array | null, width: number, height: number) => {
-      gl.activeTexture(gl.TEXTURE0 + unit);
-      this.textures.bind(gl, `${slot} ${name}`, source ?? nothing, source ? width : 1, source ? height : 1);
-      gl.uniform1i(program.at(name), unit);
-    };
-    plane(0, 'lumaPlane', planes?.y ?? null, planes?.width ?? 1, planes?.height ?? 1);
-    plane(1, 'uPlane', planes?.u ?? null, planes?.chromaWidth ?? 1, planes?.chromaHeight ?? 1);
-    plane(2, 'vPlane', planes?.v ?? null, planes?.chromaWidth ?? 1, planes?.chromaHeight ?? 1);
-    plane(3, 'mattePlane', matte?.alpha ?? null, matte?.width ?? 1, matte?.height ?? 1);
-    if (planes) {
-      const toPlanes = compose(shotToPlanes(shot, planes), toShot);
-      const [a, b, c, d, e, f] = toPlanes;
-      gl.uniformMatrix3x2fv(program.at('toPlanes'), false, toPlanes as unknown as number[]);
-      const aligned = a === 1 && b === 0 && c === 0 && d === 1 && Number.isInteger(e) && Number.isInteger(f);
-      gl.uniform1i(program.at('aligned'), aligned ? 1 : 0);
-      // Reduced previews are for speed: one sample a pixel does.
-      gl.uniform1i(program.at('taps'), fullSize ? tapsFor(Math.hypot(a, b)) : 1);
-      const m = yuvToRgb(planes.colour);
-      ['red', 'green', 'blue'].forEach((name, row) =>
-        gl.uniform4fv(program.at(name), m.subarray(row * 4, row * 4 + 4)),
-      );
+    const { gl } = this;
+    const { planes, tiles, frame } = layer;
+    const covers = above.filter((other) => other.planes);
+    const seen = (tile: number) => !covers.some((other) => other.hides(tile));
+    if (planes) this.bindPlanes(planes, slot, layer);
+    if (layer.matte) this.bindMatte(layer.matte, slot);
+    // Reduced previews are for speed: one sample a pixel does.
+    const taps = planes && fullSize ? tapsFor(Math.hypot(layer.toPlanes![0], layer.toPlanes![1])) : 1;
+    for (const matte of [false, true]) {
+      const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
+      const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
+      if (rectangles.length === 0) continue;
+      const variant = { matte, paintMatte: !planes, taps };
+      const program = this.program(JSON.stringify(variant), layerShader(variant), target);
+      this.setLayer(program, layer);
+      if (matte) gl.enable(gl.BLEND);
+      else gl.disable(gl.BLEND);
+      gl.blendFuncSeparate(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
+      this.drawRectangles(rectangles);
     }
-    gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
+
+  private bindPlanes(planes: PicturePlanes, slot: number, { toPlanes }: Placed) {
+    const { gl } = this;
+    const [a, b, c, d, e, f] = toPlanes!;
+    const aligned = a === 1 && b === 0 && c === 0 && d === 1 && Number.isInteger(e) && Number.isInteger(f);
+    gl.activeTexture(gl.TEXTURE0);
+    this.textures.bind(gl, `${slot} luma`, planes.y, planes.width, planes.height, 1, () => planes.y);
+    const filter = aligned ? gl.NEAREST : gl.LINEAR;
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, filter);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, filter);
+    gl.activeTexture(gl.TEXTURE1);
+    this.textures.bind(gl, `${slot} chroma`, planes.u, planes.chromaWidth, planes.chromaHeight, 2, () =>
+      interleaved(planes),
+    );
+  }
+
+  private bindMatte(matte: Matte, slot: number) {
+    const { gl } = this;
+    gl.activeTexture(gl.TEXTURE2);
+    this.textures.bind(gl, `${slot} matte`, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
+  }
+
+  private setLayer(program: Program, { planes, toPlanes, toMatte, matte }: Placed) {
+    const { gl } = this;
+    gl.uniform1i(program.at('lumaPlane'), 0);
+    gl.uniform1i(program.at('chromaPlane'), 1);
+    gl.uniform1i(program.at('mattePlane'), 2);
+    const map = (name: string, toSamples: Affine, width: number, height: number) =>
+      gl.uniformMatrix3x2fv(program.at(name), false, [
+        ...compose([1 / width, 0, 0, 1 / height, 0, 0], toSamples),
+      ]);
+    if (matte) map('matteMap', toMatte!, matte.width, matte.height);
+    if (!planes || !toPlanes) return;
+    map('lumaMap', toPlanes, planes.width, planes.height);
+    const [sx, sy] = [planes.chromaWidth / planes.width, planes.chromaHeight / planes.height];
+    // Chroma samples stand level with every other luma column: half a luma sample left of the middle of their pair.
+    map(
+      'chromaMap',
+      compose([sx, 0, 0, sy, 0.5 - 0.5 * sx, 0], toPlanes),
+      planes.chromaWidth,
+      planes.chromaHeight,
+    );
+    const m = yuvToRgb(planes.colour);
+    gl.uniformMatrix3fv(program.at('fromYuv'), true, [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]]);
+    gl.uniform3f(program.at('base'), m[3] / 255, m[7] / 255, m[11] / 255);
+  }
+
+  private drawRectangles(rectangles: readonly Rectangle[]) {
+    const { gl } = this;
+    const corners = new Float32Array(
+      rectangles.flatMap(([x0, y0, x1, y1]) => [x0, y0, x1, y0, x0, y1, x0, y1, x1, y0, x1, y1]),
+    );
+    gl.bufferData(gl.ARRAY_BUFFER, corners, gl.STREAM_DRAW);
+    gl.drawArrays(gl.TRIANGLES, 0, corners.length / 2);
+  }
+
+  private program(name: string, fragmentShader: string, { width, height, flipped }: Target): Program {
+    let program = this.programs.get(name);
+    if (!program) this.programs.set(name, (program = new Program(this.gl, fragmentShader)));
+    program.use();
+    this.gl.uniform2f(program.at('targetSize'), width, height);
+    this.gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);
+    return program;
+  }
+}
+
+interface Target {
+  width: number;
+  height: number;
+  flipped: boolean;
+}
+
+/** A layer's maps from px of the target, and the tiles that it cuts and hides. */
+interface Placed extends PreparedLayer {
+  toPlanes: Affine | null;
+  toMatte: Affine | null;
+  tiles: Tiles;
+  /** The part of the target whose pixel centres lie in the shot. */
+  frame: Rectangle;
+  /** Whether nothing below this layer shows in a tile. */
+  hides(tile: number): boolean;
+}
+
+function place(layer: PreparedLayer, shot: Shot, toShot: Affine, width: number, height: number): Placed {
+  const { draw, planes, matte } = layer;
+  const toMatte =
+    matte && compose([matte.width / shot.width, 0, 0, matte.height / shot.height, 0, 0], toShot);
+  const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;
+  const tiles = matte ? matteTiles(matte, toMatte!, width, height) : tilesOf(width, height, whole);
+  const fromShot = invert(toShot);
+  const [left, top] = applyAffine(fromShot, 0, 0);
+  const [right, bottom] = applyAffine(fromShot, shot.width, shot.height);
+  const clamped = (edge: number, size: number) => Math.min(size, Math.max(0, Math.ceil(edge - 0.5 - 1e-6)));
+  const frame: Rectangle = [
+    clamped(left, width),
+    clamped(top, height),
+    clamped(right, width),
+    clamped(bottom, height),
+  ];
+  const fills = frame[0] === 0 && frame[1] === 0 && frame[2] === width && frame[3] === height;
+  return {
+    ...layer,
+    toPlanes: planes && compose(shotToPlanes(shot, planes), toShot),
+    toMatte,
+    tiles,
+    frame,
+    hides: (tile) => fills && tiles.cut[tile] === tileCut.none,
+  };
+}
+
+function interleaved({ u, v }: PicturePlanes): Uint8Array {
+  const pairs = new Uint8Array(u.length * 2);
+  for (let i = 0, o = 0; i < u.length; i++) {
+    pairs[o++] = u[i];
+    pairs[o++] = v[i];
+  }
+  return pairs;
 }
 
 interface Size {
   width: number;
   height: number;
 }
-
-const nothing = new Uint8Array(1);
 
 class Program {
   private readonly program: WebGLProgram;
@@ -198,6 +296,7 @@ class Program {
         throw new Error(`Shader: ${gl.getShaderInfoLog(shader)}`);
       gl.attachShader(this.program, shader);
     }
+    gl.bindAttribLocation(this.program, 0, 'corner');
     gl.linkProgram(this.program);
     if (!gl.getProgramParameter(this.program, gl.LINK_STATUS))
       throw new Error(`Program: ${gl.getProgramInfoLog(this.program)}`);
@@ -213,28 +312,49 @@ class Program {
   }
 }
 
-/** Single-channel textures by slot; bytes are sent only when they are other bytes than last time. */
+/** Textures of one or two 8-bit channels by slot; bytes are sent only when they come from another picture than last time. */
 class TextureStore {
   private readonly held = new Map<
     string,
     { texture: WebGLTexture; width: number; height: number; source: Uint8Array | null }
   >();
 
-  bind(gl: WebGL2RenderingContext, slot: string, source: Uint8Array, width: number, height: number) {
+  /** @param source what the bytes are known by; @param bytes makes them when they are needed. */
+  bind(
+    gl: WebGL2RenderingContext,
+    slot: string,
+    source: Uint8Array,
+    width: number,
+    height: number,
+    channels: 1 | 2,
+    bytes: () => Uint8Array,
+  ) {
     let entry = this.held.get(slot);
     if (!entry || entry.width !== width || entry.height !== height) {
       if (entry) gl.deleteTexture(entry.texture);
       entry = { texture: gl.createTexture(), width, height, source: null };
       this.held.set(slot, entry);
       gl.bindTexture(gl.TEXTURE_2D, entry.texture);
-      gl.texStorage2D(gl.TEXTURE_2D, 1, gl.R8UI, width, height);
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
+      gl.texStorage2D(gl.TEXTURE_2D, 1, channels === 1 ? gl.R8 : gl.RG8, width, height);
+      for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+        gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE);
+      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+        gl.texParameteri(gl.TEXTURE_2D, name, gl.LINEAR);
     } else {
       gl.bindTexture(gl.TEXTURE_2D, entry.texture);
     }
     if (entry.source === source) return;
     entry.source = source;
-    gl.texSubImage2D(gl.TEXTURE_2D, 0, 0, 0, width, height, gl.RED_INTEGER, gl.UNSIGNED_BYTE, source);
+    gl.texSubImage2D(
+      gl.TEXTURE_2D,
+      0,
+      0,
+      0,
+      width,
+      height,
+      channels === 1 ? gl.RED : gl.RG,
+      gl.UNSIGNED_BYTE,
+      bytes(),
+    );
   }
 }

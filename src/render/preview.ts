@@ -167,7 +167,7 @@ export class Preview {
         // Something newer was asked for while decoding: the old picture is not shown.
         if (this.stale && frame !== this.frame) continue;
         this.drawPrepared(frame, layers, scene);
-        await this.compositor.finished();
+        this.compositor.finish();
         this.tell({ kind: 'shown', frame, milliseconds: performance.now() - askedAt });
       }
     } catch (error) {
@@ -223,7 +223,7 @@ export class Preview {
         const layers = this.engine.prepareNow(scene, this.look.quality);
         if (layers) {
           this.drawPrepared(frame, layers, scene);
-          await this.compositor.finished();
+          this.compositor.finish();
           shown++;
           this.frame = frame;
         } else {

@@ -1,7 +1,8 @@
 'use client';
 
 import type Konva from 'konva';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { movedHandle, movedPoints } from '@/core/document/actions';
 import { firstPoseFrom } from '@/core/document/document';
@@ -12,7 +13,6 @@ import { addPointAt, commitMove, commitPose, finishDrawing, poseChanges } from '
 import { begun, type Drawing, isEnough, pulled, withoutLast, withPoint } from './drawing';
 import { type Hit, hitOutline } from './hit';
 import { drawPoints, hatchRegion, ink, strokeOutline, tickSide, tracePath } from './paint';
-import type { PreviewClient } from './preview-client';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
 import { type Camera, setView, useView } from './view-store';
 
@@ -31,22 +31,30 @@ type Gesture =
 const reachOnScreen = 9;
 
 /** Outlines over the picture, and the hand that draws and moves them. */
-export function Overlay({
+export const Overlay = memo(function Overlay({
   camera,
   width,
   height,
   locked,
-  client,
 }: {
   camera: Camera;
   width: number;
   height: number;
   locked: boolean;
-  client: PreviewClient | null;
 }) {
   const traced = useTraced();
   const inHand = useOutline();
-  const { frame, tool, points, draft, onion, view, playing } = useView();
+  const { frame, tool, points, draft, onion, view, playing } = useView(
+    useShallow(({ frame, tool, points, draft, onion, view, playing }) => ({
+      frame,
+      tool,
+      points,
+      draft,
+      onion,
+      view,
+      playing,
+    })),
+  );
   const [drawing, setDrawing] = useState<Drawing | null>(null);
   const [pointer, setPointer] = useState<[number, number] | null>(null);
   const [marquee, setMarquee] = useState<[number, number, number, number] | null>(null);
@@ -58,9 +66,6 @@ export function Overlay({
     [camera, traced],
   );
   useEffect(() => setDrawing(null), [tool, frame]);
-  useEffect(() => {
-    client?.setDraft(draft);
-  }, [draft, client]);
 
   useEffect(() => {
     if (!drawing) return;
@@ -311,7 +316,7 @@ export function Overlay({
       </Layer>
     </Stage>
   );
-}
+});
 
 function movedBy(
   gesture: Exclude<Gesture, { does: 'marquee' }>,

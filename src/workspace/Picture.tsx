@@ -8,12 +8,12 @@ import {
   type PointerEvent as ReactPointerEvent,
   type WheelEvent as ReactWheelEvent,
   useEffect,
+  useMemo,
   useRef,
   useState,
 } from 'react';
 import { centred, fitCamera, zoomedAt } from './camera';
 import { useDocument } from './document-store';
-import type { PreviewClient } from './preview-client';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
 
@@ -24,23 +24,27 @@ const Overlay = dynamic(() => import('./Overlay').then((module) => module.Overla
  *
  * @param holder given the element that the picture's canvas belongs in.
  */
-export function Picture({
-  holder,
-  client,
-}: {
-  holder(element: HTMLDivElement | null): void;
-  client: PreviewClient | null;
-}) {
+export function Picture({ holder }: { holder(element: HTMLDivElement | null): void }) {
   const theme = useTheme();
   const board = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const crossing = useDocument((state) => state.document!.crossing);
   const set = useView((state) => state.camera);
   const failure = useView((state) => state.failure);
-  const shown = useView((state) => state.shown);
   const spaceHeld = useSpaceBar();
-  const camera: Camera = set ?? fitCamera(crossing, size);
+  const camera: Camera = useMemo(() => set ?? fitCamera(crossing, size), [set, crossing, size]);
   const pan = useRef<{ x: number; y: number; camera: Camera } | null>(null);
+
+  useEffect(
+    () =>
+      useView.subscribe(({ shown }) => {
+        // Past React: the picture is drawn by its worker, and this only says what it shows.
+        if (!board.current || !shown) return;
+        board.current.dataset.shownFrame = String(shown.frame);
+        board.current.dataset.shownMs = shown.milliseconds.toFixed(1);
+      }),
+    [],
+  );
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => {
@@ -58,6 +62,11 @@ export function Picture({
       window.removeEventListener('kiv-full-size', onFullSize);
     };
   }, [crossing]);
+
+  const pixelsShown = camera.scale * (typeof window === 'undefined' ? 1 : window.devicePixelRatio || 1);
+  useEffect(() => {
+    if (size.width > 0) setView({ fineness: pixelsShown <= 0.25 ? 0.25 : pixelsShown <= 0.5 ? 0.5 : 1 });
+  }, [pixelsShown, size.width]);
 
   const onWheel = (event: ReactWheelEvent) => {
     const { left, top } = board.current!.getBoundingClientRect();
@@ -86,8 +95,6 @@ export function Picture({
     <Box
       ref={board}
       data-testid="picture"
-      data-shown-frame={shown?.frame}
-      data-shown-ms={shown?.milliseconds.toFixed(1)}
       onWheel={onWheel}
       onPointerDownCapture={onPointerDown}
       onPointerMoveCapture={onPointerMove}
@@ -119,7 +126,7 @@ export function Picture({
         }}
       />
       {size.width > 0 && (
-        <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} client={client} />
+        <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
       {failure && (
         <Alert

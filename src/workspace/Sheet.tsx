@@ -1,7 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useTheme } from '@mui/material/styles';
+import { styled, useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef, useState } from 'react';
 import { layersInOrder } from '@/core/document/document';
@@ -9,6 +9,7 @@ import { layerSourceFrame } from '@/core/compose/scene';
 import type { OutlineRow, PoseRow } from '@/core/document/rows';
 import { shapeAt } from '@/core/outline';
 import { formatTimecode } from '@/core/time/timecode';
+import { LoopIcon, SeamIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
 import { mono } from '@/interface/theme';
 import { goTo } from './commands';
@@ -25,7 +26,8 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const theme = useTheme();
   const scroller = useRef<HTMLDivElement>(null);
   const traced = useTraced();
-  const { document, shots } = useDocument();
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
   const frame = useView((state) => state.frame);
   const coverage = useView((state) => state.coverage);
   const crossing = document!.crossing;
@@ -34,7 +36,9 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
     count: crossing.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
-    overscan: 6,
+    overscan: 4,
+    scrollPaddingStart: rowHeight * 3,
+    scrollPaddingEnd: rowHeight * 4,
   });
   const items = rows.getVirtualItems();
   const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
@@ -79,7 +83,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
         <Box sx={head}>Result</Box>
         {traced?.outlines.map((outline) => (
           <Box key={outline.id} sx={{ ...head, textAlign: 'center' }} title={outline.name}>
-            {outline.kind === 'seam' ? '⌇' : '○'}
+            {outline.kind === 'seam' ? <SeamIcon size={15} /> : <LoopIcon size={15} />}
           </Box>
         ))}
         <Box sx={head}>Covered</Box>
@@ -172,76 +176,83 @@ const SheetRow = memo(function SheetRow({
   source,
 }: RowProps) {
   return (
-    <Box
+    <Row
       id={`row-${index}`}
       role="option"
       aria-selected={current}
       aria-label={`Frame ${index}`}
+      className={current ? 'current' : index % 5 === 0 ? 'fifth' : undefined}
       onClick={() => {
         setView({ playing: false });
         goTo(index);
       }}
-      sx={{
-        position: 'absolute',
-        left: 0,
-        right: 0,
-        height: rowHeight,
-        display: 'grid',
-        gridTemplateColumns: columns,
-        alignItems: 'center',
-        columnGap: '6px',
-        px: 1,
-        font: `12px ${mono}`,
-        cursor: 'pointer',
-        borderBottom: 1,
-        borderColor: 'divider',
-        boxShadow: current ? (theme) => `inset 4px 0 0 ${theme.palette.primary.main}` : undefined,
-        bgcolor: current ? 'action.selected' : index % 5 === 0 ? 'action.hover' : undefined,
-      }}
-      style={{ top }}
+      style={{ top, gridTemplateColumns: columns }}
     >
-      <Box sx={{ lineHeight: 1.15 }}>
-        <Box sx={{ fontWeight: 700 }}>{index}</Box>
-        <Box sx={{ fontSize: 10, color: 'text.secondary' }}>{timecode.slice(6)}</Box>
-      </Box>
+      <div className="number">
+        <b>{index}</b>
+        <small>{timecode.slice(6)}</small>
+      </div>
       {sources.split(',').map((text, k) => (
-        <Box key={k} sx={{ textAlign: 'right' }}>
+        <div key={k} className="source">
           {text || '–'}
-        </Box>
+        </div>
       ))}
       <ThumbnailCell client={client} frame={index} />
       {outlines.map((outline) => (
         <Thread key={outline.id} poses={poses[outline.id] ?? []} source={source} />
       ))}
       <CoverageBar covered={covered} tint={tint} />
-    </Box>
+    </Row>
   );
 });
 
+const Row = styled('div')(({ theme }) => ({
+  position: 'absolute',
+  left: 0,
+  right: 0,
+  height: rowHeight,
+  display: 'grid',
+  alignItems: 'center',
+  columnGap: 6,
+  padding: '0 8px',
+  font: `12px ${mono}`,
+  cursor: 'pointer',
+  borderBottom: `1px solid ${theme.palette.divider}`,
+  '&.fifth': { background: theme.palette.action.hover },
+  '&.current': {
+    background: theme.palette.action.selected,
+    boxShadow: `inset 4px 0 0 ${theme.palette.primary.main}`,
+  },
+  '& .number': { lineHeight: 1.15, display: 'grid' },
+  '& .number small': { fontSize: 10, color: theme.palette.text.secondary },
+  '& .source': { textAlign: 'right' },
+  '& .bar': {
+    height: 20,
+    border: `1px solid ${theme.palette.divider}`,
+    position: 'relative',
+    overflow: 'hidden',
+  },
+  '& .bar i': {
+    position: 'absolute',
+    inset: '0 auto 0 0',
+    backgroundImage: 'repeating-linear-gradient(135deg, transparent 0 4px, rgba(255,255,255,.28) 4px 6px)',
+  },
+}));
+
 /** The bar that is filled as far as the matte covers the frame: down the sheet the bars draw the wipe itself. */
 function CoverageBar({ covered, tint }: { covered: number | null; tint: string }) {
-  if (covered === null) return <Box />;
+  if (covered === null) return <div />;
   const percent =
     covered === 0 || covered === 1 ? covered * 100 : Math.min(99.9, Math.max(0.1, covered * 100));
   return (
-    <Box
+    <div
+      className="bar"
       role="img"
       aria-label={`Covered ${percent.toFixed(1)} %`}
       title={`${percent.toFixed(1)} %`}
-      sx={{ height: 20, border: 1, borderColor: 'divider', position: 'relative', overflow: 'hidden' }}
     >
-      <Box
-        sx={{
-          position: 'absolute',
-          inset: 0,
-          right: 'auto',
-          bgcolor: tint,
-          backgroundImage:
-            'repeating-linear-gradient(135deg, transparent 0 4px, rgba(255,255,255,.28) 4px 6px)',
-        }}
-        style={{ width: `${percent}%` }}
-      />
-    </Box>
+      <i style={{ width: `${percent}%`, backgroundColor: tint }} />
+    </div>
   );
 }
 

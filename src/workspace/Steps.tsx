@@ -48,6 +48,7 @@ export function Steps() {
                 px: 1.75,
                 py: 1.25,
                 textAlign: 'left',
+                fontFamily: 'inherit',
                 '&:hover': { bgcolor: 'action.hover' },
               }}
             >
@@ -78,7 +79,8 @@ export function Steps() {
 function useProgress(): Record<StepName, StepProgress> {
   const traced = useTraced();
   const inHand = useOutline();
-  const { document, shots } = useDocument();
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
   const coverage = useView((state) => state.coverage);
   const job = useExport();
   const layers = Object.values(document!.layers);

@@ -1,5 +1,6 @@
 'use client';
 
+import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
@@ -36,7 +37,16 @@ const viewLabels: Record<View, { label: string; keys: string }> = {
 
 /** Tools for drawing on the left, what the picture shows on the right. */
 export function ToolRow() {
-  const { tool, view, onion, camera, stepsFolded, sheetFolded } = useView();
+  const { tool, view, onion, camera, stepsFolded, sheetFolded } = useView(
+    useShallow(({ tool, view, onion, camera, stepsFolded, sheetFolded }) => ({
+      tool,
+      view,
+      onion,
+      camera,
+      stepsFolded,
+      sheetFolded,
+    })),
+  );
   const inHand = useOutline();
   return (
     <Box

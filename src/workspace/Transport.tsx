@@ -1,5 +1,6 @@
 'use client';
 
+import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
@@ -18,8 +19,11 @@ import { setView, type ViewState, useView } from './view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
 export function Transport({ jump }: { jump: string }) {
-  const { document, shots } = useDocument();
-  const { frame, playing, dropped, quality } = useView();
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
+  const { frame, playing, dropped, quality } = useView(
+    useShallow(({ frame, playing, dropped, quality }) => ({ frame, playing, dropped, quality })),
+  );
   const crossing = document!.crossing;
   const rate = { num: crossing.rateNum, den: crossing.rateDen };
   return (

@@ -23,10 +23,10 @@ import { SaveMark } from './SaveMark';
 import { Sheet } from './Sheet';
 import { Steps } from './Steps';
 import { ToolRow } from './ToolRow';
-import { tracedOf, useTraced } from './traced';
+import { tracedOf } from './traced';
 import { Transport } from './Transport';
 import { useKeys } from './useKeys';
-import { resetView, setView, useView } from './view-store';
+import { resetView, setView, useView, type ViewState } from './view-store';
 
 /** The workspace of one crossing: steps, picture, sheet. */
 export function Workspace({ crossingId }: { crossingId: string }) {
@@ -91,7 +91,8 @@ function startFrame(): number {
 function Opened() {
   const client = usePreview();
   const { jump } = useKeys();
-  const { stepsFolded, sheetFolded } = useView();
+  const stepsFolded = useView((state) => state.stepsFolded);
+  const sheetFolded = useView((state) => state.sheetFolded);
   const { document, history, notice, edit, undo, redo, clearNotice, checkOtherWindows } = useDocument();
   const { enqueueSnackbar } = useSnackbar();
   const crossing = document!.crossing;
@@ -179,7 +180,7 @@ function Opened() {
         )}
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <ToolRow />
-          <Picture holder={client.setHolder} client={client.current} />
+          <Picture holder={client.setHolder} />
           <Transport jump={jump} />
           <CoverageCurve />
         </Box>
@@ -207,9 +208,6 @@ function usePreview() {
   const [current, setCurrent] = useState<PreviewClient | null>(null);
   const [holder, setHolder] = useState<HTMLDivElement | null>(null);
   const shots = useDocument((state) => state.shots);
-  const traced = useTraced();
-  const { frame, view, quality, playing } = useView();
-
   useEffect(() => {
     const { document } = useDocument.getState();
     if (!holder || !document) return;
@@ -224,15 +222,33 @@ function usePreview() {
     return () => client.close();
   }, [holder, shots]);
 
-  const tracedId = traced?.layer.id ?? null;
-  useEffect(() => {
-    if (playing) current?.setLook({ view, quality, traced: tracedId });
-    else current?.show(frame, { view, quality, traced: tracedId });
-  }, [current, frame, view, quality, tracedId, playing]);
-  useEffect(() => {
-    if (!current) return;
-    if (playing) current.play();
-    else current.pause();
-  }, [current, playing]);
+  // Not by rendering: the worker is told of every frame at once, whatever the page is busy with.
+  useEffect(() => (current ? followView(current) : undefined), [current]);
   return { current, setHolder };
+}
+
+/** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
+function followView(client: PreviewClient): () => void {
+  const lookOf = ({ view, quality, fineness }: ViewState) => {
+    const { document, shots } = useDocument.getState();
+    return {
+      view,
+      quality: Math.min(quality, fineness),
+      traced: tracedOf(document, shots)?.layer.id ?? null,
+    };
+  };
+  const start = useView.getState();
+  client.show(start.frame, lookOf(start));
+  return useView.subscribe((now, before) => {
+    if (now.draft !== before.draft) client.setDraft(now.draft);
+    const sameLook =
+      now.view === before.view && now.quality === before.quality && now.fineness === before.fineness;
+    if (now.playing !== before.playing) {
+      if (now.playing) client.play();
+      else client.pause();
+    }
+    if (!now.playing && (now.frame !== before.frame || !sameLook || before.playing))
+      client.show(now.frame, lookOf(now));
+    else if (now.playing && !sameLook) client.setLook(lookOf(now));
+  });
 }

@@ -5,7 +5,7 @@ import { keyBindings } from './keys';
 import { setView, useView } from './view-store';
 
 function isTyping(target: EventTarget | null): boolean {
-  const element = target as HTMLElement | null;
+  const element = target instanceof HTMLElement ? target : null;
   if (element?.tagName === 'INPUT')
     return !['checkbox', 'radio', 'range', 'button'].includes((element as HTMLInputElement).type);
   return element?.tagName === 'TEXTAREA' || element?.isContentEditable === true;
@@ -18,7 +18,7 @@ export function useKeys(): { jump: string } {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (isTyping(event.target) || useView.getState().keysShown) return;
-      const element = event.target as HTMLElement | null;
+      const element = event.target instanceof HTMLElement ? event.target : null;
       // Lists, sliders and menus use the arrows themselves.
       if (
         element?.closest('[role="slider"],[role="listbox"],[role="menu"],input[type="range"],[role="dialog"]')

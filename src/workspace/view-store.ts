@@ -16,6 +16,8 @@ export interface ViewState {
   view: View;
   tool: Tool;
   quality: 1 | 0.5 | 0.25;
+  /** Share of the crossing's size that is enough for the picture as large as it is on screen. */
+  fineness: 1 | 0.5 | 0.25;
   playing: boolean;
   /** Frames left out since playback began. */
   dropped: number;
@@ -42,6 +44,7 @@ const fresh: ViewState = {
   view: 'result',
   tool: 'edit',
   quality: 1,
+  fineness: 1,
   playing: false,
   dropped: 0,
   onion: true,
@@ -64,5 +67,6 @@ export const setView = useView.setState;
 
 /** Everything as it is when a crossing is opened. */
 export function resetView(frame: number, outlineId: string | null) {
-  setView({ ...fresh, frame, outlineId }, true);
+  // How large the picture is on screen does not change with the crossing.
+  setView(({ fineness }) => ({ ...fresh, fineness, frame, outlineId }), true);
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -28,7 +29,9 @@ import { setView, useView } from '../view-store';
 export function TraceStep({ progress }: { progress: StepProgress }) {
   const traced = useTraced();
   const inHand = useOutline();
-  const { frame, copied, points } = useView();
+  const { frame, copied, points } = useView(
+    useShallow(({ frame, copied, points }) => ({ frame, copied, points })),
+  );
   const { enqueueSnackbar } = useSnackbar();
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame);
