@@ -21,7 +21,13 @@ module.exports = {
       name: 'render-on-core-and-footage',
       severity: 'error',
       from: { path: '^src/render/' },
-      to: { path: '^src/', pathNot: '^src/(core|footage|render)/' },
+      to: { path: '^src/', pathNot: '^src/(core|footage|render|wire)/' },
+    },
+    {
+      name: 'wire-on-core',
+      severity: 'error',
+      from: { path: '^src/wire/' },
+      to: { path: '^src/', pathNot: '^src/(core|wire)/' },
     },
     {
       name: 'server-knows-no-browser',

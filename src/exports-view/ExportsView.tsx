@@ -14,32 +14,18 @@ import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
-import { type ExportFormat, exportFormats } from '@/footage/video-writer';
+import { exportFormats } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
+import type { ExportListing } from '@/wire/answers';
 import { TopBar } from '@/interface/TopBar';
-
-interface Listing {
-  id: string;
-  crossingId: string | null;
-  crossingName: string;
-  revision: number;
-  format: ExportFormat;
-  byteSize: number;
-  width: number;
-  height: number;
-  rateNum: number;
-  rateDen: number;
-  frameCount: number;
-  createdAt: string;
-}
 
 /** What was made, from which revision, to download. */
 export function ExportsView() {
-  const [exports, setExports] = useState<Listing[] | null>(null);
+  const [exports, setExports] = useState<ExportListing[] | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const { enqueueSnackbar } = useSnackbar();
   const load = useCallback(() => {
-    call<Listing[]>('/api/exports').then(
+    call<ExportListing[]>('/api/exports').then(
       (listed) => {
         setExports(listed);
         setFailure(null);

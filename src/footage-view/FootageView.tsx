@@ -9,7 +9,7 @@ import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react'
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
 import { TopBar } from '@/interface/TopBar';
-import type { ShotListing } from './listing';
+import type { ShotListing } from '@/wire/answers';
 import { ShotCards } from './ShotCards';
 import { bringIn, cancelUpload, dismissUpload, type Upload, useUploads } from './uploads';
 

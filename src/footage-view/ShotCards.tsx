@@ -11,8 +11,8 @@ import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { withPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
-import type { ShotMedia } from '@/render/engine';
-import type { ShotListing } from './listing';
+import type { ShotMedia } from '@/wire/answers';
+import type { ShotListing } from '@/wire/answers';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
 export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChanged(): void }) {

@@ -78,12 +78,13 @@ async function requireDecodable(track: InputVideoTrack) {
         (typeof internal === 'string' ? `“${internal}”` : (codec ?? 'an unknown format')),
     );
   }
-  // High 10 and above; VP9 profiles 2 and 3; AV1 with a bit depth other than 8.
+  // H.264's High 10, High 4:2:2 and High 4:4:4 profiles; VP9's 10-bit profiles; AV1 with 10 or 12 bits.
   const deep =
-    /^avc[13]\.(6e|7a|f4)/i.test(profile) ||
+    /^avc[13]\.(6e|7a)/i.test(profile) ||
     /^vp09\.0[23]/.test(profile) ||
     /^av01\.\d+\.\w+\.(10|12)/.test(profile);
   if (deep) throw refusal.codec(`${decodableCodecs[codec]} with more than 8 bits a channel`);
+  if (/^avc[13]\.f4/i.test(profile)) throw refusal.codec('H.264’s 4:4:4 profile');
 }
 
 async function indexFrames(track: InputVideoTrack): Promise<FrameIndex> {

@@ -7,16 +7,8 @@ import { MatteScratch } from '@/core/matte/matte';
 import type { PosedOutline } from '@/core/matte/outline-matte';
 import { FrameCache } from '@/footage/frame-cache';
 import { FrameSource } from '@/footage/frame-source';
+import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './compositor';
-
-/** A shot with what is needed to decode it. */
-export interface ShotMedia {
-  shot: Shot;
-  url: string;
-  /** Seconds, ascending: see FrameIndex. */
-  timestamps: number[];
-  keyFrames: number[];
-}
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {

@@ -2,7 +2,8 @@ import { sceneAt } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { type ExportFormat, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
-import { PictureEngine, type ShotMedia } from './engine';
+import type { ShotMedia } from '@/wire/answers';
+import { PictureEngine } from './engine';
 
 export interface ExportOrder {
   document: CrossingDocument;

@@ -2,7 +2,8 @@ import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
-import { PictureEngine, type ShotMedia } from './engine';
+import type { ShotMedia } from '@/wire/answers';
+import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
 
 /** First, middle and last result of a crossing, small, and its coverage. */

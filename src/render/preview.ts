@@ -4,7 +4,8 @@ import { applyChanges, type CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
 import { Compositor } from './compositor';
-import { PictureEngine, type ShotMedia } from './engine';
+import type { ShotMedia } from '@/wire/answers';
+import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { ShotMedia } from './engine';
+import type { ShotMedia } from '@/wire/answers';
 import { type Look, Preview, type PreviewEvent } from './preview';
 
 let preview: Preview | null = null;

@@ -176,7 +176,6 @@ export class HistoryQuery {
 
 /** A file name as people give it: no path parts, no control characters. */
 export function validatedFileName(name: string | null): string {
-  // eslint-disable-next-line no-control-regex
   if (!name || name.length > 200 || /[/\\\u0000-\u001f]/.test(name) || /^\.+$/.test(name)) {
     throw new Problem(
       400,

@@ -5,7 +5,7 @@ import {
   documentFromRows,
   EditConflict,
 } from '@/core/document/document';
-import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
+import { inverseChanges, type RowChange } from '@/core/document/edit';
 import {
   type CrossingRow,
   type LayerRow,
@@ -17,28 +17,13 @@ import {
 import { type NewCrossingBody, type StepBody, validatedRow } from './bodies';
 import { type Connection, database } from './database';
 import { notFound, Problem } from './problem';
-import { shotById, shotWithIndex, type ShotWithIndex } from './shots';
-
-/** An edit in the history, oldest first; undone ones are at the end. */
-export interface HistoryEntry extends Edit {
-  sequence: number;
-  undone: boolean;
-}
-
-/** A crossing as a browser opens it. */
-export interface OpenedCrossing {
-  document: CrossingDocument;
-  revision: number;
-  shots: ShotWithIndex[];
-  history: HistoryEntry[];
-  /** True when the history has edits older than those given. */
-  hasOlder: boolean;
-}
+import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
+import { shotById, shotWithIndex } from './shots';
 
 /** How many edits are given at once. */
 const historyPage = 200;
 
-export function listCrossings() {
+export function listCrossings(): CrossingListing[] {
   const ids = database()
     .prepare('SELECT id FROM crossing ORDER BY updated_at DESC')
     .pluck()
@@ -108,10 +93,7 @@ export function openCrossing(id: string): OpenedCrossing {
 }
 
 /** The newest edits, or those before one; oldest first. */
-export function readHistory(
-  id: string,
-  before = Number.MAX_SAFE_INTEGER,
-): Pick<OpenedCrossing, 'history' | 'hasOlder'> {
+export function readHistory(id: string, before = Number.MAX_SAFE_INTEGER): History {
   const rows = database()
     .prepare(
       `SELECT sequence, id, label, changes, undone FROM edit WHERE crossing_id = ? AND sequence < ?

@@ -8,23 +8,8 @@ import { exportsFolder } from './data-folder';
 import { database } from './database';
 import { notFound, Problem } from './problem';
 import { FootageRefusal } from '@/footage/refusal';
+import type { ExportListing } from '@/wire/answers';
 import { receiveBody } from './receive';
-
-/** A finished export. */
-export interface ExportListing {
-  id: string;
-  crossingId: string | null;
-  crossingName: string;
-  revision: number;
-  format: ExportFormat;
-  byteSize: number;
-  width: number;
-  height: number;
-  rateNum: number;
-  rateDen: number;
-  frameCount: number;
-  createdAt: string;
-}
 
 const exportLimit = 8e9;
 

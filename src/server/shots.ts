@@ -5,30 +5,9 @@ import type { ColourMatrix } from '@/core/colour/matrix';
 import type { Shot } from '@/core/document/rows';
 import type { FootageFacts } from '@/footage/facts';
 import { footageFolder } from './data-folder';
+import type { ShotListing, ShotMedia } from '@/wire/answers';
 import { database } from './database';
 import { notFound, Problem } from './problem';
-
-/** A shot as the Footage view shows it. */
-export interface ShotListing extends Shot {
-  originalName: string;
-  byteSize: number;
-  container: string;
-  codec: string;
-  constantRate: boolean;
-  duration: number;
-  hasSound: boolean;
-  createdAt: string;
-  /** Names of the crossings that use it. */
-  usedIn: string[];
-}
-
-/** A shot with its frame index: what is needed to decode it. */
-export interface ShotWithIndex {
-  shot: Shot;
-  url: string;
-  timestamps: number[];
-  keyFrames: number[];
-}
 
 interface ShotRecord {
   id: string;
@@ -105,7 +84,7 @@ export function shotById(id: string): Shot {
   return shotOf(recordOf(id));
 }
 
-export function shotWithIndex(id: string): ShotWithIndex {
+export function shotWithIndex(id: string): ShotMedia {
   const record = recordOf(id);
   const { timestamps, key_frames } = record;
   // Copied, as SQLite's buffers need not be aligned for numbers.

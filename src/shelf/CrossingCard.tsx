@@ -20,12 +20,12 @@ import { withPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
-import type { ListedCrossing } from './Shelf';
+import type { CrossingListing } from '@/wire/answers';
 
 const posterHeight = 135;
 
 /** A crossing as it lies on the shelf: first, middle and last result, and the curve of its coverage. */
-export function CrossingCard({ listed, onDeleted }: { listed: ListedCrossing; onDeleted(): void }) {
+export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; onDeleted(): void }) {
   const { document, shots } = listed;
   const { crossing } = document;
   const [posters, setPosters] = useState<Posters | null>(null);

@@ -12,7 +12,7 @@ import TextField from '@mui/material/TextField';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { ShotListing } from '@/footage-view/listing';
+import type { ShotListing } from '@/wire/answers';
 import { call, sentenceOf } from '@/interface/api';
 import { RoleMark } from '@/interface/RoleMark';
 

@@ -5,25 +5,16 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import { useCallback, useEffect, useState } from 'react';
-import type { CrossingDocument } from '@/core/document/document';
-import type { ShotListing } from '@/footage-view/listing';
+import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { call, sentenceOf } from '@/interface/api';
 import { TopBar } from '@/interface/TopBar';
-import type { ShotMedia } from '@/render/engine';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from './NewCrossing';
 
-export interface ListedCrossing {
-  document: CrossingDocument;
-  revision: number;
-  updatedAt: string;
-  shots: ShotMedia[];
-}
-
 /** The first page: crossings as cards, footage below. */
 export function Shelf() {
-  const [crossings, setCrossings] = useState<ListedCrossing[] | null>(null);
+  const [crossings, setCrossings] = useState<CrossingListing[] | null>(null);
   const [shots, setShots] = useState<ShotListing[]>([]);
   const [failure, setFailure] = useState<string | null>(null);
   const [creating, setCreating] = useState(false);
@@ -31,7 +22,7 @@ export function Shelf() {
   const load = useCallback(async () => {
     try {
       const [listed, footage] = await Promise.all([
-        call<ListedCrossing[]>('/api/crossings'),
+        call<CrossingListing[]>('/api/crossings'),
         call<ShotListing[]>('/api/shots'),
       ]);
       setCrossings(listed);

@@ -1,7 +1,7 @@
 'use client';
 
 import type Konva from 'konva';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { movedHandle, movedPoints } from '@/core/document/actions';
@@ -55,7 +55,13 @@ export const Overlay = memo(function Overlay({
       playing,
     })),
   );
-  const [drawing, setDrawing] = useState<Drawing | null>(null);
+  const [drawing, showDrawing] = useState<Drawing | null>(null);
+  // Presses may come faster than the page is drawn: what is being drawn is kept apart from what is shown of it.
+  const inDrawing = useRef<Drawing | null>(null);
+  const setDrawing = useCallback((next: Drawing | null) => {
+    inDrawing.current = next;
+    showDrawing(next);
+  }, []);
   const [pointer, setPointer] = useState<[number, number] | null>(null);
   const [marquee, setMarquee] = useState<[number, number, number, number] | null>(null);
   const [hovered, setHovered] = useState<Hit>(null);
@@ -65,11 +71,12 @@ export const Overlay = memo(function Overlay({
     () => (traced ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], traced.fromShot) : null),
     [camera, traced],
   );
-  useEffect(() => setDrawing(null), [tool, frame]);
+  useEffect(() => setDrawing(null), [tool, setDrawing]);
 
   useEffect(() => {
-    if (!drawing) return;
     const onKey = (event: KeyboardEvent) => {
+      const drawing = inDrawing.current;
+      if (!drawing) return;
       if (event.key === 'Escape') setDrawing(null);
       else if (event.key === 'Backspace') setDrawing(withoutLast(drawing));
       else if (event.key === 'Enter' && isEnough(drawing)) {
@@ -81,7 +88,7 @@ export const Overlay = memo(function Overlay({
     };
     window.addEventListener('keydown', onKey, true);
     return () => window.removeEventListener('keydown', onKey, true);
-  }, [drawing]);
+  }, [setDrawing]);
 
   if (!traced || !toScreen) return null;
   const source = sourceFrameOf(traced, frame);
@@ -146,6 +153,7 @@ export const Overlay = memo(function Overlay({
   };
 
   const press = (kind: 'seam' | 'loop', at: [number, number]) => {
+    const drawing = inDrawing.current;
     if (!drawing) return setDrawing(begun(kind, ...at));
     const onFirst = Math.hypot(at[0] - drawing.coordinates[0], at[1] - drawing.coordinates[1]) < reach;
     if (kind === 'loop' && onFirst && isEnough(drawing)) {
@@ -160,7 +168,7 @@ export const Overlay = memo(function Overlay({
     const at = inShot(event.target.getStage()!);
     if (!at) return;
     setPointer(at);
-    if (drawing?.pulling) return setDrawing(pulled(drawing, ...at, reach / 2));
+    if (inDrawing.current?.pulling) return setDrawing(pulled(inDrawing.current, ...at, reach / 2));
     const active = gesture.current;
     if (!active) {
       setHovered(
@@ -185,7 +193,7 @@ export const Overlay = memo(function Overlay({
 
   const onUp = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
-    if (drawing?.pulling) return setDrawing({ ...drawing, pulling: false });
+    if (inDrawing.current?.pulling) return setDrawing({ ...inDrawing.current, pulling: false });
     const active = gesture.current;
     gesture.current = null;
     if (!active || !at) return;
@@ -212,7 +220,7 @@ export const Overlay = memo(function Overlay({
     if (!at || locked) return;
     if (tool !== 'edit') {
       // The second press of the double click has added a point on top of the last.
-      const done = drawing && withoutLast(drawing);
+      const done = inDrawing.current && withoutLast(inDrawing.current);
       if (done && isEnough(done)) {
         finishDrawing(done.kind, done.coordinates);
         setDrawing(null);

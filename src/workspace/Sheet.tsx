@@ -225,6 +225,7 @@ const Row = styled('div')(({ theme }) => ({
   },
   '& .number': { lineHeight: 1.15, display: 'grid' },
   '& .number small': { fontSize: 10, color: theme.palette.text.secondary },
+  '&.current .number small': { color: 'inherit' },
   '& .source': { textAlign: 'right' },
   '& .bar': {
     height: 20,

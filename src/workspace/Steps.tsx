@@ -4,11 +4,11 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Collapse from '@mui/material/Collapse';
 import { type ReactNode, useState } from 'react';
+import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import { crossingFrameOf } from '@/core/time/time-map';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useDocument } from './document-store';
 import { useExport } from './export-store';
-import { type StepProgress, traceProgress } from './progress';
 import { EdgeStep } from './steps/EdgeStep';
 import { ExportStep } from './steps/ExportStep';
 import { ShotsStep } from './steps/ShotsStep';
@@ -98,7 +98,7 @@ function useProgress(): Record<StepName, StepProgress> {
   const outline = inHand?.outline;
   return {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
-    Trace: traceProgress(traced?.outlines ?? [], inHand?.poses ?? [], coverage, lastPosed),
+    Trace: traceProgress(inHand?.poses ?? [], coverage, lastPosed),
     Edge: outline
       ? {
           holds: outline.feather > 0,

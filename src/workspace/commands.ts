@@ -12,8 +12,9 @@ import {
   setPose,
 } from '@/core/document/actions';
 import { poseAtFrame } from '@/core/document/document';
-import { numbersPerPoint, type OutlineKind, type Side } from '@/core/document/rows';
-import { flattenOutline, regionOf, startingCoordinates } from '@/core/outline';
+import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
+import { sideWithLess } from '@/core/matte/side';
+import { startingCoordinates } from '@/core/outline';
 import { crossingFrameOf } from '@/core/time/time-map';
 import { useDocument } from './document-store';
 import { sourceFrameOf, type Traced, tracedOf } from './traced';
@@ -129,37 +130,11 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
     layerId: traced.layer.id,
     name,
     kind,
-    sweptSide: kind === 'seam' ? smallerSide(coordinates, traced) : ('right' as const),
+    sweptSide: kind === 'seam' ? sideWithLess(coordinates, traced.shot) : ('right' as const),
     points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
   };
   edit(`Draw ${name}, frame ${view.frame}`, drawOutline(traced.document, outline, source, coordinates));
   setView({ outlineId: outline.id, tool: 'edit', points: new Set() });
-}
-
-/** The side of a seam with less of the frame: a crossing begins with little swept. */
-function smallerSide(coordinates: readonly number[], { shot }: Traced): Side {
-  const region = regionOf(flattenOutline(coordinates, false, 1, 1), 'seam', 'left', shot.width, shot.height);
-  let inside = 0;
-  const samples = 24;
-  for (let k = 0; k < samples * samples; k++) {
-    const x = (((k % samples) + 0.5) / samples) * shot.width;
-    const y = ((Math.floor(k / samples) + 0.5) / samples) * shot.height;
-    if (contains(region.polygon, x, y)) inside++;
-  }
-  return inside * 2 <= samples * samples ? 'left' : 'right';
-}
-
-function contains(polygon: readonly number[], x: number, y: number): boolean {
-  let odd = false;
-  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
-    if (polygon[i + 1] > y === polygon[j + 1] > y) continue;
-    if (
-      x <
-      polygon[i] + ((y - polygon[i + 1]) / (polygon[j + 1] - polygon[i + 1])) * (polygon[j] - polygon[i])
-    )
-      odd = !odd;
-  }
-  return odd;
 }
 
 export function flipSide() {

@@ -2,21 +2,11 @@ import { create } from 'zustand';
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
 import { call } from '@/interface/api';
-import type { ShotMedia } from '@/render/engine';
+import type { History, HistoryEntry as WireEntry, OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { type SaveState, SaveQueue, sendLeftovers, type Step } from './save-queue';
 
-interface HistoryEntry extends Edit {
-  sequence?: number;
-  undone: boolean;
-}
-
-interface Opened {
-  document: CrossingDocument;
-  revision: number;
-  shots: ShotMedia[];
-  history: HistoryEntry[];
-  hasOlder: boolean;
-}
+/** An edit in the history; one made in this visit has no number yet. */
+type HistoryEntry = Omit<WireEntry, 'sequence'> & { sequence?: number };
 
 /** Told of every change to the document, by whom it was made. */
 export type DocumentListener = (
@@ -71,7 +61,7 @@ export const useDocument = create<DocumentState>((set, get) => {
 
   const refresh = async () => {
     const { crossing } = get().document!;
-    const opened = await call<Opened>(`/api/crossings/${crossing.id}`);
+    const opened = await call<OpenedCrossing>(`/api/crossings/${crossing.id}`);
     expectedRevision = acknowledgedRevision = opened.revision;
     hasOlder = opened.hasOlder;
     set({ document: opened.document, history: opened.history, shots: opened.shots });
@@ -123,7 +113,7 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     async open(crossingId) {
       const aside = await sendLeftovers(crossingId);
-      const opened = await call<Opened>(`/api/crossings/${crossingId}`);
+      const opened = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
       queue?.close();
       channel?.close();
       expectedRevision = acknowledgedRevision = opened.revision;
@@ -220,7 +210,7 @@ export const useDocument = create<DocumentState>((set, get) => {
     const { document, history } = get();
     const first = history.find((entry) => entry.sequence !== undefined);
     if (!document || !first) return;
-    const older = await call<Pick<Opened, 'history' | 'hasOlder'>>(
+    const older = await call<History>(
       `/api/crossings/${document.crossing.id}/history?before=${first.sequence}`,
     );
     hasOlder = older.hasOlder;

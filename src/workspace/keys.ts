@@ -66,7 +66,7 @@ export const keyBindings: KeyBinding[] = [
     run: () => goToPose(-1),
   },
   {
-    keys: '+12  −12  120',
+    keys: '+12, −12, 120',
     does: 'Type a jump or a frame, then Enter',
     group: 'Frames',
     matches: () => false,
@@ -181,7 +181,7 @@ export const keyBindings: KeyBinding[] = [
     run: () => void useDocument.getState().undo(),
   },
   {
-    keys: 'Ctrl Shift Z  Ctrl Y',
+    keys: 'Ctrl Y',
     does: 'Redo',
     group: 'Edits',
     matches: (e) => control('z', true)(e) || control('y')(e),

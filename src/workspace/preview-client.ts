@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import type { CrossingDocument } from '@/core/document/document';
 import type { Look, PreviewEvent } from '@/render/preview';
-import type { ShotMedia } from '@/render/engine';
+import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';
 import { onDocumentChange } from './document-store';
 import { setView, useView } from './view-store';

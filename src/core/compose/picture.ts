@@ -1,5 +1,5 @@
 import { yuvToRgb } from '../colour/matrix';
-import { applyAffine, compose } from '../geometry/affine';
+import { compose } from '../geometry/affine';
 import { drawOutlines, type PosedOutline } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
@@ -95,9 +95,11 @@ function drawLayer(
   const m = planes && yuvToRgb(planes.colour);
   const taps = toPlanes ? tapsFor(Math.hypot(toPlanes[0], toPlanes[1])) : 1;
   const full = draw.cut.extent === 'all' ? 1 : 0;
+  const share = 1 / (taps * taps);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const [sx, sy] = applyAffine(toShot, x + 0.5, y + 0.5);
+      const sx = toShot[0] * (x + 0.5) + toShot[2] * (y + 0.5) + toShot[4];
+      const sy = toShot[1] * (x + 0.5) + toShot[3] * (y + 0.5) + toShot[5];
       if (sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
       const cut = matte
         ? bilinear(
@@ -115,22 +117,25 @@ function drawLayer(
       }
       const alpha = 1 - cut;
       if (alpha <= 0) continue;
-      let [lumaSum, uSum, vSum] = [0, 0, 0];
+      let luma = 0;
+      let u = 0;
+      let v = 0;
       for (let i = 0; i < taps; i++) {
         for (let j = 0; j < taps; j++) {
-          const [px, py] = applyAffine(toPlanes, x + (i + 0.5) / taps, y + (j + 0.5) / taps);
-          lumaSum += bilinear(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
+          const tx = x + (i + 0.5) / taps;
+          const ty = y + (j + 0.5) / taps;
+          const px = toPlanes[0] * tx + toPlanes[2] * ty + toPlanes[4];
+          const py = toPlanes[1] * tx + toPlanes[3] * ty + toPlanes[5];
+          luma += share * bilinear(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
           const cx = ((px - 0.5) * planes.chromaWidth) / planes.width;
           const cy = (py * planes.chromaHeight) / planes.height - 0.5;
-          uSum += bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
-          vSum += bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
+          u += share * bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
+          v += share * bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
         }
       }
-      const share = 1 / (taps * taps);
-      const [luma, u, v] = [lumaSum * share, uSum * share, vSum * share];
       for (let k = 0; k < 3; k++) {
         const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
-        const colour = Math.min(255, Math.max(0, value));
+        const colour = value < 0 ? 0 : value > 255 ? 255 : value;
         out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
       }
     }

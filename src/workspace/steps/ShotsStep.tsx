@@ -11,7 +11,7 @@ import type { LayerRow, Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
 import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
-import type { ShotMedia } from '@/render/engine';
+import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document-store';
 import { NumberField } from './NumberField';
 

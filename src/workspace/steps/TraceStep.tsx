@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from 'notistack';
+import type { StepProgress } from '@/core/checks/trace-progress';
 import { poseAtFrame } from '@/core/document/document';
 import { startingCoordinates } from '@/core/outline';
 import { numbersPerPoint } from '@/core/document/rows';
@@ -20,8 +21,8 @@ import {
   pastePoseHere,
   poseHere,
   removePoseHere,
+  showView,
 } from '../commands';
-import type { StepProgress } from '../progress';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { setView, useView } from '../view-store';
 
@@ -141,8 +142,14 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
         </>
       )}
       {!progress.holds && progress.frame !== undefined && (
-        <Button variant="contained" onClick={() => goTo(progress.frame!)}>
-          Go to frame {progress.frame}
+        <Button
+          variant="contained"
+          onClick={() => {
+            goTo(progress.frame!);
+            showView('plain');
+          }}
+        >
+          Trace on at frame {progress.frame}
         </Button>
       )}
     </Box>

@@ -1,0 +1,146 @@
+import { expect, test } from '@playwright/test';
+import { readdirSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { drawPicture } from '@/core/compose/picture';
+import type { PicturePlanes } from '@/core/compose/planes';
+import { sceneAt } from '@/core/compose/scene';
+import { clipFile, openCrossing, run, storedCrossing } from './support';
+
+const [width, height] = [1280, 720];
+
+/** All frames of a video as planes, decoded by ffmpeg. */
+function decodePlanes(file: string): PicturePlanes[] {
+  const raw = run('ffmpeg', ['-i', file, '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-']);
+  const luma = width * height;
+  const size = (luma * 3) / 2;
+  return Array.from({ length: raw.length / size }, (_, n) => {
+    const frame = raw.subarray(n * size, (n + 1) * size);
+    return {
+      width,
+      height,
+      chromaWidth: width / 2,
+      chromaHeight: height / 2,
+      y: frame.subarray(0, luma),
+      u: frame.subarray(luma, luma * 1.25),
+      v: frame.subarray(luma * 1.25),
+      colour: { matrix: 'bt709', fullRange: false },
+    };
+  });
+}
+
+function psnr(rgba: Uint8Array, rgb: Uint8Array): number {
+  let sum = 0;
+  for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
+    for (let k = 0; k < 3; k++) sum += (rgba[i + k] - rgb[o + k]) ** 2;
+  }
+  return 10 * Math.log10(255 ** 2 / (sum / ((rgba.length / 4) * 3)));
+}
+
+for (const [label, extension, codec] of [
+  ['WebM (VP9)', 'webm', 'vp9'],
+  ['MP4 (H.264)', 'mp4', 'h264'],
+]) {
+  test(`the demo exported as ${label}: ffprobe and ffmpeg find what the CPU reference drew`, async ({
+    page,
+  }) => {
+    await openCrossing(page);
+    await page.getByRole('button', { name: /4 Export/ }).click();
+    await page.getByLabel('Format').click();
+    await page.getByRole('option', { name: label }).click();
+    await page.getByLabel('Handles at both ends').fill('3');
+    await page.getByLabel('Handles at both ends').press('Enter');
+    await page.getByRole('button', { name: 'Export', exact: true }).click();
+    await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Download' }).click(),
+    ]);
+    expect(download.suggestedFilename()).toBe(`Glasshouse to lily pond r0.${extension}`);
+    const file = clipFile(`export.${extension}`);
+    await download.saveAs(file);
+
+    const probe = JSON.parse(
+      run('ffprobe', ['-count_frames', '-show_streams', '-show_format', '-of', 'json', file]).toString(),
+    ) as { streams: Record<string, string>[]; format: { duration: string } };
+    expect(probe.streams).toHaveLength(1);
+    expect(probe.streams[0]).toMatchObject({
+      codec_name: codec,
+      width,
+      height,
+      avg_frame_rate: '25/1',
+      nb_read_frames: '72',
+      color_space: 'bt709',
+    });
+    expect(Number(probe.format.duration)).toBeCloseTo(72 / 25, 2);
+
+    const { document, shots } = await storedCrossing(page);
+    const shotTable = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+    const decoded: Record<string, PicturePlanes[]> = {};
+    for (const { shot, url } of shots) {
+      const source = clipFile(`${shot.id}.mp4`);
+      writeFileSync(source, await (await page.request.get(url)).body());
+      decoded[shot.id] = decodePlanes(source);
+    }
+    const rgb = run('ffmpeg', [
+      '-i',
+      file,
+      '-sws_flags',
+      'accurate_rnd+full_chroma_int+full_chroma_inp',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-',
+    ]);
+    const reference = new Uint8Array(width * height * 4);
+    const perFrame: number[] = [];
+    for (let n = 0; n < 72; n++) {
+      const scene = sceneAt(document, shotTable, n - 3, 'result', null);
+      drawPicture(
+        scene,
+        shotTable,
+        document.crossing,
+        (draw) => decoded[draw.shotId][draw.sourceFrame],
+        width,
+        height,
+        reference,
+      );
+      perFrame.push(psnr(reference, rgb.subarray(n * width * height * 3, (n + 1) * width * height * 3)));
+    }
+    console.warn(
+      `${label}: PSNR ${Math.min(...perFrame).toFixed(1)} dB at least, ${(perFrame.reduce((a, b) => a + b) / 72).toFixed(1)} dB on average`,
+    );
+    expect(Math.min(...perFrame)).toBeGreaterThanOrEqual(35);
+  });
+}
+
+test('a cancelled export, a closed tab and a broken store leave no half file in the list', async ({
+  page,
+  context,
+}) => {
+  const kept = () =>
+    ['exports', 'arriving'].map((name) => readdirSync(path.join(process.env.KIV_TEST_DATA!, name)).length);
+  const listed = async () => ((await (await page.request.get('/api/exports')).json()) as unknown[]).length;
+  const before = [await listed(), kept()];
+  await openCrossing(page);
+  await page.getByRole('button', { name: /4 Export/ }).click();
+  const start = page.getByRole('button', { name: 'Export', exact: true });
+  await start.click();
+  await expect(page.getByText(/Frame \d+ of 66/).last()).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByText('Cancelled. Nothing was kept.')).toBeVisible();
+
+  await page.route('**/api/exports?**', (route) =>
+    route.fulfill({ status: 422, json: { error: 'The disk is full.' } }),
+  );
+  await start.click();
+  await expect(page.getByText('The export failed: The disk is full.')).toBeVisible({ timeout: 60_000 });
+
+  const tab = await context.newPage();
+  await openCrossing(tab);
+  await tab.getByRole('button', { name: /4 Export/ }).click();
+  await tab.getByRole('button', { name: 'Export', exact: true }).click();
+  await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
+  await tab.close();
+  expect([await listed(), kept()]).toEqual(before);
+});

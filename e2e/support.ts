@@ -1,0 +1,158 @@
+import { expect, type Page } from '@playwright/test';
+import { build } from 'esbuild';
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
+import type { Harness } from './harness';
+
+export const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'kiv-clips-'));
+
+/** Runs ffmpeg, or ffprobe, and returns what it wrote to standard output. */
+export function run(program: 'ffmpeg' | 'ffprobe', args: string[], input?: Uint8Array): Buffer {
+  const { status, stdout, stderr } = spawnSync(program, ['-v', 'error', ...args], {
+    input,
+    maxBuffer: 2 ** 31 - 1,
+  });
+  if (status !== 0) throw new Error(`${program} ${args.join(' ')}: ${stderr.toString()}`);
+  return stdout;
+}
+
+/** A clip whose frame n shows the number n as 16 blocks. */
+export function numberedClip(name: string, frames: number, encode: string[]): string {
+  const file = path.join(folder, name);
+  if (existsSync(file)) return file;
+  const [width, height] = [320, 180];
+  const raw = new Uint8Array(frames * width * height).fill(90);
+  for (let n = 0; n < frames; n++) {
+    for (let y = 0; y < height / 2; y++) {
+      for (let x = 0; x < width; x++)
+        raw[(n * height + y) * width + x] = (n >> (15 - Math.floor((x * 16) / width))) & 1 ? 220 : 30;
+    }
+  }
+  run(
+    'ffmpeg',
+    [
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'gray',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      '25',
+      '-i',
+      '-',
+      '-pix_fmt',
+      'yuv420p',
+      ...encode,
+      file,
+    ],
+    raw,
+  );
+  return file;
+}
+
+export function clipFile(name: string): string {
+  mkdirSync(folder, { recursive: true });
+  return path.join(folder, name);
+}
+
+/** Sends a file to the server and returns the shot's id. */
+export async function uploadFile(page: Page, file: string, name = path.basename(file)) {
+  const response = await page.request.post(`/api/shots?name=${encodeURIComponent(name)}`, {
+    data: readFileSync(file),
+    headers: { 'content-type': 'application/octet-stream' },
+  });
+  return { status: response.status(), ...((await response.json()) as { id?: string; error?: string }) };
+}
+
+export async function mediaOf(page: Page, id: string): Promise<ShotMedia> {
+  return (await (await page.request.get(`/api/shots/${id}`)).json()) as ShotMedia;
+}
+
+let bundle: string | null = null;
+
+/** Opens an empty page of Kiv's origin with the harness in it. */
+export async function openHarness(page: Page) {
+  bundle ??= (
+    await build({
+      entryPoints: ['e2e/harness.ts'],
+      bundle: true,
+      write: false,
+      format: 'iife',
+      platform: 'browser',
+      alias: { '@': path.resolve('src') },
+    })
+  ).outputFiles[0].text;
+  await page.route('**/harness', (route) =>
+    route.fulfill({ contentType: 'text/html', body: '<!doctype html><title>Harness</title>' }),
+  );
+  await page.goto('/harness');
+  await page.addScriptTag({ content: bundle });
+}
+
+export type HarnessWindow = typeof globalThis & { harness: Harness };
+
+/** Opens a crossing and waits for its first picture. */
+export async function openCrossing(page: Page, id = demoCrossingId) {
+  await page.goto(`/crossings/${id}`);
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/, { timeout: 30_000 });
+}
+
+export async function shownFrame(page: Page, frame: number) {
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', String(frame));
+}
+
+export async function saved(page: Page) {
+  await expect(page.getByTestId('save-state')).toHaveText('Saved');
+}
+
+/** A crossing as the server holds it. */
+export async function storedCrossing(page: Page, id = demoCrossingId) {
+  return (await (await page.request.get(`/api/crossings/${id}`)).json()) as OpenedCrossing;
+}
+
+/** A new crossing of the demo's two shots; tests that edit do not share one. */
+export async function newCrossing(page: Page, name: string): Promise<string> {
+  const shots = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[];
+  const id = (wanted: string) => shots.find((shot) => shot.name === wanted)!.id;
+  const response = await page.request.post('/api/crossings', {
+    data: {
+      name,
+      plan: 'pass-by',
+      outgoingShotId: id('Gardener with barrow'),
+      incomingShotId: id('Lily pond, night'),
+    },
+  });
+  return ((await response.json()) as { id: string }).id;
+}
+
+/** Places a point of the shot on the screen, at the fitted zoom. */
+export async function screenOf(page: Page, x: number, y: number): Promise<[number, number]> {
+  const frame = await page.getByRole('img', { name: 'The picture at the current frame' }).boundingBox();
+  return [frame!.x + (x / 1280) * frame!.width, frame!.y + (y / 720) * frame!.height];
+}
+
+/** A server of its own, for tests that end it. */
+export async function startServer(port: number, data: string): Promise<ChildProcess> {
+  const server = spawn('node', ['scripts/serve.mjs'], {
+    env: { ...process.env, PORT: String(port), KIV_DATA: data },
+    stdio: 'ignore',
+  });
+  await expect
+    .poll(
+      () =>
+        fetch(`http://127.0.0.1:${port}/api/shots`).then(
+          (response) => response.status,
+          () => 0,
+        ),
+      { timeout: 30_000 },
+    )
+    .toBe(200);
+  return server;
+}

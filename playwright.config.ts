@@ -1,0 +1,41 @@
+import { defineConfig } from '@playwright/test';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+const port = Number(process.env.KIV_TEST_PORT ?? 4790);
+// The config is read again in every worker; the folder is made once.
+process.env.KIV_TEST_DATA ??= mkdtempSync(path.join(tmpdir(), 'kiv-test-'));
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 90_000,
+  workers: 1,
+  forbidOnly: Boolean(process.env.CI),
+  reporter: [['list']],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env.KIV_CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--headless=new',
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node scripts/serve.mjs',
+    url: `http://127.0.0.1:${port}/api/shots`,
+    env: { PORT: String(port), KIV_DATA: process.env.KIV_TEST_DATA, KIV_MAX_UPLOAD: '20000000' },
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 3000 },
+    stdout: 'ignore',
+    stderr: 'pipe',
+  },
+});

@@ -1,0 +1,45 @@
+import type { PoseRow } from '../document/rows';
+
+/** Whether a step's checks hold, and what is still to do in a few words. */
+export interface StepProgress {
+  holds: boolean;
+  note: string;
+  /** Crossing frame to go to, where there is one. */
+  frame?: number;
+}
+
+/** From this share on a pose counts as covering the frame: what is left is less than a pixel's row of it. */
+const coversFrame = 0.995;
+
+/**
+ * How far the trace of an outline has come. It holds when nothing is cut on the crossing's first frame, all is cut
+ * on its last, and coverage does not leap after the outline's last pose: that pose itself must cover the frame.
+ *
+ * @param poses of the outline, ascending by frame.
+ * @param coverage share of the frame that is cut at each crossing frame, or null while it is being measured.
+ * @param lastPosed crossing frame of the last pose, or null.
+ */
+export function traceProgress(
+  poses: readonly PoseRow[],
+  coverage: Float32Array | null,
+  lastPosed: number | null,
+): StepProgress {
+  if (poses.length === 0) return { holds: false, note: 'Draw the first outline' };
+  if (!coverage || coverage.length === 0 || lastPosed === null) return { holds: false, note: 'Measuring…' };
+  const end = coverage.length - 1;
+  if (coverage[0] > 0)
+    return { holds: false, note: `Frame 0 is already ${percent(coverage[0])} cut`, frame: 0 };
+  const atLastPose = coverage[Math.min(end, Math.max(0, lastPosed))];
+  if (atLastPose < coversFrame) {
+    const spacing = poses.length > 1 ? poses[poses.length - 1].frame - poses[poses.length - 2].frame : 4;
+    const note = `${percent(atLastPose)} covered at the last pose, frame ${lastPosed}`;
+    return { holds: false, note, frame: Math.min(end, lastPosed + spacing) };
+  }
+  if (coverage[end] < 1)
+    return { holds: false, note: `The last frame is only ${percent(coverage[end])} covered`, frame: end };
+  return { holds: true, note: `${poses.length} poses, starts clear, ends full` };
+}
+
+function percent(share: number): string {
+  return `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 1 : 0)} %`;
+}
