@@ -71,7 +71,9 @@ export const Overlay = memo(function Overlay({
     () => (traced ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], traced.fromShot) : null),
     [camera, traced],
   );
-  useEffect(() => setDrawing(null), [tool, setDrawing]);
+  useEffect(() => {
+    if (inDrawing.current && inDrawing.current.kind !== tool) setDrawing(null);
+  }, [tool, setDrawing]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -154,7 +156,7 @@ export const Overlay = memo(function Overlay({
 
   const press = (kind: 'seam' | 'loop', at: [number, number]) => {
     const drawing = inDrawing.current;
-    if (!drawing) return setDrawing(begun(kind, ...at));
+    if (drawing?.kind !== kind) return setDrawing(begun(kind, ...at));
     const onFirst = Math.hypot(at[0] - drawing.coordinates[0], at[1] - drawing.coordinates[1]) < reach;
     if (kind === 'loop' && onFirst && isEnough(drawing)) {
       finishDrawing(kind, drawing.coordinates);

@@ -1,0 +1,112 @@
+/** What both commands need before they begin: packages as the lock file names them, the native module, a build. */
+import { spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+export const root = path.resolve(import.meta.dirname, '..');
+
+/** Runs a command, its output shown; resolves to its exit code. */
+export function run(command, args, env = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+    child.on('error', () => resolve(127));
+    child.on('close', (code) => resolve(code ?? 1));
+  });
+}
+
+function fail(sentence) {
+  console.error(sentence);
+  process.exit(1);
+}
+
+function hashOf(files) {
+  const hash = createHash('sha256');
+  for (const file of files) hash.update(path.relative(root, file)).update(readFileSync(file));
+  return hash.digest('hex');
+}
+
+function filesBelow(folder) {
+  return readdirSync(folder, { withFileTypes: true, recursive: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => path.join(entry.parentPath ?? entry.path, entry.name))
+    .sort();
+}
+
+const stampOf = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');
+
+/** Installs the packages when they are not those of the lock file. Their native module is compiled separately. */
+async function installPackages() {
+  const stamp = path.join(root, 'node_modules', '.kiv-packages');
+  const wanted = hashOf([path.join(root, 'package-lock.json')]) + process.version;
+  if (stampOf(stamp) === wanted) return;
+  console.log('Installing packages…');
+  if ((await run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'])) !== 0) {
+    fail('The packages could not be installed; npm says why above.');
+  }
+  writeFileSync(stamp, wanted);
+}
+
+const nativeModule = () => path.join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node');
+
+/** Makes SQLite's native module, downloaded where that is possible, else compiled. */
+async function buildSqlite() {
+  if (existsSync(nativeModule())) return;
+  if (spawnSync('make', ['--version']).error || spawnSync('c++', ['--version']).error) {
+    aptInstall(['build-essential', 'python3'], 'to compile SQLite');
+  }
+  console.log('Building SQLite…');
+  const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error']);
+  if (code !== 0 || !existsSync(nativeModule()))
+    fail('SQLite could not be built. Install build-essential and python3, then start again.');
+}
+
+/** Builds the app when its sources are other than those of the last build. */
+async function buildApp() {
+  const stamp = path.join(root, '.next', '.kiv-sources');
+  const wanted = hashOf([
+    ...filesBelow(path.join(root, 'src')),
+    path.join(root, 'next.config.mjs'),
+    path.join(root, 'package-lock.json'),
+  ]);
+  if (stampOf(stamp) === wanted && existsSync(path.join(root, '.next', 'BUILD_ID'))) return;
+  console.log('Building Kiv…');
+  const code = await run('npx', ['next', 'build'], { NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' });
+  if (code !== 0) fail('Kiv could not be built; the reason stands above.');
+  mkdirSync(path.dirname(stamp), { recursive: true });
+  writeFileSync(stamp, wanted);
+}
+
+/** Packages, then SQLite and the app side by side. */
+export async function prepare() {
+  await installPackages();
+  await Promise.all([buildSqlite(), buildApp()]);
+}
+
+/** Installs Debian packages, as root; else says which are missing and ends. */
+export function aptInstall(packages, why) {
+  const names = packages.join(' ');
+  if (process.getuid?.() !== 0)
+    fail(`Kiv needs ${names} ${why}. Install with: sudo apt-get install ${names}`);
+  console.log(`Installing ${names} ${why}…`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env });
+  const { status } = spawnSync('apt-get', ['install', '-y', '-qq', ...packages], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env,
+  });
+  if (status !== 0) fail(`${names} could not be installed. Install by hand: apt-get install ${names}`);
+}
+
+/** Installs what tests and bench need beyond the packages. */
+export function prepareTestTools() {
+  const missing = [
+    ['chromium', ['chromium', '--version']],
+    ['ffmpeg', ['ffmpeg', '-version']],
+  ].filter(([, [command, ...args]]) => spawnSync(command, args).error);
+  if (missing.length > 0)
+    aptInstall(
+      missing.map(([name]) => name),
+      'for the tests',
+    );
+}

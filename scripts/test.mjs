@@ -1,0 +1,60 @@
+/** `npm test`: every check there is, counted; the exit code tells. */
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { prepare, prepareTestTools, root, run } from './prepare.mjs';
+
+process.chdir(root);
+const results = mkdtempSync(path.join(tmpdir(), 'kiv-results-'));
+let passed = 0;
+let failed = 0;
+
+async function check(name, command, args) {
+  const started = Date.now();
+  const code = await run(command, args);
+  console.log(`${code === 0 ? 'ok' : 'FAILED'}: ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  if (code === 0) passed++;
+  else failed++;
+}
+
+/** Counts the tests of a runner from its report; a runner that leaves none, or ran nothing, has failed. */
+async function countedRun(name, command, args, env, count) {
+  const code = await run(command, args, env);
+  let counts = { passed: 0, failed: 1 };
+  try {
+    counts = count();
+  } catch (error) {
+    console.error(`${name} left no report: ${error.message}`);
+  }
+  if (counts.passed === 0 || (code !== 0 && counts.failed === 0)) counts.failed = Math.max(1, counts.failed);
+  passed += counts.passed;
+  failed += counts.failed;
+}
+
+await prepare();
+prepareTestTools();
+await check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+await check('lint', 'npx', ['eslint', '--max-warnings', '0', '.']);
+await check('types', 'npx', ['tsc', '--noEmit']);
+await check('import directions', 'npx', [
+  'depcruise',
+  '--config',
+  '.dependency-cruiser.cjs',
+  'src',
+  'demo',
+  'e2e',
+  'bench',
+]);
+const jestReport = path.join(results, 'jest.json');
+await countedRun('Jest', 'npx', ['jest', '--json', `--outputFile=${jestReport}`], {}, () => {
+  const report = JSON.parse(readFileSync(jestReport, 'utf8'));
+  return { passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites };
+});
+const browserReport = path.join(results, 'playwright.json');
+const reporters = { PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport };
+await countedRun('Playwright', 'npx', ['playwright', 'test', '--reporter=list,json'], reporters, () => {
+  const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
+  return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
+});
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);
