@@ -101,6 +101,7 @@ export type HarnessWindow = typeof globalThis & { harness: Harness };
 /** Opens a crossing and waits for its first picture. */
 export async function openCrossing(page: Page, id = demoCrossingId) {
   await page.goto(`/crossings/${id}`);
+  await page.locator('.konvajs-content').waitFor();
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/, { timeout: 30_000 });
 }
 

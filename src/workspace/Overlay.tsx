@@ -66,6 +66,7 @@ export const Overlay = memo(function Overlay({
   const [marquee, setMarquee] = useState<[number, number, number, number] | null>(null);
   const [hovered, setHovered] = useState<Hit>(null);
   const gesture = useRef<Gesture | null>(null);
+  const lastPress = useRef({ x: 0, y: 0, time: -Infinity });
 
   const toScreen = useMemo(
     () => (traced ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], traced.fromShot) : null),
@@ -117,10 +118,19 @@ export const Overlay = memo(function Overlay({
   };
   const reach = reachOnScreen / toScreen[0];
 
+  /** Twice at the same place within a moment; quick presses at different places are not a double press. */
+  const isDoublePress = ({ clientX, clientY, timeStamp }: PointerEvent) => {
+    const { x, y, time } = lastPress.current;
+    const double = timeStamp - time < 400 && Math.hypot(clientX - x, clientY - y) < 5;
+    lastPress.current = { x: clientX, y: clientY, time: double ? -Infinity : timeStamp };
+    return double;
+  };
+
   const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
     if (!at || locked || event.evt.button !== 0) return;
     setView({ playing: false });
+    if (isDoublePress(event.evt)) return onDoublePress(at);
     if (tool !== 'edit') return press(tool, at);
     if (!outline || !coordinates) return;
     const hit = hitOutline(coordinates, outline.kind === 'loop', points, ...at, reach);
@@ -217,21 +227,16 @@ export const Overlay = memo(function Overlay({
     }
   };
 
-  const onDoubleClick = (event: Konva.KonvaEventObject<MouseEvent>) => {
-    const at = inShot(event.target.getStage()!);
-    if (!at || locked) return;
+  const onDoublePress = (at: [number, number]) => {
     if (tool !== 'edit') {
-      // The second press of the double click has added a point on top of the last.
-      const done = inDrawing.current && withoutLast(inDrawing.current);
-      if (done && isEnough(done)) {
-        finishDrawing(done.kind, done.coordinates);
+      if (inDrawing.current && isEnough(inDrawing.current)) {
+        finishDrawing(inDrawing.current.kind, inDrawing.current.coordinates);
         setDrawing(null);
       }
-      return;
+    } else if (outline && coordinates) {
+      const hit = hitOutline(coordinates, outline.kind === 'loop', new Set(), ...at, reach);
+      if (hit?.on === 'line') addPointAt(hit.segment, hit.t);
     }
-    if (!outline || !coordinates) return;
-    const hit = hitOutline(coordinates, outline.kind === 'loop', new Set(), ...at, reach);
-    if (hit?.on === 'line') addPointAt(hit.segment, hit.t);
   };
 
   const cursor = locked
@@ -254,7 +259,6 @@ export const Overlay = memo(function Overlay({
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}
-      onDblClick={onDoubleClick}
       onPointerLeave={() => setPointer(null)}
       style={{ position: 'absolute', inset: 0, cursor }}
     >
