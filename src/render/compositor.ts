@@ -37,7 +37,11 @@ export class Compositor {
     gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
   }
 
-  /** Draws onto the canvas, which takes on the size given. */
+  /**
+   * Draws onto the canvas, which takes on the size given.
+   *
+   * @param visible part of the target that is looked at, in its px; the rest is left black.
+   */
   show(
     scene: Scene,
     layers: readonly PreparedLayer[],
@@ -45,13 +49,14 @@ export class Compositor {
     crossing: Size,
     width: number,
     height: number,
+    visible: Rectangle,
   ) {
     if (this.canvas.width !== width || this.canvas.height !== height) {
       this.canvas.width = width;
       this.canvas.height = height;
     }
     this.gl.bindFramebuffer(this.gl.FRAMEBUFFER, null);
-    this.drawScene(scene, layers, shots, crossing, width, height, false);
+    this.drawScene(scene, layers, shots, crossing, { width, height, flipped: false, visible });
   }
 
   /** Draws out of sight and reads the picture back: RGBA, top row first. */
@@ -66,7 +71,12 @@ export class Compositor {
   ) {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.framebufferOf(width, height));
-    this.drawScene(scene, layers, shots, crossing, width, height, true);
+    this.drawScene(scene, layers, shots, crossing, {
+      width,
+      height,
+      flipped: true,
+      visible: [0, 0, width, height],
+    });
     gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
   }
 
@@ -96,27 +106,25 @@ export class Compositor {
     layers: readonly PreparedLayer[],
     shots: Shots,
     crossing: Size,
-    width: number,
-    height: number,
-    flipped: boolean,
+    target: Target,
   ) {
     const { gl } = this;
+    const { width, height } = target;
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     const level = scene.background === 'grey' ? neutralGrey / 255 : 0;
     gl.clearColor(level, level, level, 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
-    const target = { width, height, flipped };
     if (scene.background === 'checkerboard') {
       const program = this.program('checkerboard', checkerShader, target);
       gl.uniform1f(program.at('side'), (checker.side * width) / crossing.width);
       gl.uniform1f(program.at('light'), checker.light);
       gl.uniform1f(program.at('dark'), checker.dark);
-      this.drawRectangles([[0, 0, width, height]]);
+      this.drawRectangles([target.visible]);
     }
     const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
     const placed = layers.map((layer) =>
-      place(layer, shots[layer.draw.shotId], compose(layer.draw.toShot, toCrossing), width, height),
+      place(layer, shots[layer.draw.shotId], compose(layer.draw.toShot, toCrossing), target),
     );
     placed.forEach((layer, slot) =>
       this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width),
@@ -222,6 +230,8 @@ interface Target {
   width: number;
   height: number;
   flipped: boolean;
+  /** The part that is drawn, in px. */
+  visible: Rectangle;
 }
 
 /** A layer's maps from px of the target, and the tiles that it cuts and hides. */
@@ -229,13 +239,13 @@ interface Placed extends PreparedLayer {
   toPlanes: Affine | null;
   toMatte: Affine | null;
   tiles: Tiles;
-  /** The part of the target whose pixel centres lie in the shot. */
+  /** The part of the target that is drawn and whose pixel centres lie in the shot. */
   frame: Rectangle;
   /** Whether nothing below this layer shows in a tile. */
   hides(tile: number): boolean;
 }
 
-function place(layer: PreparedLayer, shot: Shot, toShot: Affine, width: number, height: number): Placed {
+function place(layer: PreparedLayer, shot: Shot, toShot: Affine, { width, height, visible }: Target): Placed {
   const { draw, planes, matte } = layer;
   const toMatte =
     matte && compose([matte.width / shot.width, 0, 0, matte.height / shot.height, 0, 0], toShot);
@@ -245,13 +255,19 @@ function place(layer: PreparedLayer, shot: Shot, toShot: Affine, width: number, 
   const [left, top] = applyAffine(fromShot, 0, 0);
   const [right, bottom] = applyAffine(fromShot, shot.width, shot.height);
   const clamped = (edge: number, size: number) => Math.min(size, Math.max(0, Math.ceil(edge - 0.5 - 1e-6)));
-  const frame: Rectangle = [
+  const inShot: Rectangle = [
     clamped(left, width),
     clamped(top, height),
     clamped(right, width),
     clamped(bottom, height),
   ];
-  const fills = frame[0] === 0 && frame[1] === 0 && frame[2] === width && frame[3] === height;
+  const fills = inShot[0] === 0 && inShot[1] === 0 && inShot[2] === width && inShot[3] === height;
+  const frame: Rectangle = [
+    Math.max(inShot[0], visible[0]),
+    Math.max(inShot[1], visible[1]),
+    Math.min(inShot[2], visible[2]),
+    Math.min(inShot[3], visible[3]),
+  ];
   return {
     ...layer,
     toPlanes: planes && compose(shotToPlanes(shot, planes), toShot),

@@ -1,5 +1,6 @@
 import { coverageAt } from '@/core/compose/coverage-curve';
 import { layerSourceFrame, sceneAt, type View } from '@/core/compose/scene';
+import type { Rectangle } from '@/core/compose/tiles';
 import { applyChanges, type CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
@@ -15,6 +16,8 @@ export interface Look {
   traced: string | null;
   /** Share of the crossing's size that is drawn: 1, 0.5 or 0.25. */
   quality: number;
+  /** Part of the crossing's frame that is looked at, in its px: x0, y0, x1, y1. */
+  visible: Rectangle;
 }
 
 /** What the preview tells the page. */
@@ -37,7 +40,7 @@ export class Preview {
   private readonly thumbnails: Thumbnails;
   private readonly scratch = new MatteScratch();
   private draft: readonly RowChange[] | null = null;
-  private look: Look = { view: 'result', traced: null, quality: 1 };
+  private look: Look = { view: 'result', traced: null, quality: 1, visible: [0, 0, 0, 0] };
   private frame = 0;
   private drawing = false;
   private stale = false;
@@ -146,7 +149,15 @@ export class Preview {
     const { crossing } = this.document;
     const width = Math.round(crossing.width * this.look.quality);
     const height = Math.round(crossing.height * this.look.quality);
-    this.compositor.show(scene, layers, this.engine.shots, crossing, width, height);
+    const { quality } = this.look;
+    const [x0, y0, x1, y1] = this.look.visible.map((edge) => edge * quality);
+    const visible: Rectangle = [
+      Math.max(0, Math.floor(x0)),
+      Math.max(0, Math.floor(y0)),
+      Math.min(width, Math.ceil(x1)),
+      Math.min(height, Math.ceil(y1)),
+    ];
+    this.compositor.show(scene, layers, this.engine.shots, crossing, width, height, visible);
   }
 
   private redraw() {

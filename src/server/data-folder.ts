@@ -3,7 +3,7 @@ import path from 'node:path';
 
 /** Where everything that Kiv keeps lies: `KIV_DATA`, by default `data` in the folder it was started in. */
 export function dataFolder(): string {
-  return path.resolve(process.env.KIV_DATA || 'data');
+  return path.resolve(/*turbopackIgnore: true*/ process.env.KIV_DATA || 'data');
 }
 
 export const databaseFile = () => path.join(dataFolder(), 'kiv.sqlite');

@@ -37,7 +37,7 @@ export async function keepExport(request: Request, query: ExportQuery): Promise<
     if (size === 0) throw new Problem(422, 'The exported file is empty.');
     const id = randomUUID();
     const fileName = `${id}.${exportFormats[query.format].extension}`;
-    await rename(arrived, path.join(exportsFolder(), fileName));
+    await rename(arrived, path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
     database()
       .prepare(
         `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,

@@ -110,7 +110,7 @@ export async function keepShot(arrived: string, originalName: string, facts: Foo
   const id = randomUUID();
   const extension = /\.(mp4|m4v|mov|webm|mkv)$/i.exec(originalName)?.[0].toLowerCase() ?? '.video';
   const fileName = `${id}${extension}`;
-  const kept = path.join(footageFolder(), fileName);
+  const kept = path.join(/*turbopackIgnore: true*/ footageFolder(), fileName);
   const { size } = await stat(arrived);
   await rename(arrived, kept);
   try {

@@ -46,7 +46,8 @@ export const Overlay = memo(function Overlay({
   const inHand = useOutline();
   const { frame, tool, points, draft, onion, view, playing } = useView(
     useShallow(({ frame, tool, points, draft, onion, view, playing }) => ({
-      frame,
+      // Nothing is drawn over the picture while it plays.
+      frame: playing ? -1 : frame,
       tool,
       points,
       draft,

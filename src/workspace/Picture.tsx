@@ -12,7 +12,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import { centred, fitCamera, zoomedAt } from './camera';
+import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
 import { useDocument } from './document-store';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
@@ -63,10 +63,16 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
     };
   }, [crossing]);
 
-  const pixelsShown = camera.scale * (typeof window === 'undefined' ? 1 : window.devicePixelRatio || 1);
   useEffect(() => {
-    if (size.width > 0) setView({ fineness: pixelsShown <= 0.25 ? 0.25 : pixelsShown <= 0.5 ? 0.5 : 1 });
-  }, [pixelsShown, size.width]);
+    if (size.width === 0) return;
+    const pixelsShown = camera.scale * (window.devicePixelRatio || 1);
+    const visible = visiblePart(camera, size);
+    const before = useView.getState().visible;
+    setView({
+      fineness: pixelsShown <= 0.25 ? 0.25 : pixelsShown <= 0.5 ? 0.5 : 1,
+      visible: visible.every((edge, i) => edge === before[i]) ? before : visible,
+    });
+  }, [camera, size]);
 
   const onWheel = (event: ReactWheelEvent) => {
     const { left, top } = board.current!.getBoundingClientRect();

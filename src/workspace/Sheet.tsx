@@ -37,13 +37,18 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 4,
-    scrollPaddingStart: rowHeight * 3,
-    scrollPaddingEnd: rowHeight * 4,
   });
   const items = rows.getVirtualItems();
   const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
 
-  useEffect(() => rows.scrollToIndex(frame, { align: 'auto' }), [frame, rows]);
+  useEffect(() => {
+    // From what the list already knows: asking the element for its size would lay the page out at every frame.
+    const [from, height] = [rows.scrollOffset ?? 0, rows.scrollRect?.height ?? 0];
+    const top = frame * rowHeight;
+    if (!scroller.current || height === 0) return;
+    if (top < from + 2 * rowHeight) scroller.current.scrollTop = top - 2 * rowHeight;
+    else if (top + 4 * rowHeight > from + height) scroller.current.scrollTop = top + 4 * rowHeight - height;
+  }, [frame, rows, rows.scrollRect?.height]);
   useEffect(() => {
     if (!client) return;
     // A little later, so that scrolling and dragging come first.

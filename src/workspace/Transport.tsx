@@ -19,13 +19,7 @@ import { setView, type ViewState, useView } from './view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
 export function Transport({ jump }: { jump: string }) {
-  const document = useDocument((state) => state.document);
-  const shots = useDocument((state) => state.shots);
-  const { frame, playing, dropped, quality } = useView(
-    useShallow(({ frame, playing, dropped, quality }) => ({ frame, playing, dropped, quality })),
-  );
-  const crossing = document!.crossing;
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const { playing, quality } = useView(useShallow(({ playing, quality }) => ({ playing, quality })));
   return (
     <Box
       sx={{
@@ -61,6 +55,38 @@ export function Transport({ jump }: { jump: string }) {
           <ForwardIcon />
         </IconButton>
       </Tooltip>
+      <Whereabouts />
+      {jump !== '' && (
+        <Box role="status" sx={{ font: `700 13px ${mono}`, px: 1, border: 1, borderColor: 'primary.main' }}>
+          {jump} ⏎
+        </Box>
+      )}
+      <Box sx={{ flex: 1 }} />
+      <Dropped />
+      <Select
+        variant="standard"
+        disableUnderline
+        value={quality}
+        onChange={(event) => setView({ quality: Number(event.target.value) as ViewState['quality'] })}
+        inputProps={{ 'aria-label': 'Quality of the preview' }}
+        sx={{ fontSize: 12 }}
+      >
+        <MenuItem value={1}>Full quality</MenuItem>
+        <MenuItem value={0.5}>Half quality</MenuItem>
+        <MenuItem value={0.25}>Quarter quality</MenuItem>
+      </Select>
+    </Box>
+  );
+}
+
+/** The frame, its timecode and the frame of each shot; apart from the rest, as it changes with every frame. */
+function Whereabouts() {
+  const frame = useView((state) => state.frame);
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
+  const crossing = document!.crossing;
+  return (
+    <>
       <Box sx={{ font: `700 15px ${mono}`, ml: 1 }} data-testid="current-frame" aria-live="off">
         {frame}
         <Box component="span" sx={{ fontWeight: 400, color: 'text.secondary' }}>
@@ -68,7 +94,9 @@ export function Transport({ jump }: { jump: string }) {
           / {crossing.length - 1}
         </Box>
       </Box>
-      <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>{formatTimecode(frame, rate)}</Box>
+      <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>
+        {formatTimecode(frame, { num: crossing.rateNum, den: crossing.rateDen })}
+      </Box>
       {layersInOrder(document!)
         .reverse()
         .map((layer) => {
@@ -84,32 +112,21 @@ export function Transport({ jump }: { jump: string }) {
             </Box>
           );
         })}
-      {jump !== '' && (
-        <Box role="status" sx={{ font: `700 13px ${mono}`, px: 1, border: 1, borderColor: 'primary.main' }}>
-          {jump} ⏎
-        </Box>
-      )}
-      <Box sx={{ flex: 1 }} />
-      <Tooltip title="Frames left out since playing began, because the picture could not be drawn in time">
-        <Box
-          data-testid="dropped"
-          sx={{ fontSize: 12, color: playing && dropped > 0 ? 'warning.main' : 'text.secondary' }}
-        >
-          {playing ? `${dropped} dropped` : `${formatRate(rate)} fps`}
-        </Box>
-      </Tooltip>
-      <Select
-        variant="standard"
-        disableUnderline
-        value={quality}
-        onChange={(event) => setView({ quality: Number(event.target.value) as ViewState['quality'] })}
-        inputProps={{ 'aria-label': 'Quality of the preview' }}
-        sx={{ fontSize: 12 }}
+    </>
+  );
+}
+
+function Dropped() {
+  const { playing, dropped } = useView(useShallow(({ playing, dropped }) => ({ playing, dropped })));
+  const { rateNum, rateDen } = useDocument((state) => state.document!.crossing);
+  return (
+    <Tooltip title="Frames left out since playing began, because the picture could not be drawn in time">
+      <Box
+        data-testid="dropped"
+        sx={{ fontSize: 12, color: playing && dropped > 0 ? 'warning.main' : 'text.secondary' }}
       >
-        <MenuItem value={1}>Full quality</MenuItem>
-        <MenuItem value={0.5}>Half quality</MenuItem>
-        <MenuItem value={0.25}>Quarter quality</MenuItem>
-      </Select>
-    </Box>
+        {playing ? `${dropped} dropped` : `${formatRate({ num: rateNum, den: rateDen })} fps`}
+      </Box>
+    </Tooltip>
   );
 }

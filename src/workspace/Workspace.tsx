@@ -229,20 +229,18 @@ function usePreview() {
 
 /** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
 function followView(client: PreviewClient): () => void {
-  const lookOf = ({ view, quality, fineness }: ViewState) => {
+  const lookOf = ({ view, quality, fineness, visible }: ViewState) => {
     const { document, shots } = useDocument.getState();
-    return {
-      view,
-      quality: Math.min(quality, fineness),
-      traced: tracedOf(document, shots)?.layer.id ?? null,
-    };
+    const traced = tracedOf(document, shots)?.layer.id ?? null;
+    return { view, quality: Math.min(quality, fineness), traced, visible };
   };
   const start = useView.getState();
   client.show(start.frame, lookOf(start));
   return useView.subscribe((now, before) => {
     if (now.draft !== before.draft) client.setDraft(now.draft);
-    const sameLook =
-      now.view === before.view && now.quality === before.quality && now.fineness === before.fineness;
+    const sameLook = (['view', 'quality', 'fineness', 'visible'] as const).every(
+      (key) => now[key] === before[key],
+    );
     if (now.playing !== before.playing) {
       if (now.playing) client.play();
       else client.pause();

@@ -26,3 +26,17 @@ export function zoomedAt(camera: Camera, x: number, y: number, factor: number): 
   const ratio = scale / camera.scale;
   return { x: x - (x - camera.x) * ratio, y: y - (y - camera.y) * ratio, scale };
 }
+
+/** Step in crossing px in which the visible part changes, so that not every move draws anew. */
+const visibleStep = 64;
+
+/** The part of the crossing's plane that the stage shows, in crossing px, outward to whole steps. */
+export function visiblePart({ x, y, scale }: Camera, stage: Size): [number, number, number, number] {
+  const down = (value: number) => Math.floor(value / visibleStep) * visibleStep;
+  return [
+    down(-x / scale),
+    down(-y / scale),
+    down((stage.width - x) / scale) + visibleStep,
+    down((stage.height - y) / scale) + visibleStep,
+  ];
+}

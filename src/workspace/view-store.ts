@@ -18,6 +18,8 @@ export interface ViewState {
   quality: 1 | 0.5 | 0.25;
   /** Share of the crossing's size that is enough for the picture as large as it is on screen. */
   fineness: 1 | 0.5 | 0.25;
+  /** Part of the crossing's frame that is in the window, in crossing px. */
+  visible: readonly [number, number, number, number];
   playing: boolean;
   /** Frames left out since playback began. */
   dropped: number;
@@ -45,6 +47,7 @@ const fresh: ViewState = {
   tool: 'edit',
   quality: 1,
   fineness: 1,
+  visible: [0, 0, 8192, 8192],
   playing: false,
   dropped: 0,
   onion: true,
@@ -68,5 +71,5 @@ export const setView = useView.setState;
 /** Everything as it is when a crossing is opened. */
 export function resetView(frame: number, outlineId: string | null) {
   // How large the picture is on screen does not change with the crossing.
-  setView(({ fineness }) => ({ ...fresh, fineness, frame, outlineId }), true);
+  setView(({ fineness, visible }) => ({ ...fresh, fineness, visible, frame, outlineId }), true);
 }

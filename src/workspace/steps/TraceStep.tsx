@@ -30,12 +30,13 @@ import { setView, useView } from '../view-store';
 export function TraceStep({ progress }: { progress: StepProgress }) {
   const traced = useTraced();
   const inHand = useOutline();
+  // While the crossing plays there is nothing to place, and the panel stays still.
   const { frame, copied, points } = useView(
-    useShallow(({ frame, copied, points }) => ({ frame, copied, points })),
+    useShallow(({ frame, playing, copied, points }) => ({ frame: playing ? null : frame, copied, points })),
   );
   const { enqueueSnackbar } = useSnackbar();
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
-  const source = sourceFrameOf(traced, frame);
+  const source = sourceFrameOf(traced, frame ?? 0);
   const pose = inHand && poseAtFrame(traced.document, inHand.outline.id, source);
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
   const pointCount = inHand ? (startingCoordinates(inHand.poses, source)?.length ?? 0) / numbersPerPoint : 0;
@@ -104,7 +105,7 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
           </Tooltip>
         </Box>
       ))}
-      {inHand && (
+      {inHand && frame !== null && (
         <>
           <Box sx={{ fontSize: 13 }}>
             Frame <b>{frame}</b>:{' '}
