@@ -85,7 +85,7 @@ function ShotCard({ shot, onChanged }: { shot: ShotListing; onChanged(): void })
         height={pictureHeight}
         rgba={picture?.rgba ?? null}
         label={`Frame ${middle} of ${shot.name}`}
-        style={{ width: '100%', height: pictureHeight, objectFit: 'contain', backgroundColor: '#222' }}
+        style={{ width: '100%', aspectRatio: '16 / 9', objectFit: 'contain', backgroundColor: '#222' }}
       />
       <Box sx={{ px: 1.5, py: 1 }}>
         <Box sx={{ display: 'flex', alignItems: 'center' }}>

@@ -49,8 +49,10 @@ export function NewCrossing({ shots, onClose }: { shots: ShotListing[]; onClose(
     choose: (id: string) => void,
     hint: string,
   ) => (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '24px 1fr', alignItems: 'center', gap: 1 }}>
-      <RoleMark role={role} />
+    <Box sx={{ display: 'grid', gridTemplateColumns: '24px 1fr', gap: 1 }}>
+      <Box sx={{ pt: 1.25 }}>
+        <RoleMark role={role} />
+      </Box>
       <TextField
         select
         label={label}

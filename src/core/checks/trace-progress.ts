@@ -32,7 +32,7 @@ export function traceProgress(
   const atLastPose = coverage[Math.min(end, Math.max(0, lastPosed))];
   if (atLastPose < coversFrame) {
     const spacing = poses.length > 1 ? poses[poses.length - 1].frame - poses[poses.length - 2].frame : 4;
-    const note = `${percent(atLastPose)} covered at the last pose, frame ${lastPosed}`;
+    const note = `Last pose, frame ${lastPosed}: ${percent(atLastPose)} covered`;
     return { holds: false, note, frame: Math.min(end, lastPosed + spacing) };
   }
   if (coverage[end] < 1)

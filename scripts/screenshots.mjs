@@ -1,0 +1,73 @@
+/** Takes the pictures of docs/screenshots anew, from the demo. */
+import { chromium } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { prepare, prepareTestTools, root } from './prepare.mjs';
+
+process.chdir(root);
+await prepare();
+prepareTestTools();
+const port = 4793;
+const origin = `http://127.0.0.1:${port}`;
+const env = {
+  ...process.env,
+  PORT: String(port),
+  KIV_DATA: mkdtempSync(path.join(tmpdir(), 'kiv-pictures-')),
+};
+const server = spawn('node', ['scripts/serve.mjs'], { env, stdio: 'ignore' });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--headless=new', '--no-sandbox'],
+});
+try {
+  for (let tries = 0; tries < 120 && !(await fetch(`${origin}/api/shots`).catch(() => null)); tries++) {
+    await new Promise((done) => setTimeout(done, 250));
+  }
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const take = async (name) => {
+    await page.waitForTimeout(900);
+    await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
+  };
+  const open = async () => {
+    await page.goto(`${origin}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01`);
+    await page.waitForSelector('[data-shown-frame="42"]');
+    await page.waitForTimeout(4000);
+  };
+  await page.goto(origin);
+  await page.waitForTimeout(4000);
+  await take('shelf');
+  await page.goto(`${origin}/footage`);
+  await page.waitForTimeout(3000);
+  await take('footage');
+  await open();
+  await take('workspace');
+  await page.keyboard.press('p');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  const board = await page.getByTestId('picture').boundingBox();
+  await page.mouse.move(board.x + 380, board.y + 250);
+  for (let k = 0; k < 3; k++) await page.mouse.wheel(0, -200);
+  await take('tracing');
+  await page.keyboard.press('z');
+  await page.keyboard.press('b');
+  await page.getByRole('button', { name: /3 Edge/ }).click();
+  await take('edge');
+  await page.getByRole('button', { name: /4 Export/ }).click();
+  await page.getByRole('button', { name: 'Export', exact: true }).click();
+  await page.getByText('Exported.').waitFor({ timeout: 60_000 });
+  await page.keyboard.press('r');
+  await take('export');
+  await page.keyboard.press('?');
+  await take('keys');
+  await page.goto(`${origin}/exports`);
+  await take('exports');
+  await page.evaluate(() => localStorage.setItem('kiv-look', 'dim'));
+  await open();
+  await page.keyboard.press('k');
+  await take('dim-room');
+} finally {
+  await browser.close();
+  server.kill();
+}
