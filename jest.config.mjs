@@ -1,4 +1,5 @@
 export default {
+  testTimeout: 60_000,
   roots: ['<rootDir>/src', '<rootDir>/demo'],
   testMatch: ['**/*.test.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },

@@ -1,5 +1,14 @@
 import { expect, test } from '@playwright/test';
-import { type HarnessWindow, mediaOf, numberedClip, openHarness, uploadFile } from './support';
+import { createCanvas, loadImage } from '@napi-rs/canvas';
+import {
+  type HarnessWindow,
+  mediaOf,
+  numberedClip,
+  openCrossing,
+  openHarness,
+  shownFrame,
+  uploadFile,
+} from './support';
 
 const frames = 120;
 const clips: [name: string, encode: string[]][] = [
@@ -30,6 +39,40 @@ for (const [name, encode] of clips) {
     }
   });
 }
+
+test('the workspace’s picture of frame n is frame n, stepping and jumping', async ({ page }) => {
+  const { id } = await uploadFile(page, numberedClip(...([clips[0][0], frames, clips[0][1]] as const)));
+  const response = await page.request.post('/api/crossings', {
+    data: { name: 'Numbers', plan: 'pass-by', outgoingShotId: id, incomingShotId: id },
+  });
+  await openCrossing(page, ((await response.json()) as { id: string }).id);
+  await page.keyboard.press('p');
+  const numberOnScreen = async () => {
+    const frame = page.getByRole('img', { name: 'The picture at the current frame' });
+    const picture = await loadImage(await frame.screenshot());
+    const context = createCanvas(picture.width, picture.height).getContext('2d');
+    context.drawImage(picture, 0, 0);
+    const { data } = context.getImageData(0, Math.floor(picture.height / 4), picture.width, 1);
+    const bit = (k: number) => (data[4 * Math.floor(((k + 0.5) * picture.width) / 16)] > 128 ? 1 : 0);
+    return Array.from({ length: 16 }, (_, k) => bit(k)).reduce<number>(
+      (number, value) => number * 2 + value,
+      0,
+    );
+  };
+  for (const [keys, wanted] of [
+    ['0', 0],
+    ['+1', 1],
+    ['+1', 2],
+    ['119', 119],
+    ['-1', 118],
+    ['-77', 41],
+  ] as const) {
+    await page.keyboard.type(keys);
+    await page.keyboard.press('Enter');
+    await shownFrame(page, wanted);
+    expect(await numberOnScreen()).toBe(wanted);
+  }
+});
 
 test('a frame that the shot does not have is an error, not another picture', async ({ page }) => {
   const { id } = await uploadFile(page, numberedClip(...([clips[0][0], frames, clips[0][1]] as const)));

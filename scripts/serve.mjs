@@ -6,6 +6,7 @@ import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import next from 'next';
 
+process.env.NEXT_TELEMETRY_DISABLED = '1';
 const port = Number(process.env.PORT || 4680);
 const dev = process.argv.includes('--dev');
 const hosts = new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`));

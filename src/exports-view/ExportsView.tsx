@@ -17,7 +17,7 @@ import { formatBytes } from '@/footage/refusal';
 import { exportFormats } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
-import { TopBar } from '@/interface/TopBar';
+import { Page } from '@/interface/Page';
 
 /** What was made, from which revision, to download. */
 export function ExportsView() {
@@ -44,90 +44,83 @@ export function ExportsView() {
   };
 
   return (
-    <Box sx={{ height: '100vh', display: 'flex', flexDirection: 'column' }}>
-      <TopBar />
-      <Box component="main" sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 4, py: 3 }}>
-        <Box sx={{ maxWidth: 1180, mx: 'auto' }}>
-          <Box component="h1" sx={{ m: 0, mb: 2, fontSize: 24 }}>
-            Exports
-          </Box>
-          {failure && (
-            <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
-              {failure}
-            </Alert>
-          )}
-          {exports === null && !failure && <CircularProgress aria-label="Loading the exports" />}
-          {exports?.length === 0 && (
-            <Box
-              sx={{
-                border: '1px dashed',
-                borderColor: 'divider',
-                p: 5,
-                textAlign: 'center',
-                color: 'text.secondary',
-              }}
-            >
-              Nothing exported yet. Open a crossing and choose its step Export.
-            </Box>
-          )}
-          {exports && exports.length > 0 && (
-            <Table size="small" sx={{ bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
-              <TableHead>
-                <TableRow>
-                  {['Crossing', 'Revision', 'Format', 'Picture', 'Length', 'Size', 'Made', ''].map(
-                    (title) => (
-                      <TableCell key={title}>
-                        {title || <span style={{ position: 'absolute', left: -9999 }}>Actions</span>}
-                      </TableCell>
-                    ),
-                  )}
-                </TableRow>
-              </TableHead>
-              <TableBody>
-                {exports.map((row) => (
-                  <TableRow key={row.id}>
-                    <TableCell>
-                      {row.crossingId ? (
-                        <Box
-                          component={Link}
-                          href={`/crossings/${row.crossingId}`}
-                          sx={{ color: 'text.primary' }}
-                        >
-                          {row.crossingName}
-                        </Box>
-                      ) : (
-                        row.crossingName
-                      )}
-                    </TableCell>
-                    <TableCell>{row.revision}</TableCell>
-                    <TableCell>{exportFormats[row.format].label}</TableCell>
-                    <TableCell>
-                      {row.width} × {row.height}, {formatRate({ num: row.rateNum, den: row.rateDen })} fps
-                    </TableCell>
-                    <TableCell>
-                      {row.frameCount} frames ({((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s)
-                    </TableCell>
-                    <TableCell>{formatBytes(row.byteSize)}</TableCell>
-                    <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>
-                    <TableCell sx={{ whiteSpace: 'nowrap' }}>
-                      <Button href={`/api/exports/${row.id}/file`} variant="outlined" sx={{ mr: 1 }}>
-                        Download
-                      </Button>
-                      <Button
-                        color="error"
-                        onClick={() => void remove(row.id)}
-                        aria-label={`Delete the export of ${row.crossingName}, revision ${row.revision}`}
-                      >
-                        Delete
-                      </Button>
-                    </TableCell>
-                  </TableRow>
-                ))}
-              </TableBody>
-            </Table>
-          )}
-        </Box>
+    <Page>
+      <Box component="h1" sx={{ m: 0, mb: 2, fontSize: 24 }}>
+        Exports
       </Box>
-    </Box>
+      {failure && (
+        <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
+          {failure}
+        </Alert>
+      )}
+      {exports === null && !failure && <CircularProgress aria-label="Loading the exports" />}
+      {exports?.length === 0 && (
+        <Box
+          sx={{
+            border: '1px dashed',
+            borderColor: 'divider',
+            p: 5,
+            textAlign: 'center',
+            color: 'text.secondary',
+          }}
+        >
+          Nothing exported yet. Open a crossing and choose its step Export.
+        </Box>
+      )}
+      {exports && exports.length > 0 && (
+        <Table size="small" sx={{ bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
+          <TableHead>
+            <TableRow>
+              {['Crossing', 'Revision', 'Format', 'Picture', 'Length', 'Size', 'Made', ''].map((title) => (
+                <TableCell key={title}>
+                  {title || <span style={{ position: 'absolute', left: -9999 }}>Actions</span>}
+                </TableCell>
+              ))}
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {exports.map((row) => (
+              <TableRow key={row.id}>
+                <TableCell>
+                  {row.crossingId ? (
+                    <Box
+                      component={Link}
+                      href={`/crossings/${row.crossingId}`}
+                      sx={{ color: 'text.primary' }}
+                    >
+                      {row.crossingName}
+                    </Box>
+                  ) : (
+                    row.crossingName
+                  )}
+                </TableCell>
+                <TableCell>{row.revision}</TableCell>
+                <TableCell>{exportFormats[row.format].label}</TableCell>
+                <TableCell>
+                  {row.width} × {row.height}, {formatRate({ num: row.rateNum, den: row.rateDen })} fps
+                </TableCell>
+                <TableCell>
+                  {row.frameCount} frames ({((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s)
+                </TableCell>
+                <TableCell>{formatBytes(row.byteSize)}</TableCell>
+                <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>
+                <TableCell sx={{ whiteSpace: 'nowrap' }}>
+                  <Button href={`/api/exports/${row.id}/file`} variant="outlined" sx={{ mr: 1 }}>
+                    Download
+                  </Button>
+                  <Button
+                    color="error"
+                    onClick={() => void remove(row.id)}
+                    aria-label={`Delete the export of ${row.crossingName}, revision ${row.revision}`}
+                  >
+                    Delete
+                  </Button>
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      )}
+    </Page>
   );
 }

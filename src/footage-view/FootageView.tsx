@@ -8,7 +8,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
-import { TopBar } from '@/interface/TopBar';
+import { Page } from '@/interface/Page';
 import type { ShotListing } from '@/wire/answers';
 import { ShotCards } from './ShotCards';
 import { bringIn, cancelUpload, dismissUpload, type Upload, useUploads } from './uploads';
@@ -41,75 +41,70 @@ export function FootageView({ limit }: { limit: number }) {
   };
 
   return (
-    <Box sx={{ height: '100vh', display: 'flex', flexDirection: 'column' }}>
-      <TopBar />
-      <Box
-        component="main"
-        onDragOver={(event: DragEvent) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={onDrop}
-        sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 4, py: 3 }}
-      >
-        <Box sx={{ maxWidth: 1180, mx: 'auto', display: 'grid', gap: 2.5 }}>
-          <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
-            Footage
-          </Box>
-          <Box
-            sx={{
-              border: '2px dashed',
-              borderColor: over ? 'primary.main' : 'divider',
-              bgcolor: over ? 'action.hover' : 'background.paper',
-              borderRadius: 1,
-              p: 3,
-              display: 'flex',
-              alignItems: 'center',
-              gap: 2,
-            }}
-          >
-            <Button variant="contained" onClick={() => picker.current?.click()}>
-              Choose files
-            </Button>
-            <Box>
-              or drop them here. MP4, MOV, WebM or MKV with H.264, VP8, VP9 or AV1, up to {formatBytes(limit)}{' '}
-              each.
-              <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
-                They are copied into Kiv’s data folder on this machine and go nowhere else.
-              </Box>
-            </Box>
-            <input
-              ref={picker}
-              type="file"
-              accept="video/*,.mkv,.mov,.mp4,.m4v,.webm"
-              multiple
-              hidden
-              aria-label="Video files to bring in"
-              onChange={(event) => {
-                take(event.target.files);
-                event.target.value = '';
-              }}
-            />
-          </Box>
-          {uploads.length > 0 && (
-            <Box sx={{ display: 'grid', gap: 1 }} aria-label="Files on their way" role="group">
-              {uploads.map((each) => (
-                <UploadRow key={each.id} upload={each} />
-              ))}
-            </Box>
-          )}
-          {failure && (
-            <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
-              {failure}
-            </Alert>
-          )}
-          {shots === null && !failure && <CircularProgress aria-label="Loading the footage" />}
-          {shots?.length === 0 && <Box sx={{ color: 'text.secondary' }}>Nothing here yet.</Box>}
-          {shots && <ShotCards shots={shots} onChanged={load} />}
+    <Page
+      onDragOver={(event: DragEvent) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={onDrop}
+    >
+      <Box sx={{ display: 'grid', gap: 2.5 }}>
+        <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
+          Footage
         </Box>
+        <Box
+          sx={{
+            border: '2px dashed',
+            borderColor: over ? 'primary.main' : 'divider',
+            bgcolor: over ? 'action.hover' : 'background.paper',
+            borderRadius: 1,
+            p: 3,
+            display: 'flex',
+            alignItems: 'center',
+            gap: 2,
+          }}
+        >
+          <Button variant="contained" onClick={() => picker.current?.click()}>
+            Choose files
+          </Button>
+          <Box>
+            or drop them here. MP4, MOV, WebM or MKV with H.264, VP8, VP9 or AV1, up to {formatBytes(limit)}{' '}
+            each.
+            <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
+              They are copied into Kiv’s data folder on this machine and go nowhere else.
+            </Box>
+          </Box>
+          <input
+            ref={picker}
+            type="file"
+            accept="video/*,.mkv,.mov,.mp4,.m4v,.webm"
+            multiple
+            hidden
+            aria-label="Video files to bring in"
+            onChange={(event) => {
+              take(event.target.files);
+              event.target.value = '';
+            }}
+          />
+        </Box>
+        {uploads.length > 0 && (
+          <Box sx={{ display: 'grid', gap: 1 }} aria-label="Files on their way" role="group">
+            {uploads.map((each) => (
+              <UploadRow key={each.id} upload={each} />
+            ))}
+          </Box>
+        )}
+        {failure && (
+          <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
+            {failure}
+          </Alert>
+        )}
+        {shots === null && !failure && <CircularProgress aria-label="Loading the footage" />}
+        {shots?.length === 0 && <Box sx={{ color: 'text.secondary' }}>Nothing here yet.</Box>}
+        {shots && <ShotCards shots={shots} onChanged={load} />}
       </Box>
-    </Box>
+    </Page>
   );
 }
 

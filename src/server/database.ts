@@ -42,7 +42,9 @@ const shared = globalThis as typeof globalThis & { kivDatabase?: Connection };
 export function database(): Connection {
   if (!shared.kivDatabase) {
     prepareDataFolder();
-    shared.kivDatabase = openDatabase(databaseFile());
+    const opened = openDatabase(databaseFile());
+    process.once('exit', () => opened.close());
+    shared.kivDatabase = opened;
   }
   return shared.kivDatabase;
 }

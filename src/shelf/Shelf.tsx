@@ -8,7 +8,7 @@ import { useCallback, useEffect, useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { call, sentenceOf } from '@/interface/api';
-import { TopBar } from '@/interface/TopBar';
+import { Page } from '@/interface/Page';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from './NewCrossing';
 
@@ -35,58 +35,49 @@ export function Shelf() {
   useEffect(() => void load(), [load]);
 
   return (
-    <Box sx={{ height: '100vh', display: 'flex', flexDirection: 'column' }}>
-      <TopBar />
-      <Box component="main" sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 4, py: 3 }}>
-        <Box sx={{ maxWidth: 1180, mx: 'auto' }}>
-          <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 2 }}>
-            <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
-              Crossings
-            </Box>
-            <Box sx={{ color: 'text.secondary', flex: 1 }}>
-              One shot wipes to another behind a moving edge.
-            </Box>
-            <Button variant="contained" onClick={() => setCreating(true)}>
-              New crossing
-            </Button>
-          </Box>
-          {failure && (
-            <Alert
-              severity="error"
-              action={<Button onClick={() => void load()}>Try again</Button>}
-              sx={{ mb: 2 }}
-            >
-              {failure}
-            </Alert>
-          )}
-          {crossings === null && !failure && <CircularProgress aria-label="Loading the shelf" />}
-          {crossings?.length === 0 && (
-            <Box
-              sx={{
-                border: '1px dashed',
-                borderColor: 'divider',
-                p: 5,
-                textAlign: 'center',
-                color: 'text.secondary',
-              }}
-            >
-              No crossings yet. Bring in two shots under Footage, then make a crossing of them.
-            </Box>
-          )}
-          <Box
-            sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}
-          >
-            {crossings?.map((listed) => (
-              <CrossingCard key={listed.document.crossing.id} listed={listed} onDeleted={() => void load()} />
-            ))}
-          </Box>
-          <Box component="h2" sx={{ mt: 4, mb: 1.5, fontSize: 19 }}>
-            Footage
-          </Box>
-          <ShotCards shots={shots} onChanged={() => void load()} />
+    <Page>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 2 }}>
+        <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
+          Crossings
         </Box>
+        <Box sx={{ color: 'text.secondary', flex: 1 }}>One shot wipes to another behind a moving edge.</Box>
+        <Button variant="contained" onClick={() => setCreating(true)}>
+          New crossing
+        </Button>
       </Box>
+      {failure && (
+        <Alert
+          severity="error"
+          action={<Button onClick={() => void load()}>Try again</Button>}
+          sx={{ mb: 2 }}
+        >
+          {failure}
+        </Alert>
+      )}
+      {crossings === null && !failure && <CircularProgress aria-label="Loading the shelf" />}
+      {crossings?.length === 0 && (
+        <Box
+          sx={{
+            border: '1px dashed',
+            borderColor: 'divider',
+            p: 5,
+            textAlign: 'center',
+            color: 'text.secondary',
+          }}
+        >
+          No crossings yet. Bring in two shots under Footage, then make a crossing of them.
+        </Box>
+      )}
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}>
+        {crossings?.map((listed) => (
+          <CrossingCard key={listed.document.crossing.id} listed={listed} onDeleted={() => void load()} />
+        ))}
+      </Box>
+      <Box component="h2" sx={{ mt: 4, mb: 1.5, fontSize: 19 }}>
+        Footage
+      </Box>
+      <ShotCards shots={shots} onChanged={() => void load()} />
       {creating && <NewCrossing shots={shots} onClose={() => setCreating(false)} />}
-    </Box>
+    </Page>
   );
 }

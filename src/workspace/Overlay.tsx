@@ -73,6 +73,12 @@ export const Overlay = memo(function Overlay({
     () => (traced ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], traced.fromShot) : null),
     [camera, traced],
   );
+  /** Ends a drag without taking it. */
+  const letGo = useCallback(() => {
+    gesture.current = null;
+    setMarquee(null);
+    setView({ draft: null });
+  }, []);
   useEffect(() => {
     if (inDrawing.current && inDrawing.current.kind !== tool) setDrawing(null);
   }, [tool, setDrawing]);
@@ -80,8 +86,9 @@ export const Overlay = memo(function Overlay({
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const drawing = inDrawing.current;
-      if (!drawing) return;
-      if (event.key === 'Escape') setDrawing(null);
+      if (event.key === 'Escape' && gesture.current) letGo();
+      else if (!drawing) return;
+      else if (event.key === 'Escape') setDrawing(null);
       else if (event.key === 'Backspace') setDrawing(withoutLast(drawing));
       else if (event.key === 'Enter' && isEnough(drawing)) {
         finishDrawing(drawing.kind, drawing.coordinates);
@@ -92,7 +99,7 @@ export const Overlay = memo(function Overlay({
     };
     window.addEventListener('keydown', onKey, true);
     return () => window.removeEventListener('keydown', onKey, true);
-  }, [setDrawing]);
+  }, [setDrawing, letGo]);
 
   if (!traced || !toScreen) return null;
   const source = sourceFrameOf(traced, frame);
@@ -130,6 +137,8 @@ export const Overlay = memo(function Overlay({
   const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
     if (!at || locked || event.evt.button !== 0) return;
+    // The hand may leave the picture while it drags.
+    if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
     if (isDoublePress(event.evt)) return onDoublePress(at);
     if (tool !== 'edit') return press(tool, at);
@@ -260,6 +269,7 @@ export const Overlay = memo(function Overlay({
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}
+      onPointerCancel={letGo}
       onPointerLeave={() => setPointer(null)}
       style={{ position: 'absolute', inset: 0, cursor }}
     >

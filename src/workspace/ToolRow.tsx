@@ -2,6 +2,7 @@
 
 import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -17,7 +18,7 @@ import {
   SeamIcon,
 } from '@/interface/icons';
 import { mono } from '@/interface/theme';
-import { flipSide, showView } from './commands';
+import { flipSide, showFullSize, showView } from './commands';
 import { useOutline } from './traced';
 import { setView, type Tool, useView } from './view-store';
 
@@ -114,21 +115,20 @@ export function ToolRow() {
         </IconButton>
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      <Tooltip title="Show the whole frame (Z); Shift Z for one pixel to one">
-        <Box
-          component="button"
-          onClick={() => setView({ camera: null })}
-          sx={{
-            border: 0,
-            bgcolor: 'transparent',
-            color: 'text.secondary',
-            font: `12px ${mono}`,
-            cursor: 'pointer',
-            whiteSpace: 'nowrap',
-          }}
-        >
-          {camera ? `${Math.round(camera.scale * 100)} %` : 'Fit'}
+      {camera && (
+        <Box sx={{ font: `12px ${mono}`, color: 'text.secondary', whiteSpace: 'nowrap' }}>
+          {Math.round(camera.scale * 100)} %
         </Box>
+      )}
+      <Tooltip title="The whole frame (Z)">
+        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0 }}>
+          Fit
+        </Button>
+      </Tooltip>
+      <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
+        <Button onClick={showFullSize} sx={{ minWidth: 0 }}>
+          1:1
+        </Button>
       </Tooltip>
       <ToggleButtonGroup
         exclusive

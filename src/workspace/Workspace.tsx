@@ -108,6 +108,11 @@ function Opened() {
     return () => window.removeEventListener('focus', onFocus);
   }, [checkOtherWindows]);
 
+  useEffect(() => {
+    // A crossing made shorter takes the frame along.
+    if (useView.getState().frame >= crossing.length) setView({ frame: crossing.length - 1 });
+  }, [crossing.length]);
+
   const undoable = history.findLast((entry) => !entry.undone);
   const redoable = history.find((entry) => entry.undone);
   return (

@@ -68,6 +68,11 @@ export function showView(view: View) {
   setView({ view });
 }
 
+/** One pixel of the crossing to one of the screen; the picture, which knows its size, does it. */
+export function showFullSize() {
+  window.dispatchEvent(new Event('kiv-full-size'));
+}
+
 export function nextView(by: number) {
   const at = views.indexOf(useView.getState().view);
   showView(views[(at + by + views.length) % views.length]);

@@ -10,6 +10,7 @@ import {
   removePoseHere,
   removeSelectedPoints,
   selectAllPoints,
+  showFullSize,
   showView,
   step,
 } from './commands';
@@ -57,10 +58,10 @@ export const keyBindings: KeyBinding[] = [
   },
   { keys: 'Home', does: 'First frame', group: 'Frames', matches: named('Home'), run: () => goTo(0) },
   { keys: 'End', does: 'Last frame', group: 'Frames', matches: named('End'), run: () => goTo(Infinity) },
-  { keys: 'N', does: 'Next pose', group: 'Frames', matches: letter('n'), run: () => goToPose(1) },
+  { keys: 'N', does: 'Later pose', group: 'Frames', matches: letter('n'), run: () => goToPose(1) },
   {
     keys: 'Shift N',
-    does: 'Previous pose',
+    does: 'Earlier pose',
     group: 'Frames',
     matches: letter('n', true),
     run: () => goToPose(-1),
@@ -104,7 +105,7 @@ export const keyBindings: KeyBinding[] = [
     does: 'One pixel to one (100 %)',
     group: 'Picture',
     matches: letter('z', true),
-    run: () => window.dispatchEvent(new Event('kiv-full-size')),
+    run: showFullSize,
   },
   {
     keys: 'Space + drag',

@@ -11,6 +11,9 @@ function isTyping(target: EventTarget | null): boolean {
   return element?.tagName === 'TEXTAREA' || element?.isContentEditable === true;
 }
 
+/** What keeps every key to itself. */
+const ownKeys = '[role="dialog"], [role="menu"], .MuiPopover-root';
+
 /** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12` or a frame number, then Enter. */
 export function useKeys(): { jump: string } {
   const [jump, setJump] = useState('');
@@ -19,11 +22,10 @@ export function useKeys(): { jump: string } {
     const onKey = (event: KeyboardEvent) => {
       if (isTyping(event.target) || useView.getState().keysShown) return;
       const element = event.target instanceof HTMLElement ? event.target : null;
-      // Lists, sliders and menus use the arrows themselves.
-      if (
-        element?.closest('[role="slider"],[role="listbox"],[role="menu"],input[type="range"],[role="dialog"]')
-      )
-        return;
+      // Menus and dialogs have keys of their own; sliders use the arrows.
+      if (element?.closest(ownKeys)) return;
+      const moves = /^(Arrow|Home$|End$|Page)/.test(event.key);
+      if (moves && element?.closest('[role="slider"], input[type="range"]')) return;
       if (/^[+\-0-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
         setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 7)));
         event.preventDefault();
@@ -62,6 +64,7 @@ export function useSpaceBar(): boolean {
     let used = false;
     const onDown = (event: KeyboardEvent) => {
       if (event.key !== ' ' || isTyping(event.target)) return;
+      if (event.target instanceof HTMLElement && event.target.closest(ownKeys)) return;
       event.preventDefault();
       if (event.repeat) return;
       pressedAt = performance.now();

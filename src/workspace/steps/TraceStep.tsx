@@ -137,8 +137,8 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
             <Button variant="outlined" disabled={!copied} onClick={() => say(pastePoseHere())}>
               Put it here
             </Button>
-            <Button onClick={() => goToPose(-1)}>‹ Last pose</Button>
-            <Button onClick={() => goToPose(1)}>Next pose ›</Button>
+            <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
+            <Button onClick={() => goToPose(1)}>Later pose ›</Button>
           </Box>
         </>
       )}

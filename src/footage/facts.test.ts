@@ -1,0 +1,136 @@
+import { FilePathSource } from 'mediabunny';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { isWhole } from './container-extent';
+import { readFacts } from './facts';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'kiv-facts-'));
+
+function run(program: string, args: string[]): string {
+  const { status, stdout, stderr } = spawnSync(program, ['-v', 'error', ...args], {
+    encoding: 'utf8',
+    maxBuffer: 1e8,
+  });
+  if (status !== 0) throw new Error(stderr);
+  return stdout;
+}
+
+function clip(name: string, args: string[], seconds = 2): string {
+  const file = path.join(folder, name);
+  run('ffmpeg', [
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    `testsrc2=s=320x180:r=25:d=${seconds}`,
+    '-pix_fmt',
+    'yuv420p',
+    ...args,
+    file,
+  ]);
+  return file;
+}
+
+function factsOf(file: string) {
+  const bytes = readFileSync(file);
+  const read = async (offset: number, length: number) =>
+    new Uint8Array(bytes.subarray(offset, offset + length));
+  return readFacts(new FilePathSource(file), read, bytes.length);
+}
+
+/** Presentation times as ffprobe has them, ascending. */
+function probedTimes(file: string): number[] {
+  const lines = run('ffprobe', [
+    '-select_streams',
+    'v',
+    '-show_entries',
+    'frame=pts_time',
+    '-of',
+    'csv=p=0',
+    file,
+  ]);
+  return lines
+    .split(/[\s,]+/)
+    .filter((text) => text !== '')
+    .map(Number)
+    .sort((a, b) => a - b);
+}
+
+test('the index has the timestamps that ffprobe finds, for B-frames, odd starts, varying and NTSC rates', async () => {
+  for (const file of [
+    clip('b-frames.mp4', ['-c:v', 'libx264', '-bf', '3', '-g', '20']),
+    clip('late.mkv', ['-vf', 'setpts=PTS+1.234/TB', '-c:v', 'libx264', '-bf', '2']),
+    clip('varying.mp4', ['-vf', "select='mod(n,3)',setpts=PTS", '-fps_mode', 'vfr', '-c:v', 'libx264']),
+    clip('ntsc.webm', ['-r', '30000/1001', '-fps_mode', 'cfr', '-c:v', 'libvpx-vp9', '-b:v', '300k']),
+    clip('av1.mp4', ['-c:v', 'libaom-av1', '-cpu-used', '8', '-b:v', '200k'], 0.6),
+  ]) {
+    const { index } = await factsOf(file);
+    const probed = probedTimes(file);
+    expect(index.timestamps).toHaveLength(probed.length);
+    const shift = index.timestamps[0] - probed[0];
+    index.timestamps.forEach((seconds, n) =>
+      expect(Math.abs(seconds - probed[n] - shift)).toBeLessThan(0.0011),
+    );
+  }
+});
+
+test('rate, rotation, colour and sound are those of the file', async () => {
+  const ntsc = await factsOf(path.join(folder, 'ntsc.webm'));
+  expect(ntsc).toMatchObject({
+    rate: { num: 30000, den: 1001 },
+    codec: 'VP9',
+    container: 'WebM',
+    constantRate: true,
+  });
+  expect(await factsOf(path.join(folder, 'varying.mp4'))).toMatchObject({ constantRate: false });
+
+  const plain = clip(
+    'tagged.mp4',
+    [
+      ...['-f', 'lavfi', '-i', 'sine=d=2', '-c:a', 'aac', '-c:v', 'libx264', '-bf', '0', '-g', '10'],
+      ...['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'pc'],
+    ].filter((_, i) => i > 3),
+  );
+  expect(await factsOf(plain)).toMatchObject({
+    colour: { matrix: 'bt709', fullRange: true },
+    hasSound: false,
+    codec: 'H.264',
+  });
+  expect([...(await factsOf(plain)).index.keyFrames]).toEqual([0, 10, 20, 30, 40]);
+  // Untagged and below 720 lines: BT.601.
+  expect(await factsOf(path.join(folder, 'b-frames.mp4'))).toMatchObject({
+    colour: { matrix: 'bt601', fullRange: false },
+  });
+
+  const turned = path.join(folder, 'turned.mp4');
+  run('ffmpeg', ['-y', '-i', plain, '-c', 'copy', '-metadata:s:v:0', 'rotate=90', turned]);
+  const { rotation, width, height } = await factsOf(turned);
+  expect([90, 270]).toContain(rotation);
+  expect([width, height]).toEqual([180, 320]);
+});
+
+test('a file is whole when its outermost parts end with it', async () => {
+  const box = (type: string, length: number) => {
+    const bytes = new Uint8Array(length);
+    new DataView(bytes.buffer).setUint32(0, length);
+    bytes.set(
+      [...type].map((c) => c.charCodeAt(0)),
+      4,
+    );
+    return [...bytes];
+  };
+  const whole = (bytes: number[]) =>
+    isWhole(async (offset, length) => Uint8Array.from(bytes.slice(offset, offset + length)), bytes.length);
+  const good = [...box('ftyp', 20), ...box('mdat', 400), ...box('moov', 60)];
+  expect(await whole(good)).toBe(true);
+  expect(await whole(good.slice(0, -1))).toBe(false);
+  expect(await whole([...box('ftyp', 20), ...box('mdat', 400)])).toBe(false);
+  expect(await whole([...box('moov', 60), ...box('mdat', 400).slice(0, 399)])).toBe(false);
+  // EBML header of 3 bytes, a segment of 5; then one of unknown size, as live recorders write.
+  const ebml = [0x1a, 0x45, 0xdf, 0xa3, 0x83, 1, 2, 3, 0x18, 0x53, 0x80, 0x67];
+  expect(await whole([...ebml, 0x85, 1, 2, 3, 4, 5])).toBe(true);
+  expect(await whole([...ebml, 0x85, 1, 2, 3, 4])).toBe(false);
+  expect(await whole([...ebml, 0xff, 1, 2])).toBe(true);
+});

@@ -1,0 +1,161 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { drawOutline, movedPoints, removePose, setPose } from '@/core/document/actions';
+import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
+import type { StepBody } from './bodies';
+import { Problem } from './problem';
+
+process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
+
+/* The modules read KIV_DATA when they are first used. */
+import { createCrossing, openCrossing, readDocument, readHistory, revisionOf, takeStep } from './crossings';
+import { database } from './database';
+
+function insertShot(name: string): string {
+  const id = randomUUID();
+  database()
+    .prepare(
+      `INSERT INTO shot VALUES (?, ?, 'x.mp4', ?, 1, 'MP4', 'H.264', 1280, 720, 0, 25, 1, 1, 96, 3.84, 'bt709', 0, 0,
+         zeroblob(768), zeroblob(4), '')`,
+    )
+    .run(id, name, `${id}.mp4`);
+  return id;
+}
+
+function newCrossing(): string {
+  return createCrossing({
+    name: 'Test',
+    plan: 'pass-by',
+    outgoingShotId: insertShot('Out'),
+    incomingShotId: insertShot('In'),
+  });
+}
+
+const doing = (changes: RowChange[], baseRevision: number, label = 'Edit') =>
+  ({
+    requestId: randomUUID(),
+    baseRevision,
+    kind: 'do',
+    edit: { id: randomUUID(), label, changes },
+  }) as StepBody;
+const moving = (kind: 'undo' | 'redo', editId: string, baseRevision: number) =>
+  ({ requestId: randomUUID(), baseRevision, kind, editId }) as StepBody;
+
+function seam(document: CrossingDocument, frame: number): { id: string; changes: RowChange[] } {
+  const layerId = Object.values(document.layers).find((layer) => layer.role === 'outgoing')!.id;
+  const id = randomUUID();
+  const outline = {
+    id,
+    layerId,
+    name: 'Back',
+    points: ['a', 'b'],
+    kind: 'seam' as const,
+    sweptSide: 'left' as const,
+  };
+  return { id, changes: drawOutline(document, outline, frame, [400, 0, 0, 0, 0, 9, 380, 720, 0, -9, 0, 0]) };
+}
+
+test('what is stored after any run of edits, undos and redos is what the document would be', () => {
+  const id = newCrossing();
+  let document = readDocument(id);
+  const { id: outlineId, changes } = seam(document, 10);
+  const edits: { id: string; changes: RowChange[]; undone: boolean }[] = [];
+  let revision = 0;
+  const apply = (these: RowChange[]) => {
+    document = applyChanges(document, these);
+  };
+  const edit = (these: RowChange[]) => {
+    const step = doing(these, revision);
+    revision = takeStep(id, step);
+    apply(these);
+    edits.splice(edits.findLastIndex((entry) => !entry.undone) + 1);
+    edits.push({ id: step.edit!.id, changes: these, undone: false });
+  };
+  edit(changes);
+  let random = 7;
+  const next = (below: number) => (random = (random * 16807) % 2147483647) % below;
+  for (let k = 0; k < 120; k++) {
+    const choice = next(10);
+    const last = edits.findLast((entry) => !entry.undone);
+    const undone = edits.find((entry) => entry.undone);
+    if (choice < 2 && last) {
+      revision = takeStep(id, moving('undo', last.id, revision));
+      apply(inverseChanges(last.changes));
+      last.undone = true;
+    } else if (choice < 4 && undone) {
+      revision = takeStep(id, moving('redo', undone.id, revision));
+      apply(undone.changes);
+      undone.undone = false;
+    } else if (document.outlines[outlineId]) {
+      const poses = document.poses[outlineId];
+      const pose = poses[next(poses.length)];
+      const removal = choice === 4 ? removePose(document, outlineId, pose.frame) : [];
+      const moved = movedPoints(pose.coordinates, new Set([next(2)]), next(40) / 3, next(40) / 7);
+      edit(removal.length > 0 ? removal : setPose(document, outlineId, next(60), moved));
+    }
+    expect(revisionOf(id)).toBe(revision);
+  }
+  expect(readDocument(id)).toEqual({
+    ...document,
+    poses: document.poses[outlineId]?.length ? document.poses : {},
+  });
+  const opened = openCrossing(id);
+  expect(opened.history.map((entry) => [entry.id, entry.undone])).toEqual(
+    edits.map((entry) => [entry.id, entry.undone]),
+  );
+});
+
+test('late, foreign and inconsistent steps are refused and leave everything as it was', () => {
+  const id = newCrossing();
+  const document = readDocument(id);
+  const { id: outlineId, changes } = seam(document, 10);
+  takeStep(id, doing(changes, 0));
+  const before = openCrossing(id);
+  const layer = Object.values(document.layers)[0];
+  const pose = before.document.poses[outlineId][0];
+  const outline = before.document.outlines[outlineId];
+  const refused: [StepBody, number, RegExp][] = [
+    [doing([changeRow('layer', layer, { ...layer, offset: 4 })], 0), 409, /another window/],
+    [doing([changeRow('layer', { ...layer, offset: 8 }, layer)], 1), 409, /another window/],
+    [doing([changeRow('outline', outline, { ...outline, points: ['a', 'b', 'c'] })], 1), 400, /same points/],
+    [doing([changeRow('outline', outline, null)], 1), 400, /needs its outline/],
+    [doing([changeRow('pose', null, { ...pose, frame: 44 })], 1), 400, /same points/],
+    [doing([changeRow('layer', layer, { ...layer, shotId: randomUUID() })], 1), 404, /no such shot/],
+    [
+      doing([changeRow('crossing', { ...document.crossing, id: randomUUID() }, null)], 1),
+      409,
+      /another window/,
+    ],
+    [moving('redo', randomUUID(), 1), 409, /another window/],
+  ];
+  for (const [step, status, message] of refused) {
+    try {
+      takeStep(id, step);
+      throw new Error(`Taken: ${JSON.stringify(step)}`);
+    } catch (error) {
+      expect(error).toBeInstanceOf(Problem);
+      expect((error as Problem).status).toBe(status);
+      expect((error as Problem).message).toMatch(message);
+    }
+  }
+  expect(openCrossing(id)).toEqual(before);
+});
+
+test('a long history is given page by page, oldest within reach', () => {
+  const id = newCrossing();
+  const layer = Object.values(readDocument(id).layers)[0];
+  for (let k = 0; k < 230; k++) {
+    const change = changeRow('layer', { ...layer, offset: k }, { ...layer, offset: k + 1 });
+    takeStep(id, doing([change], k, `Slip ${k}`));
+  }
+  const newest = openCrossing(id);
+  expect([newest.history.length, newest.hasOlder]).toEqual([200, true]);
+  const older = readHistory(id, newest.history[0].sequence);
+  expect(older.history.map((entry) => entry.label)).toEqual(
+    Array.from({ length: 30 }, (_, k) => `Slip ${k}`),
+  );
+  expect(older.hasOlder).toBe(false);
+});
