@@ -56,7 +56,9 @@ async function buildSqlite() {
     aptInstall(['build-essential', 'python3'], 'to compile SQLite');
   }
   console.log('Building SQLite…');
-  const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error']);
+  // Where it has to be compiled, a first start must not take minutes: -O1 is done in a third of -O3's time.
+  const quick = { CFLAGS: '-O1', CXXFLAGS: '-O1', JOBS: 'max' };
+  const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], quick);
   if (code !== 0 || !existsSync(nativeModule()))
     fail('SQLite could not be built. Install build-essential and python3, then start again.');
 }
