@@ -41,7 +41,11 @@ export function Providers({ nonce, children }: { nonce: string | undefined; chil
       <LookContext.Provider value={value}>
         <ThemeProvider theme={theme}>
           <CssBaseline />
-          <SnackbarProvider maxSnack={3} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}>
+          <SnackbarProvider
+            preventDuplicate
+            maxSnack={3}
+            anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+          >
             {children}
           </SnackbarProvider>
         </ThemeProvider>

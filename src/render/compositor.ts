@@ -1,19 +1,12 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { checker, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
-import { type PicturePlanes, shotToPlanes } from '@/core/compose/planes';
-import type { LayerDraw, Scene, Shots } from '@/core/compose/scene';
-import { matteTiles, type Rectangle, rectanglesOf, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
-import type { Shot } from '@/core/document/rows';
-import { type Affine, applyAffine, compose, invert } from '@/core/geometry/affine';
-import { checkerShader, layerShader, vertexShader } from './shaders';
-
-/** A layer with the picture and the matte it is to be drawn with. */
-export interface PreparedLayer {
-  draw: LayerDraw;
-  /** Null when the scene paints the matte. */
-  planes: PicturePlanes | null;
-  matte: Matte | null;
-}
+import type { PicturePlanes } from '@/core/compose/planes';
+import type { Scene, Shots } from '@/core/compose/scene';
+import { type Rectangle, rectanglesOf, tileCut } from '@/core/compose/tiles';
+import { type Affine, compose } from '@/core/geometry/affine';
+import { Program, TextureStore } from './gl';
+import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
+import { checkerShader, layerShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */
 export class Compositor {
@@ -226,151 +219,7 @@ export class Compositor {
   }
 }
 
-interface Target {
-  width: number;
-  height: number;
-  flipped: boolean;
-  /** The part that is drawn, in px. */
-  visible: Rectangle;
-}
-
-/** A layer's maps from px of the target, and the tiles that it cuts and hides. */
-interface Placed extends PreparedLayer {
-  toPlanes: Affine | null;
-  toMatte: Affine | null;
-  tiles: Tiles;
-  /** The part of the target that is drawn and whose pixel centres lie in the shot. */
-  frame: Rectangle;
-  /** Whether nothing below this layer shows in a tile. */
-  hides(tile: number): boolean;
-}
-
-function place(layer: PreparedLayer, shot: Shot, toShot: Affine, { width, height, visible }: Target): Placed {
-  const { draw, planes, matte } = layer;
-  const toMatte =
-    matte && compose([matte.width / shot.width, 0, 0, matte.height / shot.height, 0, 0], toShot);
-  const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;
-  const tiles = matte ? matteTiles(matte, toMatte!, width, height) : tilesOf(width, height, whole);
-  const fromShot = invert(toShot);
-  const [left, top] = applyAffine(fromShot, 0, 0);
-  const [right, bottom] = applyAffine(fromShot, shot.width, shot.height);
-  const clamped = (edge: number, size: number) => Math.min(size, Math.max(0, Math.ceil(edge - 0.5 - 1e-6)));
-  const inShot: Rectangle = [
-    clamped(left, width),
-    clamped(top, height),
-    clamped(right, width),
-    clamped(bottom, height),
-  ];
-  const fills = inShot[0] === 0 && inShot[1] === 0 && inShot[2] === width && inShot[3] === height;
-  const frame: Rectangle = [
-    Math.max(inShot[0], visible[0]),
-    Math.max(inShot[1], visible[1]),
-    Math.min(inShot[2], visible[2]),
-    Math.min(inShot[3], visible[3]),
-  ];
-  return {
-    ...layer,
-    toPlanes: planes && compose(shotToPlanes(shot, planes), toShot),
-    toMatte,
-    tiles,
-    frame,
-    hides: (tile) => fills && tiles.cut[tile] === tileCut.none,
-  };
-}
-
-function interleaved({ u, v }: PicturePlanes): Uint8Array {
-  const pairs = new Uint8Array(u.length * 2);
-  for (let i = 0, o = 0; i < u.length; i++) {
-    pairs[o++] = u[i];
-    pairs[o++] = v[i];
-  }
-  return pairs;
-}
-
 interface Size {
   width: number;
   height: number;
-}
-
-class Program {
-  private readonly program: WebGLProgram;
-  private readonly locations = new Map<string, WebGLUniformLocation | null>();
-
-  constructor(
-    private readonly gl: WebGL2RenderingContext,
-    fragmentShader: string,
-  ) {
-    this.program = gl.createProgram();
-    for (const [type, source] of [
-      [gl.VERTEX_SHADER, vertexShader],
-      [gl.FRAGMENT_SHADER, fragmentShader],
-    ] as const) {
-      const shader = gl.createShader(type)!;
-      gl.shaderSource(shader, source);
-      gl.compileShader(shader);
-      if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS))
-        throw new Error(`Shader: ${gl.getShaderInfoLog(shader)}`);
-      gl.attachShader(this.program, shader);
-    }
-    gl.bindAttribLocation(this.program, 0, 'corner');
-    gl.linkProgram(this.program);
-    if (!gl.getProgramParameter(this.program, gl.LINK_STATUS))
-      throw new Error(`Program: ${gl.getProgramInfoLog(this.program)}`);
-  }
-
-  use() {
-    this.gl.useProgram(this.program);
-  }
-
-  at(name: string): WebGLUniformLocation | null {
-    if (!this.locations.has(name)) this.locations.set(name, this.gl.getUniformLocation(this.program, name));
-    return this.locations.get(name)!;
-  }
-}
-
-/** Textures of one or two 8-bit channels by slot; bytes are sent only when they come from another picture than last time. */
-class TextureStore {
-  private readonly held = new Map<
-    string,
-    { texture: WebGLTexture; width: number; height: number; source: Uint8Array | null }
-  >();
-
-  /** @param source what the bytes are known by; @param bytes makes them when they are needed. */
-  bind(
-    gl: WebGL2RenderingContext,
-    slot: string,
-    source: Uint8Array,
-    width: number,
-    height: number,
-    channels: 1 | 2,
-    bytes: () => Uint8Array,
-  ) {
-    let entry = this.held.get(slot);
-    if (!entry || entry.width !== width || entry.height !== height) {
-      if (entry) gl.deleteTexture(entry.texture);
-      entry = { texture: gl.createTexture(), width, height, source: null };
-      this.held.set(slot, entry);
-      gl.bindTexture(gl.TEXTURE_2D, entry.texture);
-      gl.texStorage2D(gl.TEXTURE_2D, 1, channels === 1 ? gl.R8 : gl.RG8, width, height);
-      for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
-        gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE);
-      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
-        gl.texParameteri(gl.TEXTURE_2D, name, gl.LINEAR);
-    } else {
-      gl.bindTexture(gl.TEXTURE_2D, entry.texture);
-    }
-    if (entry.source === source) return;
-    entry.source = source;
-    gl.texSubImage2D(
-      gl.TEXTURE_2D,
-      0,
-      0,
-      0,
-      width,
-      height,
-      channels === 1 ? gl.RED : gl.RG,
-      gl.UNSIGNED_BYTE,
-      bytes(),
-    );
-  }
 }

@@ -8,7 +8,7 @@ import type { PosedOutline } from '@/core/matte/outline-matte';
 import { FrameCache } from '@/footage/frame-cache';
 import { FrameSource } from '@/footage/frame-source';
 import type { ShotMedia } from '@/wire/answers';
-import type { PreparedLayer } from './compositor';
+import type { PreparedLayer } from './placed';
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {

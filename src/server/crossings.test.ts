@@ -11,8 +11,9 @@ import { Problem } from './problem';
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
 
 /* The modules read KIV_DATA when they are first used. */
-import { createCrossing, openCrossing, readDocument, readHistory, revisionOf, takeStep } from './crossings';
+import { createCrossing, openCrossing, readHistory, revisionOf, takeStep } from './crossings';
 import { database } from './database';
+import { readDocument } from './document-rows';
 
 function insertShot(name: string): string {
   const id = randomUUID();

@@ -3,7 +3,7 @@ import { rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { type ExportFormat, exportFormats } from '@/footage/video-writer';
 import type { ExportQuery } from './bodies';
-import { readDocument } from './crossings';
+import { readDocument } from './document-rows';
 import { exportsFolder } from './data-folder';
 import { database } from './database';
 import { notFound, Problem } from './problem';

@@ -10,10 +10,11 @@ import { numbersPerPoint as N } from '@/core/document/rows';
 import { applyAffine, compose, invert } from '@/core/geometry/affine';
 import { shapeAt, startingCoordinates } from '@/core/outline';
 import { addPointAt, commitMove, commitPose, finishDrawing, poseChanges } from './commands';
-import { begun, type Drawing, isEnough, pulled, withoutLast, withPoint } from './drawing';
+import { begun, isEnough, pulled, withPoint } from './drawing';
 import { type Hit, hitOutline } from './hit';
 import { drawPoints, hatchRegion, ink, strokeOutline, tickSide, tracePath } from './paint';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
+import { useDrawing } from './useDrawing';
 import { type Camera, setView, useView } from './view-store';
 
 /** What a pressed pointer is doing; positions in shot px. */
@@ -56,13 +57,7 @@ export const Overlay = memo(function Overlay({
       playing,
     })),
   );
-  const [drawing, showDrawing] = useState<Drawing | null>(null);
-  // Presses may come faster than the page is drawn: what is being drawn is kept apart from what is shown of it.
-  const inDrawing = useRef<Drawing | null>(null);
-  const setDrawing = useCallback((next: Drawing | null) => {
-    inDrawing.current = next;
-    showDrawing(next);
-  }, []);
+  const { drawing, inDrawing, setDrawing } = useDrawing(tool);
   const [pointer, setPointer] = useState<[number, number] | null>(null);
   const [marquee, setMarquee] = useState<[number, number, number, number] | null>(null);
   const [hovered, setHovered] = useState<Hit>(null);
@@ -80,26 +75,15 @@ export const Overlay = memo(function Overlay({
     setView({ draft: null });
   }, []);
   useEffect(() => {
-    if (inDrawing.current && inDrawing.current.kind !== tool) setDrawing(null);
-  }, [tool, setDrawing]);
-
-  useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const drawing = inDrawing.current;
-      if (event.key === 'Escape' && gesture.current) letGo();
-      else if (!drawing) return;
-      else if (event.key === 'Escape') setDrawing(null);
-      else if (event.key === 'Backspace') setDrawing(withoutLast(drawing));
-      else if (event.key === 'Enter' && isEnough(drawing)) {
-        finishDrawing(drawing.kind, drawing.coordinates);
-        setDrawing(null);
-      } else return;
+      if (event.key !== 'Escape' || !gesture.current) return;
+      letGo();
       event.preventDefault();
       event.stopPropagation();
     };
     window.addEventListener('keydown', onKey, true);
     return () => window.removeEventListener('keydown', onKey, true);
-  }, [setDrawing, letGo]);
+  }, [letGo]);
 
   if (!traced || !toScreen) return null;
   const source = sourceFrameOf(traced, frame);

@@ -196,8 +196,3 @@ export const keyBindings: KeyBinding[] = [
     run: () => setView({ keysShown: true }),
   },
 ];
-
-/** The keys shown for what a binding does, for tooltips. */
-export function keysFor(does: string): string {
-  return keyBindings.find((binding) => binding.does === does)?.keys ?? '';
-}

@@ -150,7 +150,7 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
             showView('plain');
           }}
         >
-          Trace on at frame {progress.frame}
+          Go on at frame {progress.frame}
         </Button>
       )}
     </Box>
