@@ -149,9 +149,7 @@ test('feather and spread change live and are saved; views and sheet follow', asy
   await shownFrame(page, 95);
 });
 
-test('stepping shows the neighbour, and playing keeps time and counts what it drops', async ({
-  page,
-}) => {
+test('stepping shows the neighbour, and playing keeps time and counts what it drops', async ({ page }) => {
   await openCrossing(page);
   await expect(page.locator('#row-42 [aria-label^="Covered"]')).toBeVisible();
   await page.waitForTimeout(2500);
