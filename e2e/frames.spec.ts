@@ -66,6 +66,7 @@ test('the workspace’s picture of frame n is frame n, stepping and jumping', as
     ['119', 119],
     ['-1', 118],
     ['-77', 41],
+    ['00:00:02:03', 53],
   ] as const) {
     await page.keyboard.type(keys);
     await page.keyboard.press('Enter');

@@ -15,6 +15,7 @@ import { poseAtFrame } from '@/core/document/document';
 import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
 import { sideWithLess } from '@/core/matte/side';
 import { startingCoordinates } from '@/core/outline';
+import { parseTimecode } from '@/core/time/timecode';
 import { crossingFrameOf } from '@/core/time/time-map';
 import { useDocument } from './document-store';
 import { sourceFrameOf, type Traced, tracedOf } from './traced';
@@ -42,6 +43,26 @@ export function goTo(frame: number) {
 export function step(by: number) {
   setView({ playing: false });
   goTo(useView.getState().frame + by);
+}
+
+/**
+ * Goes where a person has typed: `+12` or `-12` from here, `120` to that frame, `00:00:01:05` to that timecode.
+ *
+ * @returns a sentence when it cannot be read.
+ */
+export function jumpTo(typed: string): string | null {
+  setView({ playing: false });
+  if (/^[+-]\d+$/.test(typed)) step(Number(typed));
+  else if (/^\d+$/.test(typed)) goTo(Number(typed));
+  else {
+    const { crossing } = useDocument.getState().document!;
+    try {
+      goTo(parseTimecode(typed, { num: crossing.rateNum, den: crossing.rateDen }));
+    } catch (error) {
+      return error instanceof RangeError ? error.message : String(error);
+    }
+  }
+  return null;
 }
 
 /** Goes to the nearest frame with a pose of the outline in hand, ahead or back. */

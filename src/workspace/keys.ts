@@ -68,7 +68,7 @@ export const keyBindings: KeyBinding[] = [
   },
   {
     keys: '+12, −12, 120',
-    does: 'Type a jump or a frame, then Enter',
+    does: 'Type a jump, a frame or a timecode, then Enter',
     group: 'Frames',
     matches: () => false,
     run: () => {},

@@ -1,6 +1,6 @@
 import { useSnackbar } from 'notistack';
 import { useEffect, useState } from 'react';
-import { goTo, step, togglePlaying } from './commands';
+import { jumpTo, togglePlaying } from './commands';
 import { keyBindings } from './keys';
 import { setView, useView } from './view-store';
 
@@ -14,7 +14,7 @@ function isTyping(target: EventTarget | null): boolean {
 /** What keeps every key to itself. */
 const ownKeys = '[role="dialog"], [role="menu"], .MuiPopover-root';
 
-/** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12` or a frame number, then Enter. */
+/** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12`, a frame number or a timecode, then Enter. */
 export function useKeys(): { jump: string } {
   const [jump, setJump] = useState('');
   const { enqueueSnackbar } = useSnackbar();
@@ -26,15 +26,15 @@ export function useKeys(): { jump: string } {
       if (element?.closest(ownKeys)) return;
       const moves = /^(Arrow|Home$|End$|Page)/.test(event.key);
       if (moves && element?.closest('[role="slider"], input[type="range"]')) return;
-      if (/^[+\-0-9]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
-        setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 7)));
+      if (/^[+\-0-9:;]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
+        setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 12)));
         event.preventDefault();
         return;
       }
       if (jump !== '') {
         if (event.key === 'Enter') {
-          if (/^[+-]\d+$/.test(jump)) step(Number(jump));
-          else if (/^\d+$/.test(jump)) goTo(Number(jump));
+          const refusal = jumpTo(jump);
+          if (refusal) enqueueSnackbar(refusal);
         }
         if (event.key === 'Backspace') setJump((typed) => typed.slice(0, -1));
         else if (event.key !== 'Shift') setJump('');
