@@ -56,13 +56,20 @@ export async function benchBrowser(): Promise<Figure[]> {
       });
     }
     await page.keyboard.press('z');
-    for (const quality of ['Full', 'Half', 'Quarter']) figures.push(await playback(page, quality));
+    const stepping = await longestTask(page);
+    let playing = 0;
+    for (const quality of ['Full', 'Half', 'Quarter']) {
+      const { figure, longest } = await playback(page, quality);
+      figures.push(figure);
+      playing = Math.max(playing, longest);
+    }
     figures.push({
-      name: 'longest task of the page while stepping and playing',
-      value: await longestTask(page),
+      name: 'longest task of the page while stepping',
+      value: stepping,
       unit: 'ms',
       atMost: 50,
     });
+    figures.push({ name: 'longest task of the page while playing', value: playing, unit: 'ms', atMost: 50 });
     return figures;
   } finally {
     await browser.close();
@@ -144,21 +151,26 @@ async function elementSteps(page: Page): Promise<number> {
   return median(times);
 }
 
-async function playback(page: Page, quality: string): Promise<Figure> {
+async function playback(page: Page, quality: string): Promise<{ figure: Figure; longest: number }> {
   await page.getByLabel('Quality of the preview').locator('..').click();
   await page.getByRole('option', { name: quality }).click();
-  await page.waitForTimeout(400);
-  await page.getByRole('button', { name: 'Play' }).click();
+  await page.waitForTimeout(600);
+  await longestTask(page);
+  await page.keyboard.press('Space');
   await page.waitForTimeout(5280);
   const dropped = Number.parseInt((await page.getByTestId('dropped').textContent()) ?? '', 10);
-  await page.getByRole('button', { name: 'Pause' }).click();
-  return {
-    name: `frames dropped of about 132 while playing, ${quality.toLowerCase()} quality, fitted`,
-    value: dropped,
-    unit: 'frames',
-  };
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(300);
+  const name = `frames dropped of about 132 while playing, ${quality.toLowerCase()} quality, fitted`;
+  return { figure: { name, value: dropped, unit: 'frames' }, longest: await longestTask(page) };
 }
 
+/** The longest task over 50 ms since this was last asked, in ms; 0 when there was none. */
 function longestTask(page: Page): Promise<number> {
-  return page.evaluate(() => (window as typeof window & { longest?: number }).longest ?? 0);
+  return page.evaluate(() => {
+    const watch = window as typeof window & { longest?: number };
+    const longest = watch.longest ?? 0;
+    watch.longest = 0;
+    return longest;
+  });
 }

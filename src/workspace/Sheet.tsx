@@ -29,6 +29,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
   const frame = useView((state) => state.frame);
+  const playing = useView((state) => state.playing);
   const coverage = useView((state) => state.coverage);
   const crossing = document!.crossing;
   const layers = layersInOrder(document!).reverse();
@@ -42,13 +43,15 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
 
   useEffect(() => {
+    // While it plays the sheet stays still: a loop's jump back would make all its rows anew at once.
+    if (playing) return;
     // From what the list already knows: asking the element for its size would lay the page out at every frame.
     const [from, height] = [rows.scrollOffset ?? 0, rows.scrollRect?.height ?? 0];
     const top = frame * rowHeight;
     if (!scroller.current || height === 0) return;
     if (top < from + 2 * rowHeight) scroller.current.scrollTop = top - 2 * rowHeight;
     else if (top + 4 * rowHeight > from + height) scroller.current.scrollTop = top + 4 * rowHeight - height;
-  }, [frame, rows, rows.scrollRect?.height]);
+  }, [frame, playing, rows, rows.scrollRect?.height]);
   useEffect(() => {
     if (!client) return;
     // A little later, so that scrolling and dragging come first.

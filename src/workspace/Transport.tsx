@@ -68,6 +68,8 @@ export function Transport({ jump }: { jump: string }) {
         disableUnderline
         value={quality}
         onChange={(event) => setView({ quality: Number(event.target.value) as ViewState['quality'] })}
+        // The keys go back to the picture.
+        onClose={() => setTimeout(() => (window.document.activeElement as HTMLElement | null)?.blur())}
         inputProps={{ 'aria-label': 'Quality of the preview' }}
         sx={{ fontSize: 12 }}
       >

@@ -22,10 +22,10 @@ export function useKeys(): { jump: string } {
     const onKey = (event: KeyboardEvent) => {
       if (isTyping(event.target) || useView.getState().keysShown) return;
       const element = event.target instanceof HTMLElement ? event.target : null;
-      // Menus and dialogs have keys of their own; sliders use the arrows.
+      // Menus and dialogs have keys of their own; sliders and choices use the arrows.
       if (element?.closest(ownKeys)) return;
       const moves = /^(Arrow|Home$|End$|Page)/.test(event.key);
-      if (moves && element?.closest('[role="slider"], input[type="range"]')) return;
+      if (moves && element?.closest('[role="slider"], [role="combobox"], input[type="range"]')) return;
       if (/^[+\-0-9:;]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
         setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 12)));
         event.preventDefault();
@@ -64,7 +64,8 @@ export function useSpaceBar(): boolean {
     let used = false;
     const onDown = (event: KeyboardEvent) => {
       if (event.key !== ' ' || isTyping(event.target)) return;
-      if (event.target instanceof HTMLElement && event.target.closest(ownKeys)) return;
+      if (event.target instanceof HTMLElement && event.target.closest(`${ownKeys}, [role="combobox"]`))
+        return;
       event.preventDefault();
       if (event.repeat) return;
       pressedAt = performance.now();
