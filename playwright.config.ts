@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { chromiumLaunch } from './scripts/chromium.mjs';
 
 const port = Number(process.env.KIV_TEST_PORT ?? 4790);
 // The config is read again in every worker; the folder is made once.
@@ -17,18 +18,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     trace: 'off',
-    launchOptions: {
-      executablePath: process.env.KIV_CHROMIUM ?? '/usr/bin/chromium',
-      args: [
-        '--headless=new',
-        '--no-sandbox',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: chromiumLaunch,
   },
   webServer: {
     command: 'node scripts/serve.mjs',

@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { chromiumLaunch } from '../scripts/chromium.mjs';
 import { median, type Figure } from './figure';
 
 const port = 4792;
@@ -15,18 +16,7 @@ export async function benchBrowser(): Promise<Figure[]> {
     env: { ...process.env, PORT: String(port), KIV_DATA: data },
     stdio: 'ignore',
   });
-  const browser = await chromium.launch({
-    executablePath: process.env.KIV_CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--headless=new',
-      '--no-sandbox',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const browser = await chromium.launch(chromiumLaunch);
   try {
     await answering();
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

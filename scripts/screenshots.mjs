@@ -4,6 +4,7 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { chromiumLaunch } from './chromium.mjs';
 import { prepare, prepareTestTools, root } from './prepare.mjs';
 
 process.chdir(root);
@@ -17,10 +18,7 @@ const env = {
   KIV_DATA: mkdtempSync(path.join(tmpdir(), 'kiv-pictures-')),
 };
 const server = spawn('node', ['scripts/serve.mjs'], { env, stdio: 'ignore' });
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: ['--headless=new', '--no-sandbox'],
-});
+const browser = await chromium.launch(chromiumLaunch);
 try {
   for (let tries = 0; tries < 120 && !(await fetch(`${origin}/api/shots`).catch(() => null)); tries++) {
     await new Promise((done) => setTimeout(done, 250));

@@ -1,9 +1,7 @@
 'use client';
 
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import CircularProgress from '@mui/material/CircularProgress';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -11,29 +9,18 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Link from 'next/link';
 import { useSnackbar } from 'notistack';
-import { useCallback, useEffect, useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { exportFormats } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';
+import { useAnswer } from '@/interface/useAnswer';
 
 /** What was made, from which revision, to download. */
 export function ExportsView() {
-  const [exports, setExports] = useState<ExportListing[] | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
+  const { answer: exports, load, pending } = useAnswer<ExportListing[]>('/api/exports', 'the exports');
   const { enqueueSnackbar } = useSnackbar();
-  const load = useCallback(() => {
-    call<ExportListing[]>('/api/exports').then(
-      (listed) => {
-        setExports(listed);
-        setFailure(null);
-      },
-      (error: unknown) => setFailure(sentenceOf(error)),
-    );
-  }, []);
-  useEffect(load, [load]);
   const remove = async (id: string) => {
     try {
       await call(`/api/exports/${id}`, 'DELETE');
@@ -48,12 +35,7 @@ export function ExportsView() {
       <Box component="h1" sx={{ m: 0, mb: 2, fontSize: 24 }}>
         Exports
       </Box>
-      {failure && (
-        <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
-          {failure}
-        </Alert>
-      )}
-      {exports === null && !failure && <CircularProgress aria-label="Loading the exports" />}
+      {pending}
       {exports?.length === 0 && (
         <Box
           sx={{

@@ -3,34 +3,21 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import CircularProgress from '@mui/material/CircularProgress';
 import LinearProgress from '@mui/material/LinearProgress';
-import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react';
+import { type DragEvent, useRef, useState } from 'react';
 import { formatBytes } from '@/footage/refusal';
-import { call, sentenceOf } from '@/interface/api';
 import { Page } from '@/interface/Page';
+import { useAnswer } from '@/interface/useAnswer';
 import type { ShotListing } from '@/wire/answers';
 import { ShotCards } from './ShotCards';
 import { bringIn, cancelUpload, dismissUpload, type Upload, useUploads } from './uploads';
 
 /** Bringing in video files and looking after them. */
 export function FootageView({ limit }: { limit: number }) {
-  const [shots, setShots] = useState<ShotListing[] | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
+  const { answer: shots, load, pending } = useAnswer<ShotListing[]>('/api/shots', 'the footage');
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const uploads = useUploads((state) => state.uploads);
-  const load = useCallback(() => {
-    call<ShotListing[]>('/api/shots').then(
-      (listed) => {
-        setShots(listed);
-        setFailure(null);
-      },
-      (error: unknown) => setFailure(sentenceOf(error)),
-    );
-  }, []);
-  useEffect(load, [load]);
-
   const take = (files: FileList | null) => {
     if (files && files.length > 0) void bringIn([...files], limit, load);
   };
@@ -95,12 +82,7 @@ export function FootageView({ limit }: { limit: number }) {
             ))}
           </Box>
         )}
-        {failure && (
-          <Alert severity="error" action={<Button onClick={load}>Try again</Button>}>
-            {failure}
-          </Alert>
-        )}
-        {shots === null && !failure && <CircularProgress aria-label="Loading the footage" />}
+        {pending}
         {shots?.length === 0 && <Box sx={{ color: 'text.secondary' }}>Nothing here yet.</Box>}
         {shots && <ShotCards shots={shots} onChanged={load} />}
       </Box>

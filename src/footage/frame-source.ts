@@ -1,11 +1,4 @@
-import {
-  EncodedPacketSink,
-  Input,
-  type InputVideoTrack,
-  UrlSource,
-  type VideoSample,
-  VideoSampleSink,
-} from 'mediabunny';
+import { Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny';
 import type { VideoColour } from '@/core/colour/matrix';
 import type { PicturePlanes } from '@/core/compose/planes';
 import { type FrameIndex, frameOfTimestamp, keyFrameFor } from '@/core/time/frame-index';
@@ -161,7 +154,6 @@ export class FrameSource {
     const track = await this.input.getPrimaryVideoTrack();
     if (!track || !(await track.canDecode()))
       throw new Error('This browser cannot decode the shot’s pictures.');
-    await new EncodedPacketSink(track).getFirstPacket();
     return track;
   }
 }

@@ -1,38 +1,26 @@
 'use client';
 
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import CircularProgress from '@mui/material/CircularProgress';
-import { useCallback, useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
-import { call, sentenceOf } from '@/interface/api';
 import { Page } from '@/interface/Page';
+import { useAnswer } from '@/interface/useAnswer';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from './NewCrossing';
 
 /** The first page: crossings as cards, footage below. */
 export function Shelf() {
-  const [crossings, setCrossings] = useState<CrossingListing[] | null>(null);
-  const [shots, setShots] = useState<ShotListing[]>([]);
-  const [failure, setFailure] = useState<string | null>(null);
+  const crossings = useAnswer<CrossingListing[]>('/api/crossings', 'the shelf');
+  const footage = useAnswer<ShotListing[]>('/api/shots', 'the footage');
   const [creating, setCreating] = useState(false);
-
-  const load = useCallback(async () => {
-    try {
-      const [listed, footage] = await Promise.all([
-        call<CrossingListing[]>('/api/crossings'),
-        call<ShotListing[]>('/api/shots'),
-      ]);
-      setCrossings(listed);
-      setShots(footage);
-      setFailure(null);
-    } catch (error) {
-      setFailure(sentenceOf(error));
-    }
-  }, []);
-  useEffect(() => void load(), [load]);
+  const shots = footage.answer ?? [];
+  // Deleting a crossing changes where its shots are used, renaming a shot what its crossings show.
+  const load = () => {
+    crossings.load();
+    footage.load();
+  };
 
   return (
     <Page>
@@ -45,17 +33,8 @@ export function Shelf() {
           New crossing
         </Button>
       </Box>
-      {failure && (
-        <Alert
-          severity="error"
-          action={<Button onClick={() => void load()}>Try again</Button>}
-          sx={{ mb: 2 }}
-        >
-          {failure}
-        </Alert>
-      )}
-      {crossings === null && !failure && <CircularProgress aria-label="Loading the shelf" />}
-      {crossings?.length === 0 && (
+      {crossings.pending}
+      {crossings.answer?.length === 0 && (
         <Box
           sx={{
             border: '1px dashed',
@@ -69,14 +48,15 @@ export function Shelf() {
         </Box>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}>
-        {crossings?.map((listed) => (
-          <CrossingCard key={listed.document.crossing.id} listed={listed} onDeleted={() => void load()} />
+        {crossings.answer?.map((listed) => (
+          <CrossingCard key={listed.document.crossing.id} listed={listed} onDeleted={load} />
         ))}
       </Box>
       <Box component="h2" sx={{ mt: 4, mb: 1.5, fontSize: 19 }}>
         Footage
       </Box>
-      <ShotCards shots={shots} onChanged={() => void load()} />
+      {footage.pending}
+      <ShotCards shots={shots} onChanged={load} />
       {creating && <NewCrossing shots={shots} onClose={() => setCreating(false)} />}
     </Page>
   );

@@ -1,4 +1,4 @@
-import { insertPoint, removePoint, shapeAt, startingCoordinates } from '../outline';
+import { insertPoint, removePoint, startingCoordinates } from '../outline';
 import { type CrossingDocument, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
@@ -172,10 +172,4 @@ export function copyPose(
   const poses = document.poses[outlineId] ?? [];
   const coordinates = startingCoordinates(poses, from);
   return coordinates && from !== to ? setPose(document, outlineId, to, coordinates) : [];
-}
-
-/** True where the outline is drawn at a source frame: from its first pose to its last. */
-export function isDrawnAt(document: CrossingDocument, outlineId: string, frame: number): boolean {
-  const { state } = shapeAt(document.poses[outlineId] ?? [], frame);
-  return state === 'posed' || state === 'in-between';
 }
