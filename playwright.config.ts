@@ -10,7 +10,9 @@ process.env.KIV_TEST_DATA ??= mkdtempSync(path.join(tmpdir(), 'kiv-test-'));
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 90_000,
+  timeout: 120_000,
+  // How long to wait for what has no bound of its own: two windows that decode at once are slow on a busy machine.
+  expect: { timeout: 15_000 },
   workers: 1,
   forbidOnly: Boolean(process.env.CI),
   reporter: [['list']],
