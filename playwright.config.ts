@@ -14,6 +14,8 @@ export default defineConfig({
   // How long to wait for what has no bound of its own: two windows that decode at once are slow on a busy machine.
   expect: { timeout: 15_000 },
   workers: 1,
+  // A test that only passes the second time is reported as flaky, not hidden.
+  retries: process.env.CI ? 1 : 0,
   forbidOnly: Boolean(process.env.CI),
   reporter: [['list']],
   use: {

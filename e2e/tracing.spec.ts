@@ -177,6 +177,7 @@ test('stepping shows the neighbour, and playing keeps time and counts what it dr
   expect(steps.sort((a, b) => a - b)[7]).toBeLessThan(500);
 
   await page.keyboard.press('Space');
+  await expect(page.getByTestId('dropped')).toHaveText(/\d+ dropped/);
   await page.waitForTimeout(2000);
   await expect(page.getByTestId('dropped')).toHaveText(/\d+ dropped/);
   await page.keyboard.press('Space');

@@ -51,10 +51,13 @@ await countedRun('Jest', 'npx', ['jest', '--json', `--outputFile=${jestReport}`]
   return { passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites };
 });
 const browserReport = path.join(results, 'playwright.json');
-const reporters = { PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport };
+const reporters = { CI: '1', PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport };
+let flaky = 0;
 await countedRun('Playwright', 'npx', ['playwright', 'test', '--reporter=list,json'], reporters, () => {
   const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
+  flaky = stats.flaky;
   return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
 });
+if (flaky > 0) console.log(`${flaky} of them only at the second try`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

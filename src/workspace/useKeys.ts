@@ -56,11 +56,14 @@ export function useKeys(): { jump: string } {
   return { jump };
 }
 
-/** The space bar: held it moves the picture, tapped it plays. Returns whether it is held. */
+/**
+ * The space bar: with the pointer it moves the picture, alone it plays. Which of the two is told by the pointer and
+ * not by the time it was held, so that a busy page never swallows a tap. Returns whether it is held.
+ */
 export function useSpaceBar(): boolean {
   const [held, setHeld] = useState(false);
   useEffect(() => {
-    let pressedAt = 0;
+    let down = false;
     let used = false;
     const onDown = (event: KeyboardEvent) => {
       if (event.key !== ' ' || isTyping(event.target)) return;
@@ -68,7 +71,7 @@ export function useSpaceBar(): boolean {
         return;
       event.preventDefault();
       if (event.repeat) return;
-      pressedAt = performance.now();
+      down = true;
       used = false;
       setHeld(true);
     };
@@ -76,13 +79,16 @@ export function useSpaceBar(): boolean {
       used = true;
     };
     const onUp = (event: KeyboardEvent) => {
-      if (event.key !== ' ' || pressedAt === 0) return;
+      if (event.key !== ' ' || !down) return;
       event.preventDefault();
       setHeld(false);
-      if (!used && performance.now() - pressedAt < 500) togglePlaying();
-      pressedAt = 0;
+      if (!used) togglePlaying();
+      down = false;
     };
-    const onBlur = () => setHeld(false);
+    const onBlur = () => {
+      down = false;
+      setHeld(false);
+    };
     window.addEventListener('keydown', onDown);
     window.addEventListener('keyup', onUp);
     window.addEventListener('pointerdown', onPointer);
