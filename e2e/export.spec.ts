@@ -51,7 +51,7 @@ async function referenceFrames(page: Page): Promise<Uint8Array[]> {
   }
   references = Array.from({ length: document.crossing.length + 6 }, (_, n) => {
     const out = new Uint8Array(width * height * 4);
-    const scene = sceneAt(document, shotTable, n - 3, 'result', null);
+    const scene = sceneAt(document, shotTable, n - 3, { view: 'result', traced: null });
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
       decoded[draw.shotId][draw.sourceFrame];
     drawPicture(scene, shotTable, document.crossing, planesOf, width, height, out);

@@ -30,7 +30,7 @@ const harness = {
     const engine = new PictureEngine(media, 200e6);
     const compositor = new Compositor(new OffscreenCanvas(16, 16));
     const { width, height } = document.crossing;
-    const scene = sceneAt(document, engine.shots, frame, view, traced);
+    const scene = sceneAt(document, engine.shots, frame, { view, traced });
     const layers = await engine.prepare(scene, 1);
     const drawn = new Uint8Array(width * height * 4);
     compositor.read(scene, layers, engine.shots, document.crossing, width, height, drawn);

@@ -101,3 +101,24 @@ export const OpenMarkIcon = drawn(
   'OpenMarkIcon',
   <circle cx="10" cy="10" r="4" strokeDasharray="2.500 2.500" />,
 );
+export const EyeIcon = drawn(
+  'EyeIcon',
+  <>
+    <path d="M2 10c4-6.500 12-6.500 16 0-4 6.500-12 6.500-16 0Z" />
+    <circle cx="10" cy="10" r="2.400" />
+  </>,
+);
+export const EyeShutIcon = drawn(
+  'EyeShutIcon',
+  <path d="M2 9c4 6 12 6 16 0M5 12.500 3.600 15M10 13.600V17M15 12.500l1.400 2.500" />,
+);
+export const SoloIcon = drawn(
+  'SoloIcon',
+  <>
+    <rect x="5" y="6" width="10" height="8" fill="currentColor" />
+    <path d="M3 3.500h14M3 16.500h14" opacity=".4" />
+  </>,
+);
+export const UpIcon = drawn('UpIcon', <path d="m4.500 12.500 5.500-6 5.500 6" />);
+export const DownIcon = drawn('DownIcon', <path d="m4.500 7.500 5.500 6 5.500-6" />);
+export const MarkIcon = drawn('MarkIcon', <path d="M5 17.500V3h10l-3 3.500L15 10H5" />);

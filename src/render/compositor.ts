@@ -1,5 +1,5 @@
 import { yuvToRgb } from '@/core/colour/matrix';
-import { checker, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
+import { checker, clipIn, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/compose/planes';
 import type { Scene, Shots } from '@/core/compose/scene';
 import { type Rectangle, rectanglesOf, tileCut } from '@/core/compose/tiles';
@@ -117,7 +117,13 @@ export class Compositor {
     }
     const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
     const placed = layers.map((layer) =>
-      place(layer, shots[layer.draw.shotId], compose(layer.draw.toShot, toCrossing), target),
+      place(
+        layer,
+        shots[layer.draw.shotId],
+        compose(layer.draw.toShot, toCrossing),
+        clipIn(layer.draw, crossing, width, height),
+        target,
+      ),
     );
     placed.forEach((layer, slot) =>
       this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width),
@@ -133,7 +139,8 @@ export class Compositor {
     fullSize: boolean,
   ) {
     const { gl } = this;
-    const { planes, tiles, frame } = layer;
+    const { planes, tiles, frame, bounded, draw } = layer;
+    const mixed = draw.opacity < 1;
     const covers = above.filter((other) => other.planes);
     const seen = (tile: number) => !covers.some((other) => other.hides(tile));
     if (planes) this.bindPlanes(planes, slot, layer);
@@ -144,10 +151,10 @@ export class Compositor {
       const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
       const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
       if (rectangles.length === 0) continue;
-      const variant = { matte, paintMatte: !planes, taps };
+      const variant = { matte, paintMatte: !planes, taps, bounded, mixed, negative: draw.negative };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
       this.setLayer(program, layer);
-      if (matte) gl.enable(gl.BLEND);
+      if (matte || mixed) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
       gl.blendFuncSeparate(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
       this.drawRectangles(rectangles);
@@ -175,7 +182,7 @@ export class Compositor {
     this.textures.bind(gl, `${slot} matte`, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
   }
 
-  private setLayer(program: Program, { planes, toPlanes, toMatte, matte }: Placed) {
+  private setLayer(program: Program, { planes, toPlanes, toMatte, matte, toShot, bounded, draw }: Placed) {
     const { gl } = this;
     gl.uniform1i(program.at('lumaPlane'), 0);
     gl.uniform1i(program.at('chromaPlane'), 1);
@@ -185,6 +192,8 @@ export class Compositor {
         ...compose([1 / width, 0, 0, 1 / height, 0, 0], toSamples),
       ]);
     if (matte) map('matteMap', toMatte!, matte.width, matte.height);
+    if (bounded) map('shotMap', toShot, 1, 1);
+    if (draw.opacity < 1) gl.uniform1f(program.at('opacity'), draw.opacity);
     if (!planes || !toPlanes) return;
     map('lumaMap', toPlanes, planes.width, planes.height);
     const [sx, sy] = [planes.chromaWidth / planes.width, planes.chromaHeight / planes.height];

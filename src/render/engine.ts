@@ -1,10 +1,9 @@
 import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
-import type { LayerDraw, Scene, Shots } from '@/core/compose/scene';
+import type { Cut, LayerDraw, Scene } from '@/core/compose/scene';
 import type { PicturePlanes } from '@/core/compose/planes';
 import type { Shot } from '@/core/document/rows';
 import { sameRow } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
-import type { PosedOutline } from '@/core/matte/outline-matte';
 import { FrameCache } from '@/footage/frame-cache';
 import { FrameSource } from '@/footage/frame-source';
 import type { ShotMedia } from '@/wire/answers';
@@ -12,7 +11,7 @@ import type { PreparedLayer } from './placed';
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {
-  readonly shots: Shots;
+  readonly shots: Record<string, Shot>;
   private readonly cache: FrameCache;
   private readonly sources: Map<string, FrameSource>;
   private readonly mattes = new MatteCache(96e6);
@@ -74,7 +73,7 @@ export class PictureEngine {
   private withMatte(draw: LayerDraw, planes: PicturePlanes | null, quality: number): PreparedLayer {
     const matte =
       draw.cut.extent === 'outlined'
-        ? this.mattes.get(draw.layerId, draw.cut.posed, this.shots[draw.shotId], matteScale(draw, quality))
+        ? this.mattes.get(draw.layerId, draw.cut, this.shots[draw.shotId], matteScale(draw, quality))
         : null;
     return { draw, planes, matte };
   }
@@ -83,19 +82,19 @@ export class PictureEngine {
 /** Mattes by what they were drawn from, bounded in bytes. */
 class MatteCache {
   private readonly scratch = new MatteScratch();
-  private entries: { layerId: string; posed: readonly PosedOutline[]; scale: number; matte: Matte }[] = [];
+  private entries: { layerId: string; cut: OutlinedCut; scale: number; matte: Matte }[] = [];
   private bytes = 0;
 
   constructor(private readonly budget: number) {}
 
-  get(layerId: string, posed: readonly PosedOutline[], shot: Shot, scale: number): Matte {
+  get(layerId: string, cut: OutlinedCut, shot: Shot, scale: number): Matte {
     const at = this.entries.findIndex(
-      (entry) => entry.layerId === layerId && entry.scale === scale && samePosed(entry.posed, posed),
+      (entry) => entry.layerId === layerId && entry.scale === scale && sameCut(entry.cut, cut),
     );
     const entry =
       at >= 0
         ? this.entries.splice(at, 1)[0]
-        : { layerId, posed, scale, matte: matteOf(posed, shot, scale, this.scratch) };
+        : { layerId, cut, scale, matte: matteOf(cut, shot, scale, this.scratch) };
     if (at < 0) this.bytes += entry.matte.alpha.length;
     this.entries.push(entry);
     while (this.bytes > this.budget && this.entries.length > 1)
@@ -104,12 +103,16 @@ class MatteCache {
   }
 }
 
-function samePosed(a: readonly PosedOutline[], b: readonly PosedOutline[]): boolean {
+type OutlinedCut = Extract<Cut, { extent: 'outlined' }>;
+
+function sameCut(a: OutlinedCut, b: OutlinedCut): boolean {
   return (
-    a.length === b.length &&
-    a.every(
+    a.keeps === b.keeps &&
+    a.posed.length === b.posed.length &&
+    a.posed.every(
       ({ outline, coordinates }, i) =>
-        outline === b[i].outline && sameRow({ coordinates }, { coordinates: b[i].coordinates }),
+        sameRow(outline, b.posed[i].outline) &&
+        sameRow({ coordinates }, { coordinates: b.posed[i].coordinates }),
     )
   );
 }

@@ -1,5 +1,5 @@
 import { sceneAt } from '@/core/compose/scene';
-import type { CrossingDocument } from '@/core/document/document';
+import { type CrossingDocument, playedRange } from '@/core/document/document';
 import { type ExportFormat, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
@@ -9,14 +9,14 @@ export interface ExportOrder {
   document: CrossingDocument;
   media: ShotMedia[];
   format: ExportFormat;
-  /** Crossing frames added before the first and after the last. */
+  /** Crossing frames added before the in and after the out. */
   handles: number;
 }
 
 const cacheBytes = 128e6;
 
 /**
- * Draws every frame of a crossing as the preview draws it and encodes it.
+ * Draws every frame of a crossing from its in to its out as the preview draws it and encodes it.
  *
  * @param onProgress told how many frames of how many are written.
  * @param cancelled asked after every frame; when true, nothing is kept and null is returned.
@@ -28,17 +28,18 @@ export async function exportCrossing(
   onProgress: (written: number, of: number) => void,
   cancelled: () => boolean,
 ): Promise<ArrayBuffer | null> {
-  const { width, height, length, rateNum, rateDen } = document.crossing;
+  const { width, height, rateNum, rateDen } = document.crossing;
+  const [first, last] = playedRange(document);
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const writer = new VideoWriter(format, width, height, { num: rateNum, den: rateDen });
   const rgba = new Uint8Array(width * height * 4);
-  const total = length + 2 * handles;
+  const total = last - first + 1 + 2 * handles;
   let finished = false;
   try {
     await writer.start();
     for (let k = 0; k < total; k++) {
-      const scene = sceneAt(document, engine.shots, k - handles, 'result', null);
+      const scene = sceneAt(document, engine.shots, first + k - handles, { view: 'result', traced: null });
       const layers = await engine.prepare(scene, 1);
       compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
       await writer.add(rgba);

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
-import type { CrossingDocument } from '@/core/document/document';
+import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { plainLayer } from '@/core/document/rows';
 import { MatteScratch } from '@/core/matte/matte';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
@@ -30,7 +31,8 @@ const service = {
         height,
       );
       const pictures: Posters['pictures'] = [];
-      for (const frame of [0, middleOf(coverage), crossing.length - 1]) {
+      const [first, last] = playedRange(document);
+      for (const frame of [first, middleOf(coverage), last]) {
         for (const { shotId, sourceFrame } of thumbnails.missing(document, frame)) {
           thumbnails.keep(shotId, sourceFrame, await engine.picture({ shotId, sourceFrame }));
         }
@@ -45,13 +47,8 @@ const service = {
   /** One frame of a shot, small. */
   async frame(media: ShotMedia, sourceFrame: number, height: number): Promise<Omit<Posters, 'coverage'>> {
     const { shot } = media;
-    const layer = {
-      id: 'layer',
-      role: 'outgoing' as const,
-      shotId: shot.id,
-      position: 0,
-      offset: sourceFrame,
-    };
+    const place = { id: 'layer', role: 'outgoing' as const, shotId: shot.id, position: 0 };
+    const layer = { ...plainLayer, ...place, offset: sourceFrame };
     const crossing = {
       id: '',
       name: '',
@@ -61,9 +58,11 @@ const service = {
       rateNum: shot.rate.num,
       rateDen: shot.rate.den,
       length: 1,
+      inFrame: 0,
+      outFrame: null,
     };
     const { width, pictures } = await service.draw(
-      { crossing, layers: { layer }, outlines: {}, poses: {} },
+      { crossing, layers: { layer }, outlines: {}, poses: {}, marks: {} },
       [media],
       height,
     );

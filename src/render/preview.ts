@@ -1,8 +1,9 @@
 import { coverageAt } from '@/core/compose/coverage-curve';
-import { layerSourceFrame, sceneAt, type View } from '@/core/compose/scene';
+import { layerSourceFrame, sceneAt, type SceneLook } from '@/core/compose/scene';
 import type { Rectangle } from '@/core/compose/tiles';
-import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
+import type { Shot } from '@/core/document/rows';
 import { MatteScratch } from '@/core/matte/matte';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
@@ -10,10 +11,7 @@ import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */
-export interface Look {
-  view: View;
-  /** Layer that the views other than the result show. */
-  traced: string | null;
+export interface Look extends SceneLook {
   /** Share of the crossing's size that is drawn: 1, 0.5 or 0.25. */
   quality: number;
   /** Part of the crossing's frame that is looked at, in its px: x0, y0, x1, y1. */
@@ -91,6 +89,13 @@ export class Preview {
     this.workInBackground();
   }
 
+  /** Takes over what has become known of a shot. */
+  setShot(shot: Shot) {
+    if (!this.engine.shots[shot.id]) return;
+    this.engine.shots[shot.id] = shot;
+    this.redraw();
+  }
+
   /** Shows the document as it would be with these changes, while a hand is still dragging; null ends that. */
   setDraft(changes: readonly RowChange[] | null) {
     this.draft = changes;
@@ -138,7 +143,7 @@ export class Preview {
   private sceneAt(frame: number) {
     const { document, draft, look } = this;
     const shown = draft ? applyChanges(document, draft) : document;
-    return sceneAt(shown, this.engine.shots, frame, look.view, look.traced);
+    return sceneAt(shown, this.engine.shots, frame, look);
   }
 
   private drawPrepared(
@@ -215,9 +220,11 @@ export class Preview {
   }
 
   private async playUntilStopped(run: number) {
-    const { length, rateNum, rateDen } = this.document.crossing;
+    const { rateNum, rateDen } = this.document.crossing;
+    const [from, to] = playedRange(this.document);
     const start = performance.now();
-    const first = this.frame;
+    // Playing from outside the played range begins at its start.
+    const first = this.frame < from || this.frame > to ? from : this.frame;
     let last = -1;
     let shown = 0;
     let dropped = 0;
@@ -230,7 +237,7 @@ export class Preview {
         }
         dropped += last < 0 ? 0 : due - last - 1;
         last = due;
-        const frame = (first + due) % length;
+        const frame = from + ((first - from + due) % (to - from + 1));
         const scene = this.sceneAt(frame);
         const layers = this.engine.prepareNow(scene, this.look.quality);
         if (layers) {

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
+import type { Shot } from '@/core/document/rows';
 import type { ShotMedia } from '@/wire/answers';
 import { type Look, Preview, type PreviewEvent } from './preview';
 
@@ -21,6 +22,7 @@ const service = {
   },
   change: (changes: RowChange[]) => preview?.change(changes),
   replaceDocument: (document: CrossingDocument) => preview?.replaceDocument(document),
+  setShot: (shot: Shot) => preview?.setShot(shot),
   setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
   show: (frame: number, look: Look) => preview?.show(frame, look),
   setLook: (look: Look) => preview?.setLook(look),

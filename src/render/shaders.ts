@@ -18,12 +18,18 @@ export interface LayerVariant {
   paintMatte: boolean;
   /** Samples along each side of a pixel. */
   taps: number;
+  /** Leaves out what lies outside the shot. */
+  bounded: boolean;
+  /** Mixed over what is below by `opacity`. */
+  mixed: boolean;
+  /** As its own negative. */
+  negative: boolean;
 }
 
 /** A layer, sampled as core/compose/picture.ts samples it: the two are held to one code value. */
-export function layerShader({ matte, paintMatte, taps }: LayerVariant): string {
+export function layerShader({ matte, paintMatte, taps, bounded, mixed, negative }: LayerVariant): string {
   const cut = matte ? 'texture(mattePlane, matteMap * vec3(pixel, 1.0)).r' : '1.0';
-  const alpha = matte ? `1.0 - ${cut}` : '1.0';
+  const alpha = `${matte ? `(1.0 - ${cut})` : '1.0'}${mixed ? ' * opacity' : ''}`;
   const sample = (at: string) =>
     `vec3(texture(lumaPlane, lumaMap * vec3(${at}, 1.0)).r, texture(chromaPlane, chromaMap * vec3(${at}, 1.0)).rg)`;
   const samples = Array.from({ length: taps * taps }, (_, k) => {
@@ -35,12 +41,14 @@ export function layerShader({ matte, paintMatte, taps }: LayerVariant): string {
 precision highp float;
 in vec2 pixel;
 uniform sampler2D lumaPlane, chromaPlane, mattePlane;
-uniform mat3x2 lumaMap, chromaMap, matteMap;
+uniform mat3x2 lumaMap, chromaMap, matteMap, shotMap;
+uniform float opacity;
 uniform mat3 fromYuv;
 uniform vec3 base;
 out vec4 colour;
 void main() {
-  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `colour = vec4(fromYuv * (${yuv}) + base, ${alpha});`}
+  ${bounded ? 'vec2 at = shotMap * vec3(pixel, 1.0); if (at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0) discard;' : ''}
+  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 rgb = fromYuv * (${yuv}) + base; colour = vec4(${negative ? '1.0 - clamp(rgb, 0.0, 1.0)' : 'rgb'}, ${alpha});`}
 }`;
 }
 

@@ -28,14 +28,14 @@ export class Thumbnails {
 
   /** The frames of shots that the result at a crossing frame needs and that are not kept yet. */
   missing(document: CrossingDocument, frame: number): { shotId: string; sourceFrame: number }[] {
-    return sceneAt(document, this.shots, frame, 'result', null).layers.filter(
+    return sceneAt(document, this.shots, frame, { view: 'result', traced: null }).layers.filter(
       (draw) => !this.has(draw.shotId, draw.sourceFrame),
     );
   }
 
   /** The result at a crossing frame as RGBA, or null while a frame it needs is not kept. */
   draw(document: CrossingDocument, frame: number): Uint8ClampedArray<ArrayBuffer> | null {
-    const scene = sceneAt(document, this.shots, frame, 'result', null);
+    const scene = sceneAt(document, this.shots, frame, { view: 'result', traced: null });
     if (!scene.layers.every((draw) => this.has(draw.shotId, draw.sourceFrame))) return null;
     const out = new Uint8ClampedArray(this.width * this.height * 4);
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>

@@ -4,6 +4,7 @@ import {
   ArrayMinSize,
   ArrayUnique,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNumber,
@@ -20,9 +21,12 @@ import {
   ValidateNested,
 } from 'class-validator';
 import type {
+  Crosser,
   CrossingRow,
   FeatherSide,
+  Fit,
   LayerRow,
+  MarkRow,
   Origin,
   OutlineKind,
   OutlineRow,
@@ -30,10 +34,12 @@ import type {
   PoseRow,
   Role,
   RowTypes,
+  ShotMotion,
   Side,
   Table,
 } from '@/core/document/rows';
 import { numbersPerPoint } from '@/core/document/rows';
+import { plans } from '@/core/document/plans';
 import type { ExportFormat } from '@/footage/video-writer';
 import { Problem } from './problem';
 import { validated } from './validate';
@@ -60,17 +66,40 @@ function IsCoordinates() {
     });
 }
 
+/** Up to six million finite numbers; checked in one loop. */
+function IsFiniteNumbers() {
+  return (target: object, propertyName: string) =>
+    registerDecorator({
+      name: 'isFiniteNumbers',
+      target: target.constructor,
+      propertyName,
+      options: { message: `${propertyName} must be finite numbers` },
+      validator: {
+        validate: (value: unknown) =>
+          Array.isArray(value) &&
+          value.length <= 6e6 &&
+          value.every((x) => typeof x === 'number' && Math.abs(x) <= 1e6),
+      },
+    });
+}
+
 const trimmed = () => Transform(({ value }) => (typeof value === 'string' ? value.trim() : value));
+
+/** Checked only where it is not null. */
+const orNull = () => ValidateIf((_row: object, value: unknown) => value !== null);
+const planNames = plans.map(({ plan }) => plan);
 
 class CrossingRowBody implements CrossingRow {
   @IsUUID() id!: string;
   @IsString() @Length(1, 120) name!: string;
-  @IsIn(['pass-by']) plan!: Plan;
+  @IsIn(planNames) plan!: Plan;
   @IsInt() @Min(2) @Max(8192) width!: number;
   @IsInt() @Min(2) @Max(8192) height!: number;
   @IsInt() @Min(1) @Max(1_000_000) rateNum!: number;
   @IsInt() @Min(1) @Max(100_000) rateDen!: number;
   @IsInt() @Min(1) @Max(100_000) length!: number;
+  @IsInt() @Min(0) @Max(100_000) inFrame!: number;
+  @orNull() @IsInt() @Min(0) @Max(100_000) outFrame!: number | null;
 }
 
 class LayerRowBody implements LayerRow {
@@ -79,11 +108,33 @@ class LayerRowBody implements LayerRow {
   @IsUUID() shotId!: string;
   @IsInt() @Min(0) @Max(100) position!: number;
   @IsInt() @Min(-frameLimit) @Max(frameLimit) offset!: number;
+  @IsNumber({ maxDecimalPlaces: 2 }) @Min(25) @Max(800) speed!: number;
+  @IsBoolean() reverse!: boolean;
+  @orNull() @IsInt() @Min(0) @Max(frameLimit) holdFrom!: number | null;
+  @orNull() @IsInt() @Min(0) @Max(frameLimit) trimIn!: number | null;
+  @orNull() @IsInt() @Min(0) @Max(frameLimit) trimOut!: number | null;
+  @IsBoolean() visible!: boolean;
+  @IsBoolean() keeps!: boolean;
+  @IsIn(['fill', 'fit', 'exact']) fit!: Fit;
+  @IsBoolean() flip!: boolean;
+  @IsNumber() @Min(-20_000) @Max(20_000) x!: number;
+  @IsNumber() @Min(-20_000) @Max(20_000) y!: number;
+  @IsNumber() @Min(1) @Max(2000) scale!: number;
+  @IsNumber() @Min(-3600) @Max(3600) turn!: number;
+  @IsNumber() @Min(0) @Max(100) steady!: number;
+}
+
+class MarkRowBody implements MarkRow {
+  @IsUUID() id!: string;
+  @IsInt() @Min(0) @Max(100_000) frame!: number;
+  @IsIn(['mark', 'opens', 'closes']) kind!: MarkRow['kind'];
+  @IsString() @Length(1, 60) name!: string;
 }
 
 class OutlineRowBody implements OutlineRow {
   @IsUUID() id!: string;
   @IsUUID() layerId!: string;
+  @orNull() @IsUUID() cutsLayerId!: string | null;
   @IsString() @Length(1, 120) name!: string;
   @IsIn(['seam', 'loop']) kind!: OutlineKind;
   @IsIn(['left', 'right']) sweptSide!: Side;
@@ -113,6 +164,7 @@ const rowBodies = {
   layer: LayerRowBody,
   outline: OutlineRowBody,
   pose: PoseRowBody,
+  mark: MarkRowBody,
 };
 
 /** A row of a table as it came over the wire, checked. */
@@ -153,13 +205,31 @@ export class StepBody {
 
 export class NewCrossingBody {
   @trimmed() @IsString() @Length(1, 120) name!: string;
-  @IsIn(['pass-by']) plan!: Plan;
+  @IsIn(planNames) plan!: Plan;
   @IsUUID() outgoingShotId!: string;
   @IsUUID() incomingShotId!: string;
+  @IsOptional() @IsUUID() passingShotId?: string;
 }
 
 export class RenameBody {
   @trimmed() @IsString() @Length(1, 120) name!: string;
+}
+
+class CrosserBody implements Crosser {
+  @IsIn(['across', 'opens']) kind!: Crosser['kind'];
+  @IsInt() @Min(0) @Max(frameLimit) opens!: number;
+  @IsInt() @Min(0) @Max(frameLimit) closes!: number;
+  @IsIn([-1, 0, 1]) direction!: Crosser['direction'];
+  @IsNumber() speed!: number;
+  @IsNumber() @Min(0) @Max(1) top!: number;
+  @IsNumber() @Min(0) @Max(1) bottom!: number;
+  @IsNumber() @Min(-2) @Max(2) reach!: number;
+}
+
+/** A shot's movement as a browser has measured it. */
+export class MotionBody implements ShotMotion {
+  @IsFiniteNumbers() frames!: number[];
+  @orNull() @IsObject() @ValidateNested() @Type(() => CrosserBody) crosser!: CrosserBody | null;
 }
 
 /** What comes with a finished export, in the address. */

@@ -19,7 +19,10 @@ function insertShot(name: string): string {
   const id = randomUUID();
   database()
     .prepare(
-      `INSERT INTO shot VALUES (?, ?, 'x.mp4', ?, 1, 'MP4', 'H.264', 1280, 720, 0, 25, 1, 1, 96, 3.84, 'bt709', 0, 0,
+      `INSERT INTO shot (id, name, original_name, file_name, byte_size, container, codec, width, height, rotation,
+         rate_num, rate_den, constant_rate, frame_count, duration, colour_matrix, full_range, has_sound, timestamps,
+         key_frames, created_at)
+       VALUES (?, ?, 'x.mp4', ?, 1, 'MP4', 'H.264', 1280, 720, 0, 25, 1, 1, 96, 3.84, 'bt709', 0, 0,
          zeroblob(768), zeroblob(4), '')`,
     )
     .run(id, name, `${id}.mp4`);
@@ -51,6 +54,7 @@ function seam(document: CrossingDocument, frame: number): { id: string; changes:
   const outline = {
     id,
     layerId,
+    cutsLayerId: null,
     name: 'Back',
     points: ['a', 'b'],
     kind: 'seam' as const,

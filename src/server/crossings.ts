@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
-import { inverseChanges, type RowChange } from '@/core/document/edit';
-import { numbersPerPoint, poseId } from '@/core/document/rows';
+import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
+import { layOut, layoutOf } from '@/core/document/plans';
+import { type LayerRow, numbersPerPoint, poseId } from '@/core/document/rows';
+import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import { type NewCrossingBody, type StepBody, validatedRow } from './bodies';
 import { type Connection, database } from './database';
-import { insertCrossing, readDocument, writeRow } from './document-rows';
+import { insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
 import { notFound, Problem } from './problem';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import { shotById, shotWithIndex } from './shots';
@@ -62,65 +64,66 @@ export function readHistory(id: string, before = Number.MAX_SAFE_INTEGER): Histo
   const history = rows
     .slice(0, historyPage)
     .reverse()
-    .map((row) => ({ ...row, changes: JSON.parse(row.changes) as RowChange[], undone: row.undone === 1 }));
+    .map((row) => ({ ...row, changes: storedChanges(row.changes), undone: row.undone === 1 }));
   return { history, hasOlder: rows.length > historyPage };
 }
 
-/** Makes a crossing with its layers laid out by the plan. */
+/**
+ * Makes a crossing with its layers laid out by the plan. It takes on the size and rate of the outgoing shot, or of
+ * the traced one where that is a still, and the length of the traced one.
+ *
+ * @throws Problem 400 when the plan cannot be laid out.
+ */
 export function createCrossing(body: NewCrossingBody): string {
+  const shotIds = {
+    outgoing: body.outgoingShotId,
+    incoming: body.incomingShotId,
+    passing: body.passingShotId,
+  };
+  const shots = [...new Set(Object.values(shotIds))].filter((id) => id !== undefined).map(shotById);
+  const frameCounts = Object.fromEntries(shots.map((shot) => [shot.id, shot.frameCount]));
+  let layers: LayerRow[];
+  try {
+    layers = layOut(body.plan, shotIds, frameCounts, randomUUID);
+  } catch (error) {
+    if (error instanceof RangeError) throw new Problem(400, error.message);
+    throw error;
+  }
+  const traced = shotById(shotIds[layoutOf(body.plan).traced]!);
   const outgoing = shotById(body.outgoingShotId);
-  const incoming = shotById(body.incomingShotId);
-  const id = randomUUID();
+  const model = outgoing.frameCount > 1 ? outgoing : traced;
   const even = (size: number) => Math.max(2, size - (size % 2));
+  const length = crossingFrameOf(traced.frameCount, plainTime, model.rate, traced.rate);
+  const id = randomUUID();
   const db = database();
   db.transaction(() => {
     insertCrossing(db, {
       id,
       name: body.name,
       plan: body.plan,
-      width: even(outgoing.width),
-      height: even(outgoing.height),
-      rateNum: outgoing.rate.num,
-      rateDen: outgoing.rate.den,
-      length: outgoing.frameCount,
+      width: even(model.width),
+      height: even(model.height),
+      rateNum: model.rate.num,
+      rateDen: model.rate.den,
+      length: Math.min(100_000, Math.max(1, traced.frameCount === 1 ? 50 : length)),
+      inFrame: 0,
+      outFrame: null,
     });
-    writeRow(db, id, {
-      table: 'layer',
-      id: '',
-      before: null,
-      after: { id: randomUUID(), role: 'incoming', shotId: incoming.id, position: 0, offset: 0 },
-    });
-    writeRow(db, id, {
-      table: 'layer',
-      id: '',
-      before: null,
-      after: { id: randomUUID(), role: 'outgoing', shotId: outgoing.id, position: 1, offset: 0 },
-    });
+    for (const layer of layers) writeRow(db, id, changeRow('layer', null, layer));
   })();
   return id;
 }
 
 /** Puts a whole document in, as the demo does. */
-export function insertDocument({ crossing, layers, outlines, poses }: CrossingDocument) {
+export function insertDocument({ crossing, layers, outlines, poses, marks }: CrossingDocument) {
   const db = database();
   db.transaction(() => {
     insertCrossing(db, crossing);
     const rows: RowChange[] = [
-      ...Object.values(layers).map((after) => ({
-        table: 'layer' as const,
-        id: after.id,
-        before: null,
-        after,
-      })),
-      ...Object.values(outlines).map((after) => ({
-        table: 'outline' as const,
-        id: after.id,
-        before: null,
-        after,
-      })),
-      ...Object.values(poses).flatMap((list) =>
-        list.map((after) => ({ table: 'pose' as const, id: after.id, before: null, after })),
-      ),
+      ...Object.values(layers).map((after) => changeRow('layer', null, after)),
+      ...Object.values(outlines).map((after) => changeRow('outline', null, after)),
+      ...Object.values(poses).flatMap((list) => list.map((after) => changeRow('pose', null, after))),
+      ...Object.values(marks).map((after) => changeRow('mark', null, after)),
     ];
     for (const row of rows) writeRow(db, crossing.id, row);
   })();
@@ -132,6 +135,7 @@ export function deleteCrossing(id: string) {
   db.transaction(() => {
     db.prepare('DELETE FROM pose WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM outline WHERE crossing_id = ?').run(id);
+    db.prepare('DELETE FROM layer WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM crossing WHERE id = ?').run(id);
   })();
 }
@@ -208,7 +212,7 @@ function moveInHistory(db: Connection, crossingId: string, { kind, editId }: Ste
       revision: revisionOf(crossingId),
     });
   db.prepare('UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
-  return JSON.parse(next!.changes) as RowChange[];
+  return storedChanges(next!.changes);
 }
 
 function writeChanges(db: Connection, crossingId: string, changes: readonly RowChange[]) {
@@ -249,7 +253,8 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
     );
     if (!fits) throw new Problem(400, 'Every pose of an outline has the same points.');
   }
-  for (const outline of Object.values(document.outlines)) {
-    if (!document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
+  for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
+    if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
+      throw new Problem(400, 'An outline needs its layer.');
   }
 }

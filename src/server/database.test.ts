@@ -13,7 +13,12 @@ test('opens with write-ahead log, foreign keys and every migration, once', () =>
   const version = database.pragma('user_version', { simple: true });
   expect(version).toBeGreaterThan(0);
   expect(() =>
-    database.prepare("INSERT INTO layer VALUES ('l', 'none', 'outgoing', 'none', 0, 0)").run(),
+    database
+      .prepare(
+        `INSERT INTO layer (id, crossing_id, role, shot_id, position, frame_offset)
+         VALUES ('l', 'none', 'outgoing', 'none', 0, 0)`,
+      )
+      .run(),
   ).toThrow('FOREIGN KEY');
   database.close();
   const again = openDatabase(file);
@@ -40,7 +45,10 @@ test('a damaged file is said to be damaged', () => {
   const database = openDatabase(file);
   for (let k = 0; k < 400; k++) {
     database
-      .prepare("INSERT INTO crossing VALUES (?, 'Name', 'pass-by', 2, 2, 25, 1, 3, 0, '', '')")
+      .prepare(
+        `INSERT INTO crossing (id, name, plan, width, height, rate_num, rate_den, length, created_at, updated_at)
+         VALUES (?, 'Name', 'pass-by', 2, 2, 25, 1, 3, '', '')`,
+      )
       .run(`c${k}`);
   }
   database.close();

@@ -1,7 +1,13 @@
 import { copyFile, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { type CrossingDocument, documentFromRows } from '@/core/document/document';
-import type { CrossingRow, LayerRow, OutlineRow, PoseRow } from '@/core/document/rows';
+import {
+  type CrossingRow,
+  type LayerRow,
+  type OutlineRow,
+  plainLayer,
+  type PoseRow,
+} from '@/core/document/rows';
 import { insertDocument } from './crossings';
 import { arrivingFolder } from './data-folder';
 import { database } from './database';
@@ -12,7 +18,7 @@ interface DemoCrossing {
   /** Shots by the name of their file in demo/footage. */
   shots: Record<string, string>;
   crossing: CrossingRow;
-  layers: (Omit<LayerRow, 'shotId'> & { shotFile: string })[];
+  layers: (Pick<LayerRow, 'id' | 'role' | 'position'> & Partial<LayerRow> & { shotFile: string })[];
   outlines: OutlineRow[];
   poses: PoseRow[];
 }
@@ -29,7 +35,11 @@ export async function fillDemo() {
     ids[fileName] = await checkAndKeep(copy, fileName);
     renameShot(ids[fileName], name);
   }
-  const layers = demo.layers.map(({ shotFile, ...layer }) => ({ ...layer, shotId: ids[shotFile] }));
+  const layers = demo.layers.map(({ shotFile, ...layer }) => ({
+    ...plainLayer,
+    ...layer,
+    shotId: ids[shotFile],
+  }));
   const document: CrossingDocument = documentFromRows(demo.crossing, layers, demo.outlines, demo.poses);
   insertDocument(document);
 }

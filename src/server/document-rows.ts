@@ -1,36 +1,114 @@
 import { type CrossingDocument, documentFromRows } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { type CrossingRow, type LayerRow, type OutlineRow, poseId, type PoseRow } from '@/core/document/rows';
+import {
+  type CrossingRow,
+  type LayerRow,
+  type MarkRow,
+  type OutlineRow,
+  plainLayer,
+  poseId,
+  type PoseRow,
+  type RowTypes,
+  type Table,
+} from '@/core/document/rows';
 import { type Connection, database } from './database';
 import { notFound, Problem } from './problem';
+
+/** The database's name of each field of a row, by table; poses, whose key is two columns, are written apart. */
+const columns = {
+  crossing: {
+    id: 'id',
+    name: 'name',
+    plan: 'plan',
+    width: 'width',
+    height: 'height',
+    rateNum: 'rate_num',
+    rateDen: 'rate_den',
+    length: 'length',
+    inFrame: 'in_frame',
+    outFrame: 'out_frame',
+  },
+  layer: {
+    id: 'id',
+    role: 'role',
+    shotId: 'shot_id',
+    position: 'position',
+    offset: 'frame_offset',
+    speed: 'speed',
+    reverse: 'reverse',
+    holdFrom: 'hold_from',
+    trimIn: 'trim_in',
+    trimOut: 'trim_out',
+    visible: 'visible',
+    keeps: 'keeps',
+    fit: 'fit',
+    flip: 'flip',
+    x: 'x',
+    y: 'y',
+    scale: 'scale',
+    turn: 'turn',
+    steady: 'steady',
+  },
+  outline: {
+    id: 'id',
+    layerId: 'layer_id',
+    cutsLayerId: 'cuts_layer_id',
+    name: 'name',
+    kind: 'kind',
+    sweptSide: 'swept_side',
+    position: 'position',
+    points: 'points',
+    featherSide: 'feather_side',
+    feather: 'feather',
+    spread: 'spread',
+  },
+  mark: { id: 'id', frame: 'frame', kind: 'kind', name: 'name' },
+} satisfies { [T in Exclude<Table, 'pose'>]: Record<keyof RowTypes[T], string> };
+
+const truths = new Set<string>(['reverse', 'visible', 'keeps', 'flip']);
+
+function selected(table: keyof typeof columns): string {
+  return Object.entries(columns[table])
+    .map(([field, column]) => `${column} AS "${field}"`)
+    .join(', ');
+}
+
+function fromStored<R>(row: unknown): R {
+  return Object.fromEntries(
+    Object.entries(row as Record<string, unknown>).map(([field, value]) => [
+      field,
+      truths.has(field) ? value === 1 : field === 'points' ? JSON.parse(value as string) : value,
+    ]),
+  ) as R;
+}
+
+function toStored(row: object): Record<string, unknown> {
+  return Object.fromEntries(
+    Object.entries(row).map(([field, value]: [string, unknown]) => [
+      field,
+      typeof value === 'boolean' ? Number(value) : Array.isArray(value) ? JSON.stringify(value) : value,
+    ]),
+  );
+}
 
 /** @throws Problem 404 when there is no such crossing. */
 export function readDocument(id: string): CrossingDocument {
   const db = database();
-  const crossing = db
-    .prepare(
-      'SELECT id, name, plan, width, height, rate_num AS rateNum, rate_den AS rateDen, length FROM crossing WHERE id = ?',
-    )
-    .get(id) as CrossingRow | undefined;
+  const crossing = db.prepare(`SELECT ${selected('crossing')} FROM crossing WHERE id = ?`).get(id) as
+    CrossingRow | undefined;
   if (!crossing) throw notFound('crossing');
-  const layers = db
-    .prepare(
-      'SELECT id, role, shot_id AS shotId, position, frame_offset AS offset FROM layer WHERE crossing_id = ?',
-    )
-    .all(id) as LayerRow[];
-  const outlines = db
-    .prepare(
-      `SELECT id, layer_id AS layerId, name, kind, swept_side AS sweptSide, position, points,
-         feather_side AS featherSide, feather, spread FROM outline WHERE crossing_id = ?`,
-    )
-    .all(id) as (Omit<OutlineRow, 'points'> & { points: string })[];
+  const all = <R>(table: 'layer' | 'outline' | 'mark') =>
+    db
+      .prepare(`SELECT ${selected(table)} FROM ${table} WHERE crossing_id = ?`)
+      .all(id)
+      .map((row) => fromStored<R>(row));
   const poses = db
     .prepare('SELECT outline_id AS outlineId, frame, origin, coordinates FROM pose WHERE crossing_id = ?')
     .all(id) as (Omit<PoseRow, 'id' | 'coordinates'> & { coordinates: string })[];
   return documentFromRows(
     crossing,
-    layers,
-    outlines.map((row) => ({ ...row, points: JSON.parse(row.points) as string[] })),
+    all<LayerRow>('layer'),
+    all<OutlineRow>('outline'),
     poses.map(({ outlineId, frame, origin, coordinates }) => ({
       id: poseId(outlineId, frame),
       outlineId,
@@ -38,62 +116,77 @@ export function readDocument(id: string): CrossingDocument {
       origin,
       coordinates: JSON.parse(coordinates) as number[],
     })),
+    all<MarkRow>('mark'),
   );
 }
 
 export function insertCrossing(db: Connection, row: CrossingRow) {
   const now = new Date().toISOString();
+  const fields = Object.entries(columns.crossing);
   db.prepare(
-    'INSERT INTO crossing VALUES (:id, :name, :plan, :width, :height, :rateNum, :rateDen, :length, 0, :now, :now)',
-  ).run({ ...row, now });
+    `INSERT INTO crossing (${fields.map(([, column]) => column).join(', ')}, revision, created_at, updated_at)
+     VALUES (${fields.map(([field]) => `:${field}`).join(', ')}, 0, :now, :now)`,
+  ).run({ ...toStored(row), now });
 }
 
 /** Writes one row as a change leaves it; rows of other crossings are never touched. */
 export function writeRow(db: Connection, crossingId: string, change: RowChange) {
-  switch (change.table) {
-    case 'crossing':
-      if (!change.after) throw new Problem(400, 'A crossing is not deleted by an edit.');
-      db.prepare(
-        `UPDATE crossing SET name = :name, plan = :plan, width = :width, height = :height, rate_num = :rateNum,
-           rate_den = :rateDen, length = :length WHERE id = :crossingId`,
-      ).run({ ...change.after, crossingId });
-      return;
-    case 'layer':
-      if (!change.after)
-        db.prepare('DELETE FROM layer WHERE id = ? AND crossing_id = ?').run(change.id, crossingId);
-      else
-        db.prepare(
-          `INSERT INTO layer VALUES (:id, :crossingId, :role, :shotId, :position, :offset) ON CONFLICT (id) DO UPDATE SET
-             role = excluded.role, shot_id = excluded.shot_id, position = excluded.position,
-             frame_offset = excluded.frame_offset WHERE crossing_id = :crossingId`,
-        ).run({ ...change.after, crossingId });
-      return;
-    case 'outline':
-      if (!change.after)
-        db.prepare('DELETE FROM outline WHERE id = ? AND crossing_id = ?').run(change.id, crossingId);
-      else
-        db.prepare(
-          `INSERT INTO outline VALUES (:id, :crossingId, :layerId, :name, :kind, :sweptSide, :position, :points, :featherSide,
-             :feather, :spread) ON CONFLICT (id) DO UPDATE SET layer_id = excluded.layer_id, name = excluded.name,
-             kind = excluded.kind, swept_side = excluded.swept_side, position = excluded.position,
-             points = excluded.points, feather_side = excluded.feather_side, feather = excluded.feather,
-             spread = excluded.spread WHERE crossing_id = :crossingId`,
-        ).run({ ...change.after, points: JSON.stringify(change.after.points), crossingId });
-      return;
-    case 'pose': {
-      const row = (change.after ?? change.before)!;
-      if (!change.after) {
-        db.prepare('DELETE FROM pose WHERE outline_id = ? AND frame = ? AND crossing_id = ?').run(
-          row.outlineId,
-          row.frame,
-          crossingId,
-        );
-        return;
-      }
-      db.prepare(
-        `INSERT INTO pose VALUES (:outlineId, :frame, :crossingId, :origin, :coordinates) ON CONFLICT (outline_id, frame)
-           DO UPDATE SET origin = excluded.origin, coordinates = excluded.coordinates WHERE crossing_id = :crossingId`,
-      ).run({ ...change.after, coordinates: JSON.stringify(change.after.coordinates), crossingId });
-    }
+  if (change.table === 'pose') return writePose(db, crossingId, change);
+  const { table, after } = change;
+  if (!after) {
+    if (table === 'crossing') throw new Problem(400, 'A crossing is not deleted by an edit.');
+    db.prepare(`DELETE FROM ${table} WHERE id = ? AND crossing_id = ?`).run(change.id, crossingId);
+    return;
   }
+  const fields = Object.entries(columns[table]).filter(([field]) => field !== 'id');
+  if (table === 'crossing') {
+    db.prepare(
+      `UPDATE crossing SET ${fields.map(([field, column]) => `${column} = :${field}`).join(', ')}
+       WHERE id = :crossingId`,
+    ).run({ ...toStored(after), crossingId });
+    return;
+  }
+  db.prepare(
+    `INSERT INTO ${table} (id, crossing_id, ${fields.map(([, column]) => column).join(', ')})
+     VALUES (:id, :crossingId, ${fields.map(([field]) => `:${field}`).join(', ')})
+     ON CONFLICT (id) DO UPDATE SET ${fields.map(([, column]) => `${column} = excluded.${column}`).join(', ')}
+     WHERE crossing_id = :crossingId`,
+  ).run({ ...toStored(after), crossingId });
+}
+
+function writePose(db: Connection, crossingId: string, change: Extract<RowChange, { table: 'pose' }>) {
+  const row = (change.after ?? change.before)!;
+  if (!change.after) {
+    db.prepare('DELETE FROM pose WHERE outline_id = ? AND frame = ? AND crossing_id = ?').run(
+      row.outlineId,
+      row.frame,
+      crossingId,
+    );
+    return;
+  }
+  db.prepare(
+    `INSERT INTO pose VALUES (:outlineId, :frame, :crossingId, :origin, :coordinates) ON CONFLICT (outline_id, frame)
+       DO UPDATE SET origin = excluded.origin, coordinates = excluded.coordinates WHERE crossing_id = :crossingId`,
+  ).run({ ...change.after, coordinates: JSON.stringify(change.after.coordinates), crossingId });
+}
+
+/** Fields that rows have gained, as they stand where nothing was set: rows in an old history lack them. */
+const gained = {
+  crossing: { inFrame: 0, outFrame: null },
+  layer: plainLayer,
+  outline: { cutsLayerId: null },
+  pose: {},
+  mark: {},
+};
+
+/** Changes as they were written down, complete for this version. */
+export function storedChanges(json: string): RowChange[] {
+  return (JSON.parse(json) as RowChange[]).map(
+    (change) =>
+      ({
+        ...change,
+        before: change.before && { ...gained[change.table], ...change.before },
+        after: change.after && { ...gained[change.table], ...change.after },
+      }) as RowChange,
+  );
 }

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { ColourMatrix } from '@/core/colour/matrix';
-import type { Shot } from '@/core/document/rows';
+import type { Shot, ShotMotion } from '@/core/document/rows';
+import { fitsShot } from '@/core/motion/measure';
 import type { FootageFacts } from '@/footage/facts';
 import { footageFolder } from './data-folder';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
@@ -31,6 +32,7 @@ interface ShotRecord {
   timestamps: Buffer;
   key_frames: Buffer;
   created_at: string;
+  motion: string | null;
 }
 
 function shotOf(record: ShotRecord): Shot {
@@ -43,6 +45,7 @@ function shotOf(record: ShotRecord): Shot {
     rate: { num: record.rate_num, den: record.rate_den },
     frameCount: record.frame_count,
     colour: { matrix: record.colour_matrix, fullRange: record.full_range === 1 },
+    motion: record.motion ? (JSON.parse(record.motion) as ShotMotion) : null,
   };
 }
 
@@ -118,7 +121,10 @@ export async function keepShot(arrived: string, originalName: string, facts: Foo
       Buffer.from(array.buffer, array.byteOffset, array.byteLength);
     database()
       .prepare(
-        `INSERT INTO shot VALUES (:id, :name, :originalName, :fileName, :byteSize, :container, :codec, :width, :height,
+        `INSERT INTO shot (id, name, original_name, file_name, byte_size, container, codec, width, height, rotation,
+           rate_num, rate_den, constant_rate, frame_count, duration, colour_matrix, full_range, has_sound, timestamps,
+           key_frames, created_at)
+         VALUES (:id, :name, :originalName, :fileName, :byteSize, :container, :codec, :width, :height,
            :rotation, :rateNum, :rateDen, :constantRate, :frameCount, :duration, :matrix, :fullRange, :hasSound,
            :timestamps, :keyFrames, :createdAt)`,
       )
@@ -155,6 +161,13 @@ export async function keepShot(arrived: string, originalName: string, facts: Foo
 export function renameShot(id: string, name: string) {
   recordOf(id);
   database().prepare('UPDATE shot SET name = ? WHERE id = ?').run(name, id);
+}
+
+/** @throws Problem 400 when the numbers are not those of this shot's frames. */
+export function keepMotion(id: string, motion: ShotMotion) {
+  if (!fitsShot(motion, recordOf(id).frame_count))
+    throw new Problem(400, 'The movement has to be given for every frame of the shot.');
+  database().prepare('UPDATE shot SET motion = ? WHERE id = ?').run(JSON.stringify(motion), id);
 }
 
 /** @throws Problem 409 while a crossing uses the shot, naming it. */

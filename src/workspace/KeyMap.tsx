@@ -9,7 +9,7 @@ import { type KeyBinding, keyBindings } from './keys';
 import { hideKeys } from './useKeys';
 import { useView } from './view-store';
 
-const groups: KeyBinding['group'][] = ['Frames', 'Picture', 'Trace', 'Edits'];
+const groups: KeyBinding['group'][] = ['Frames', 'Picture', 'Line up', 'Trace', 'Edits'];
 
 /** Every key of the workspace on one page. */
 export function KeyMap() {

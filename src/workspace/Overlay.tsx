@@ -4,6 +4,7 @@ import type Konva from 'konva';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
+import { bothViews, type View } from '@/core/compose/scene';
 import { movedHandle, movedPoints } from '@/core/document/actions';
 import { firstPoseFrom } from '@/core/document/document';
 import { numbersPerPoint as N } from '@/core/document/rows';
@@ -13,7 +14,7 @@ import { addPointAt, commitMove, commitPose, finishDrawing, poseChanges } from '
 import { begun, isEnough, pulled, withPoint } from './drawing';
 import { type Hit, hitOutline } from './hit';
 import { drawPoints, hatchRegion, ink, strokeOutline, tickSide, tracePath } from './paint';
-import { sourceFrameOf, useOutline, useTraced } from './traced';
+import { fromShotAt, sourceFrameOf, useOutline, useTraced } from './traced';
 import { useDrawing } from './useDrawing';
 import { type Camera, setView, useView } from './view-store';
 
@@ -65,8 +66,11 @@ export const Overlay = memo(function Overlay({
   const lastPress = useRef({ x: 0, y: 0, time: -Infinity });
 
   const toScreen = useMemo(
-    () => (traced ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], traced.fromShot) : null),
-    [camera, traced],
+    () =>
+      traced
+        ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], fromShotAt(traced, frame))
+        : null,
+    [camera, traced, frame],
   );
   /** Ends a drag without taking it. */
   const letGo = useCallback(() => {
@@ -103,12 +107,14 @@ export const Overlay = memo(function Overlay({
         : null;
   const drawn = drafted !== undefined || shape.state === 'posed' || shape.state === 'in-between';
   const quiet = view === 'result' || view === 'matte';
+  const both = (bothViews as readonly View[]).includes(view);
 
   const inShot = (stage: Konva.Stage): [number, number] | null => {
     const at = stage.getPointerPosition();
     return at && applyAffine(invert(toScreen), at.x, at.y);
   };
-  const reach = reachOnScreen / toScreen[0];
+  const screenScale = Math.hypot(toScreen[0], toScreen[1]);
+  const reach = reachOnScreen / screenScale;
 
   /** Twice at the same place within a moment; quick presses at different places are not a double press. */
   const isDoublePress = ({ clientX, clientY, timeStamp }: PointerEvent) => {
@@ -120,7 +126,7 @@ export const Overlay = memo(function Overlay({
 
   const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
-    if (!at || locked || event.evt.button !== 0) return;
+    if (!at || locked || both || event.evt.button !== 0) return;
     // The hand may leave the picture while it drags.
     if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
@@ -191,7 +197,7 @@ export const Overlay = memo(function Overlay({
           at[0] - ('from' in active ? active.from[0] : Infinity),
           at[1] - ('from' in active ? active.from[1] : 0),
         ) *
-          toScreen[0] >
+          screenScale >
         2;
       if (active.moved) setView({ draft: poseChanges(moved) });
     }
@@ -260,7 +266,7 @@ export const Overlay = memo(function Overlay({
       <Layer listening={false}>
         <Shape
           sceneFunc={(context) => {
-            if (playing) return;
+            if (playing || both) return;
             for (const row of others) {
               const other = startingCoordinates(traced.document.poses[row.id] ?? [], source);
               if (other) strokeOutline(context, other, row.kind === 'loop', toScreen, ink.line, [6, 5], 0.6);

@@ -12,6 +12,7 @@ import {
   useRef,
   useState,
 } from 'react';
+import { BothBar } from './BothBar';
 import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
 import { useDocument } from './document-store';
 import { useSpaceBar } from './useKeys';
@@ -134,6 +135,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
       {size.width > 0 && (
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
+      <BothBar />
       {failure && (
         <Alert
           severity="error"

@@ -3,22 +3,23 @@
 import Box from '@mui/material/Box';
 import { styled, useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef, useState } from 'react';
-import { layersInOrder } from '@/core/document/document';
-import { layerSourceFrame } from '@/core/compose/scene';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { applyChanges, layersInOrder, playedRange } from '@/core/document/document';
+import { shownSourceFrame } from '@/core/compose/scene';
 import type { OutlineRow, PoseRow } from '@/core/document/rows';
 import { shapeAt } from '@/core/outline';
 import { formatTimecode } from '@/core/time/timecode';
-import { LoopIcon, SeamIcon } from '@/interface/icons';
+import { LoopIcon, MarkIcon, SeamIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
 import { mono } from '@/interface/theme';
 import { goTo } from './commands';
 import { useDocument } from './document-store';
+import { layerName } from './lining-up';
 import { type PreviewClient, thumbnailHeight } from './preview-client';
 import { sourceFrameOf, useTraced } from './traced';
+import { rowHeight, startSlipping } from './slipping';
 import { setView, useView } from './view-store';
 
-export const rowHeight = 34;
 const threadWidth = 16;
 
 /** The exposure sheet: a row a frame, read downward. */
@@ -26,13 +27,24 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const theme = useTheme();
   const scroller = useRef<HTMLDivElement>(null);
   const traced = useTraced();
-  const document = useDocument((state) => state.document);
+  const kept = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
+  // A column that a hand is slipping shows its new numbers at once.
+  const slipping = useView((state) => (state.draft?.[0]?.table === 'layer' ? state.draft : null));
+  const document = useMemo(() => (kept && slipping ? applyChanges(kept, slipping) : kept), [kept, slipping]);
   const frame = useView((state) => state.frame);
   const playing = useView((state) => state.playing);
   const coverage = useView((state) => state.coverage);
   const crossing = document!.crossing;
   const layers = layersInOrder(document!).reverse();
+  const inHand = useView((state) => state.layerId);
+  const [playedFrom, playedTo] = playedRange(document!);
+  const marks = useMemo(() => {
+    const names: Record<number, string> = {};
+    for (const { frame, name } of Object.values(document!.marks))
+      names[frame] = names[frame] ? `${names[frame]}, ${name}` : name;
+    return names;
+  }, [document]);
   const rows = useVirtualizer({
     count: crossing.length,
     getScrollElement: () => scroller.current,
@@ -63,6 +75,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   }, [client, first, last, document]);
 
   const columns = `46px ${layers.map(() => '34px').join(' ')} 62px ${traced?.outlines.map(() => `${threadWidth}px`).join(' ') ?? ''} 1fr`;
+  const columnIds = layers.map((layer) => layer.id).join(',');
   const head = { fontSize: 11, color: 'text.secondary' };
   return (
     <Box
@@ -84,7 +97,24 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
       >
         <Box sx={head}>Frame</Box>
         {layers.map((layer) => (
-          <Box key={layer.id} sx={{ justifySelf: 'end' }}>
+          <Box
+            key={layer.id}
+            component="button"
+            aria-pressed={layer.id === inHand}
+            aria-label={`Take the column of the ${layerName(layer)} in hand`}
+            title={`Drag this column to slip the ${layerName(layer)}`}
+            onClick={() => setView({ layerId: layer.id })}
+            sx={{
+              justifySelf: 'end',
+              border: 0,
+              p: '2px',
+              bgcolor: 'transparent',
+              borderBottom: 2,
+              borderColor: layer.id === inHand ? 'primary.main' : 'transparent',
+              cursor: 'pointer',
+              opacity: layer.visible ? 1 : 0.5,
+            }}
+          >
             <RoleMark role={layer.role} size={16} />
           </Box>
         ))}
@@ -103,6 +133,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
         aria-label="Frames of the crossing"
         aria-activedescendant={`row-${frame}`}
         onKeyDown={(event) => {
+          if (event.altKey) return;
           const target = {
             ArrowDown: frame + 1,
             ArrowRight: frame + 1,
@@ -133,10 +164,12 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
               sources={layers
                 .map((layer) => {
                   const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
-                  const source = shot ? layerSourceFrame(document!, layer, shot, index) : -1;
-                  return shot && source >= 0 && source < shot.frameCount ? source : null;
+                  return shot ? shownSourceFrame(document!, layer, shot, index) : null;
                 })
                 .join(',')}
+              columnIds={columnIds}
+              mark={marks[index] ?? ''}
+              played={index >= playedFrom && index <= playedTo}
               client={client}
               covered={coverage?.[index] ?? null}
               tint={theme.kiv.role.incoming}
@@ -161,6 +194,12 @@ interface RowProps {
   timecode: string;
   /** Source frames from the top layer down, by commas; empty where a layer has no picture. */
   sources: string;
+  /** The layers of these columns, by commas. */
+  columnIds: string;
+  /** Names of the marks on this frame. */
+  mark: string;
+  /** Whether it lies between the crossing's in and out. */
+  played: boolean;
   client: PreviewClient | null;
   covered: number | null;
   tint: string;
@@ -176,6 +215,9 @@ const SheetRow = memo(function SheetRow({
   current,
   timecode,
   sources,
+  columnIds,
+  mark,
+  played,
   client,
   covered,
   tint,
@@ -188,8 +230,8 @@ const SheetRow = memo(function SheetRow({
       id={`row-${index}`}
       role="option"
       aria-selected={current}
-      aria-label={`Frame ${index}`}
-      className={current ? 'current' : index % 5 === 0 ? 'fifth' : undefined}
+      aria-label={`Frame ${index}${mark && `, ${mark}`}`}
+      className={`${current ? 'current' : index % 5 === 0 ? 'fifth' : ''}${played ? '' : ' out'}`}
       onClick={() => {
         setView({ playing: false });
         goTo(index);
@@ -201,7 +243,11 @@ const SheetRow = memo(function SheetRow({
         <small>{timecode.slice(6)}</small>
       </div>
       {sources.split(',').map((text, k) => (
-        <div key={k} className="source">
+        <div
+          key={k}
+          className="source"
+          onPointerDown={(event) => startSlipping(event.nativeEvent, columnIds.split(',')[k])}
+        >
           {text || '–'}
         </div>
       ))}
@@ -210,6 +256,11 @@ const SheetRow = memo(function SheetRow({
         <Thread key={outline.id} poses={poses[outline.id] ?? []} source={source} />
       ))}
       <CoverageBar covered={covered} tint={tint} />
+      {mark && (
+        <span className="mark" title={mark}>
+          <MarkIcon size={11} /> {mark}
+        </span>
+      )}
     </Row>
   );
 });
@@ -234,7 +285,32 @@ const Row = styled('div')(({ theme }) => ({
   '& .number': { lineHeight: 1.15, display: 'grid' },
   '& .number small': { fontSize: 10, color: theme.palette.text.secondary },
   '&.current .number small': { color: 'inherit' },
-  '& .source': { textAlign: 'right' },
+  '& .source': {
+    textAlign: 'right',
+    cursor: 'ns-resize',
+    touchAction: 'none',
+    userSelect: 'none',
+    lineHeight: '34px',
+  },
+  '&.out': { color: theme.palette.text.disabled },
+  '&.out canvas': { opacity: 0.35 },
+  '& .mark': {
+    position: 'absolute',
+    right: 8,
+    top: 2,
+    maxWidth: 110,
+    padding: '0 4px',
+    display: 'flex',
+    alignItems: 'center',
+    gap: 3,
+    overflow: 'hidden',
+    whiteSpace: 'nowrap',
+    fontSize: 10,
+    lineHeight: '14px',
+    color: theme.palette.background.paper,
+    background: theme.palette.text.primary,
+    borderRadius: 2,
+  },
   '& .bar': {
     height: 20,
     border: `1px solid ${theme.palette.divider}`,

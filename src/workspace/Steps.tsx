@@ -3,27 +3,27 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Collapse from '@mui/material/Collapse';
-import { type ReactNode, useState } from 'react';
+import type { ReactNode } from 'react';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
-import { crossingFrameOf } from '@/core/time/time-map';
+import type { CrossingDocument } from '@/core/document/document';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useDocument } from './document-store';
 import { useExport } from './export-store';
 import { EdgeStep } from './steps/EdgeStep';
 import { ExportStep } from './steps/ExportStep';
+import { LineUpStep } from './steps/LineUpStep';
 import { ShotsStep } from './steps/ShotsStep';
 import { TraceStep } from './steps/TraceStep';
-import { useOutline, useTraced } from './traced';
-import { useView } from './view-store';
-
-type StepName = 'Shots' | 'Trace' | 'Edge' | 'Export';
+import { crossingFrameIn, useOutline, useTraced } from './traced';
+import { setView, type StepName, useView } from './view-store';
 
 /** The steps in the order people work; each opens in place and shows whether it holds. */
 export function Steps() {
-  const [open, setOpen] = useState<StepName | null>('Trace');
+  const open = useView((state) => state.step);
   const progress = useProgress();
   const panels: Record<StepName, ReactNode> = {
     Shots: <ShotsStep />,
+    'Line up': <LineUpStep />,
     Trace: <TraceStep progress={progress.Trace} />,
     Edge: <EdgeStep />,
     Export: <ExportStep />,
@@ -40,7 +40,7 @@ export function Steps() {
           <Box key={name} component="section" sx={{ borderBottom: 1, borderColor: 'divider' }}>
             <ButtonBase
               aria-expanded={open === name}
-              onClick={() => setOpen(open === name ? null : name)}
+              onClick={() => setView({ step: open === name ? null : name })}
               sx={{
                 width: '100%',
                 justifyContent: 'flex-start',
@@ -86,18 +86,11 @@ function useProgress(): Record<StepName, StepProgress> {
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
   const last = inHand?.poses[inHand.poses.length - 1];
-  const lastPosed =
-    traced && last
-      ? crossingFrameOf(
-          last.frame,
-          traced.layer.offset,
-          { num: crossing.rateNum, den: crossing.rateDen },
-          traced.shot.rate,
-        )
-      : null;
+  const lastPosed = traced && last ? crossingFrameIn(traced, last.frame) : null;
   const outline = inHand?.outline;
   return {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
+    'Line up': lineUpProgress(document!),
     Trace: traceProgress(inHand?.poses ?? [], coverage, lastPosed),
     Edge: outline
       ? {
@@ -122,4 +115,11 @@ function useProgress(): Record<StepName, StepProgress> {
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {
   const holds = layers > 1 && shots > 0;
   return { holds, note: `${layers} shots, ${length} frames` };
+}
+
+function lineUpProgress(document: CrossingDocument): StepProgress {
+  const kinds = new Set(Object.values(document.marks).map(({ kind }) => kind));
+  const holds = kinds.has('opens') && kinds.has('closes');
+  if (holds) return { holds, note: 'Opening and closing marked' };
+  return { holds, note: kinds.has('opens') ? 'Mark the closing frame' : 'Find the opening frame' };
 }

@@ -7,7 +7,7 @@ import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
-import type { View } from '@/core/compose/scene';
+import { bothViews, views, type View } from '@/core/compose/scene';
 import {
   EditIcon,
   FlipIcon,
@@ -18,7 +18,7 @@ import {
   SeamIcon,
 } from '@/interface/icons';
 import { mono } from '@/interface/theme';
-import { flipSide, showFullSize, showView } from './commands';
+import { flipSide, showBoth, showFullSize, showView } from './commands';
 import { useOutline } from './traced';
 import { setView, type Tool, useView } from './view-store';
 
@@ -28,7 +28,7 @@ const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[
   { tool: 'loop', label: 'Draw a loop', keys: 'O', Icon: LoopIcon },
 ];
 
-const viewLabels: Record<View, { label: string; keys: string }> = {
+const viewLabels: Record<(typeof views)[number], { label: string; keys: string }> = {
   plain: { label: 'Plain', keys: 'P' },
   cut: { label: 'Cut', keys: 'K' },
   matte: { label: 'Matte', keys: 'M' },
@@ -49,6 +49,7 @@ export function ToolRow() {
     })),
   );
   const inHand = useOutline();
+  const both = (bothViews as readonly View[]).includes(view);
   return (
     <Box
       role="toolbar"
@@ -133,17 +134,25 @@ export function ToolRow() {
       <ToggleButtonGroup
         exclusive
         size="small"
-        value={view}
+        value={both ? 'both' : view}
         aria-label="View"
-        onChange={(_event, next: View | null) => next && showView(next)}
+        onChange={(_event, next: View | 'both' | null) => {
+          if (next === 'both') showBoth();
+          else if (next) showView(next);
+        }}
       >
-        {(Object.keys(viewLabels) as View[]).map((value) => (
+        {views.map((value) => (
           <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 1 }}>
             <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
               <span>{viewLabels[value].label}</span>
             </Tooltip>
           </ToggleButton>
         ))}
+        <ToggleButton value="both" sx={{ py: 0.3, px: 1 }}>
+          <Tooltip title="Both shots at once (V)">
+            <span>Both</span>
+          </Tooltip>
+        </ToggleButton>
       </ToggleButtonGroup>
       <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
         <IconButton

@@ -9,7 +9,6 @@ import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from 'notistack';
 import { useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
-import { crossingFrameOf } from '@/core/time/time-map';
 import { sentenceOf } from '@/interface/api';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { TopBar } from '@/interface/TopBar';
@@ -23,7 +22,7 @@ import { SaveMark } from './SaveMark';
 import { Sheet } from './Sheet';
 import { Steps } from './Steps';
 import { ToolRow } from './ToolRow';
-import { tracedOf } from './traced';
+import { crossingFrameIn, tracedNow } from './traced';
 import { Transport } from './Transport';
 import { useKeys } from './useKeys';
 import { resetView, setView, useView, type ViewState } from './view-store';
@@ -73,19 +72,12 @@ export function Workspace({ crossingId }: { crossingId: string }) {
 
 /** Where work goes on: the last pose of the first outline, else the middle of the crossing. */
 function startFrame(): number {
-  const { document, shots } = useDocument.getState();
-  const traced = tracedOf(document, shots);
-  if (!document || !traced) return 0;
-  const { length, rateNum, rateDen } = document.crossing;
-  const poses = document.poses[traced.outlines[0]?.id ?? ''] ?? [];
+  const traced = tracedNow();
+  if (!traced) return 0;
+  const { length } = traced.document.crossing;
+  const poses = traced.document.poses[traced.outlines[0]?.id ?? ''] ?? [];
   if (poses.length === 0) return Math.floor(length / 2);
-  const at = crossingFrameOf(
-    poses[poses.length - 1].frame,
-    traced.layer.offset,
-    { num: rateNum, den: rateDen },
-    traced.shot.rate,
-  );
-  return Math.min(length - 1, Math.max(0, at));
+  return Math.min(length - 1, Math.max(0, crossingFrameIn(traced, poses[poses.length - 1].frame)));
 }
 
 function Opened() {
@@ -212,9 +204,9 @@ function Opened() {
 function usePreview() {
   const [current, setCurrent] = useState<PreviewClient | null>(null);
   const [holder, setHolder] = useState<HTMLDivElement | null>(null);
-  const shots = useDocument((state) => state.shots);
+  const shotIds = useDocument((state) => state.shots.map(({ shot }) => shot.id).join());
   useEffect(() => {
-    const { document } = useDocument.getState();
+    const { document, shots } = useDocument.getState();
     if (!holder || !document) return;
     // A canvas can be handed to a worker once: each worker gets a new one.
     const canvas = window.document.createElement('canvas');
@@ -225,7 +217,7 @@ function usePreview() {
     const client = new PreviewClient(canvas.transferControlToOffscreen(), document, shots);
     setCurrent(client);
     return () => client.close();
-  }, [holder, shots]);
+  }, [holder, shotIds]);
 
   // Not by rendering: the worker is told of every frame at once, whatever the page is busy with.
   useEffect(() => (current ? followView(current) : undefined), [current]);
@@ -234,18 +226,17 @@ function usePreview() {
 
 /** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
 function followView(client: PreviewClient): () => void {
-  const lookOf = ({ view, quality, fineness, visible }: ViewState) => {
-    const { document, shots } = useDocument.getState();
-    const traced = tracedOf(document, shots)?.layer.id ?? null;
-    return { view, quality: Math.min(quality, fineness), traced, visible };
+  const lookOf = ({ view, quality, fineness, visible, solo, share, layerId }: ViewState) => {
+    const traced = tracedNow()?.layer.id ?? null;
+    return { view, quality: Math.min(quality, fineness), traced, other: layerId, visible, solo, share };
   };
   const start = useView.getState();
   client.show(start.frame, lookOf(start));
   return useView.subscribe((now, before) => {
     if (now.draft !== before.draft) client.setDraft(now.draft);
-    const sameLook = (['view', 'quality', 'fineness', 'visible'] as const).every(
-      (key) => now[key] === before[key],
-    );
+    const sameLook = (
+      ['view', 'quality', 'fineness', 'visible', 'solo', 'share', 'layerId', 'tracedLayerId'] as const
+    ).every((key) => now[key] === before[key]);
     if (now.playing !== before.playing) {
       if (now.playing) client.play();
       else client.pause();

@@ -1,4 +1,5 @@
-import { views, type View } from '@/core/compose/scene';
+import { type BothView, bothViews, views, type View } from '@/core/compose/scene';
+import { nextOutline } from '@/core/document/plans';
 import {
   addPoint,
   copyPose,
@@ -16,16 +17,14 @@ import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
 import { sideWithLess } from '@/core/matte/side';
 import { startingCoordinates } from '@/core/outline';
 import { parseTimecode } from '@/core/time/timecode';
-import { crossingFrameOf } from '@/core/time/time-map';
 import { useDocument } from './document-store';
-import { sourceFrameOf, type Traced, tracedOf } from './traced';
+import { crossingFrameIn, sourceFrameOf, type Traced, tracedNow } from './traced';
 import { setView, useView } from './view-store';
 
 /** What a person does, by key, button or hand: each reads the stores, makes at most one edit and returns nothing. */
 
 function current() {
-  const { document, shots } = useDocument.getState();
-  const traced = tracedOf(document, shots);
+  const traced = tracedNow();
   const view = useView.getState();
   const outline =
     traced && (traced.outlines.find(({ id }) => id === view.outlineId) ?? traced.outlines[0] ?? null);
@@ -76,8 +75,7 @@ export function goToPose(direction: 1 | -1) {
 }
 
 export function goToSource(traced: Traced, source: number) {
-  const { rateNum, rateDen } = traced.document.crossing;
-  goTo(crossingFrameOf(source, traced.layer.offset, { num: rateNum, den: rateDen }, traced.shot.rate));
+  goTo(crossingFrameIn(traced, source));
 }
 
 export function togglePlaying() {
@@ -89,13 +87,25 @@ export function showView(view: View) {
   setView({ view });
 }
 
+/** Shows both shots at once, in the way used last unless another is given. */
+export function showBoth(bothView: BothView = useView.getState().bothView) {
+  setView({ view: bothView, bothView });
+}
+
+/** The next way of seeing both shots. */
+export function nextBoth() {
+  const { view, bothView } = useView.getState();
+  const at = bothViews.indexOf(bothView);
+  showBoth((bothViews as readonly View[]).includes(view) ? bothViews[(at + 1) % bothViews.length] : bothView);
+}
+
 /** One pixel of the crossing to one of the screen; the picture, which knows its size, does it. */
 export function showFullSize() {
   window.dispatchEvent(new Event('kiv-full-size'));
 }
 
 export function nextView(by: number) {
-  const at = views.indexOf(useView.getState().view);
+  const at = (views as readonly View[]).indexOf(useView.getState().view);
   showView(views[(at + by + views.length) % views.length]);
 }
 
@@ -150,10 +160,12 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
   if (!traced) return;
   const count = coordinates.length / numbersPerPoint;
   const number = 1 + traced.outlines.filter((row) => row.kind === kind).length;
-  const name = `${kind === 'seam' ? 'Seam' : 'Loop'} ${number}`;
+  const planned = nextOutline(traced.document, traced.layer.id);
+  const name = planned.name ?? `${kind === 'seam' ? 'Seam' : 'Loop'} ${number}`;
   const outline = {
     id: crypto.randomUUID(),
     layerId: traced.layer.id,
+    cutsLayerId: planned.cutsLayerId,
     name,
     kind,
     sweptSide: kind === 'seam' ? sideWithLess(coordinates, traced.shot) : ('right' as const),

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
+import type { Shot } from '@/core/document/rows';
 import { call } from '@/interface/api';
 import type { History, HistoryEntry as WireEntry, OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { type SaveState, SaveQueue, sendLeftovers, type Step } from './save-queue';
@@ -31,6 +32,8 @@ interface DocumentState {
   checkOtherWindows(): Promise<void>;
   /** Takes in other shots when a layer was given one that was not open. */
   addShot(media: ShotMedia): void;
+  /** Takes over what has become known of a shot. */
+  setShot(shot: Shot): void;
   clearNotice(): void;
 }
 
@@ -201,6 +204,10 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     addShot(media) {
       if (!get().shots.some(({ shot }) => shot.id === media.shot.id)) set({ shots: [...get().shots, media] });
+    },
+
+    setShot(shot) {
+      set({ shots: get().shots.map((media) => (media.shot.id === shot.id ? { ...media, shot } : media)) });
     },
 
     clearNotice: () => set({ notice: null }),

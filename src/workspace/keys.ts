@@ -3,6 +3,7 @@ import {
   flipSide,
   goTo,
   goToPose,
+  nextBoth,
   nextView,
   nudge,
   pastePoseHere,
@@ -15,13 +16,15 @@ import {
   step,
 } from './commands';
 import { useDocument } from './document-store';
+import { acceptProposal } from './motion-store';
+import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from './lining-up';
 import { setView, useView } from './view-store';
 
 /** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
 export interface KeyBinding {
   keys: string;
   does: string;
-  group: 'Frames' | 'Picture' | 'Trace' | 'Edits';
+  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Edits';
   matches(event: KeyboardEvent): boolean;
   /** Returns a sentence when nothing could be done. */
   run(): string | null | void;
@@ -40,6 +43,8 @@ const control =
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
 
 let nudgeStep: [number, number] = [0, 0];
+let slipStep = 0;
+let bracket = '';
 
 export const keyBindings: KeyBinding[] = [
   {
@@ -85,6 +90,13 @@ export const keyBindings: KeyBinding[] = [
     matches: letter('b'),
     run: () => showView('checkerboard'),
   },
+  {
+    keys: 'V',
+    does: 'Both shots: overlay, difference, beside, split',
+    group: 'Picture',
+    matches: letter('v'),
+    run: nextBoth,
+  },
   { keys: 'Q', does: 'Next view', group: 'Picture', matches: letter('q'), run: () => nextView(1) },
   {
     keys: 'G',
@@ -113,6 +125,74 @@ export const keyBindings: KeyBinding[] = [
     group: 'Picture',
     matches: () => false,
     run: () => {},
+  },
+  {
+    keys: 'Alt ↓  Alt ↑',
+    does: 'Slip the shot in hand a frame later, earlier (Shift: 10)',
+    group: 'Line up',
+    matches(event) {
+      const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (!way || !event.altKey || event.ctrlKey || event.metaKey) return false;
+      slipStep = way * (event.shiftKey ? 10 : 1);
+      return true;
+    },
+    run: () => slip(slipStep),
+  },
+  { keys: 'H', does: 'Next shot in hand', group: 'Line up', matches: letter('h'), run: nextLayer },
+  {
+    keys: '[  ]',
+    does: 'In, out of the crossing here',
+    group: 'Line up',
+    matches(event) {
+      bracket = event.key;
+      return plain(event) && /^[[\]]$/.test(event.key);
+    },
+    run: () => setRangeHere(bracket === '[' ? 'in' : 'out'),
+  },
+  {
+    keys: '{  }',
+    does: 'Trim the start, the end of the shot in hand here',
+    group: 'Line up',
+    matches(event) {
+      bracket = event.key;
+      return plain(event) && /^[{}]$/.test(event.key);
+    },
+    run: () => trimHere(bracket === '{' ? 'start' : 'end'),
+  },
+  {
+    keys: 'T',
+    does: 'Mark this frame',
+    group: 'Line up',
+    matches: letter('t'),
+    run: () => markFrame('mark'),
+  },
+  {
+    keys: 'Shift T',
+    does: 'Next mark',
+    group: 'Line up',
+    matches: letter('t', true),
+    run: () => goToMark(1),
+  },
+  {
+    keys: 'U',
+    does: 'The edge opens here',
+    group: 'Line up',
+    matches: letter('u'),
+    run: () => markFrame('opens'),
+  },
+  {
+    keys: 'Shift U',
+    does: 'The edge closes here',
+    group: 'Line up',
+    matches: letter('u', true),
+    run: () => markFrame('closes'),
+  },
+  {
+    keys: 'Y',
+    does: 'Accept the proposed opening and closing frames',
+    group: 'Line up',
+    matches: letter('y'),
+    run: acceptProposal,
   },
   {
     keys: 'E',

@@ -3,7 +3,7 @@ import type { CrossingDocument } from '@/core/document/document';
 import type { Look, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';
-import { onDocumentChange } from './document-store';
+import { onDocumentChange, useDocument } from './document-store';
 import { setView, useView } from './view-store';
 
 /** Height of a thumbnail in px of the screen's finest grain. */
@@ -31,10 +31,21 @@ export class PreviewClient {
     void this.service
       .open(Comlink.transfer(canvas, [canvas]), document, media, thumbnailHeight, tell)
       .catch((error: Error) => setView({ failure: error.message }));
-    this.stopListening = onDocumentChange((change) => {
+    const stopShots = useDocument.subscribe((now, before) => {
+      if (now.shots === before.shots) return;
+      for (const { shot } of now.shots) {
+        if (before.shots.some((media) => media.shot === shot)) continue;
+        void this.service.setShot(shot);
+      }
+    });
+    const stopEdits = onDocumentChange((change) => {
       if ('changes' in change) void this.service.change([...change.changes]);
       else void this.service.replaceDocument(change.document);
     });
+    this.stopListening = () => {
+      stopShots();
+      stopEdits();
+    };
   }
 
   show(frame: number, look: Look) {

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { View } from '@/core/compose/scene';
+import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
 
 export type Tool = 'edit' | 'seam' | 'loop';
@@ -11,9 +11,23 @@ export interface Camera {
   scale: number;
 }
 
+export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Export';
+
 export interface ViewState {
   frame: number;
   view: View;
+  /** The way of seeing both shots that was used last. */
+  bothView: BothView;
+  /** Strength of the overlay, or place of the split line across the frame: 0 to 1. */
+  share: number;
+  /** The step that is open. */
+  step: StepName | null;
+  /** The layer that a person has chosen to trace on; null: the plan's. */
+  tracedLayerId: string | null;
+  /** The layer whose column in the sheet is in hand, to be slipped and set. */
+  layerId: string | null;
+  /** The layer that the result shows alone. */
+  solo: string | null;
   tool: Tool;
   quality: 1 | 0.5 | 0.25;
   /** Share of the crossing's size that is enough for the picture as large as it is on screen. */
@@ -44,6 +58,12 @@ export interface ViewState {
 const fresh: ViewState = {
   frame: 0,
   view: 'result',
+  bothView: 'overlay',
+  share: 0.5,
+  step: 'Trace',
+  tracedLayerId: null,
+  layerId: null,
+  solo: null,
   tool: 'edit',
   quality: 1,
   fineness: 1,

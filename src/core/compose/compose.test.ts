@@ -1,5 +1,5 @@
 import { documentFromRows, type CrossingDocument } from '../document/document';
-import { type OutlineRow, type PoseRow, poseId, type Shot } from '../document/rows';
+import { type OutlineRow, plainLayer, type PoseRow, poseId, type Shot } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';
@@ -18,6 +18,7 @@ const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   rate: { num: 25, den: 1 },
   frameCount: 50,
   colour,
+  motion: null,
   ...rest,
 });
 const flat = (y: number, u: number, v: number): PicturePlanes => ({
@@ -33,6 +34,7 @@ const flat = (y: number, u: number, v: number): PicturePlanes => ({
 const outline: OutlineRow = {
   id: 's',
   layerId: 'top',
+  cutsLayerId: null,
   name: 'Back',
   kind: 'seam',
   sweptSide: 'right',
@@ -58,12 +60,14 @@ const crossing = {
   rateNum: 25,
   rateDen: 1,
   length: 40,
+  inFrame: 0,
+  outFrame: null,
 };
 const document = documentFromRows(
   crossing,
   [
-    { id: 'bottom', role: 'incoming', shotId: 'in', position: 0, offset: -4 },
-    { id: 'top', role: 'outgoing', shotId: 'out', position: 1, offset: 10 },
+    { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0, offset: -4 },
+    { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1, offset: 10 },
   ],
   [outline],
   [pose(20, 10), pose(30, 50.5)],
@@ -75,7 +79,7 @@ const planes = { out: flat(63, 102, 240), in: flat(32, 240, 118) };
 function result(doc: CrossingDocument, frame: number, view: 'result' | 'plain' | 'matte' = 'result') {
   const out = new Uint8Array(width * height * 4);
   drawPicture(
-    sceneAt(doc, shots, frame, view, 'top'),
+    sceneAt(doc, shots, frame, { view, traced: 'top' }),
     shots,
     crossing,
     (draw) => planes[draw.shotId as 'in'],

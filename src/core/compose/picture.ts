@@ -1,10 +1,11 @@
 import { yuvToRgb } from '../colour/matrix';
 import { compose } from '../geometry/affine';
-import { drawOutlines, type PosedOutline } from '../matte/outline-matte';
+import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
 import { type PicturePlanes, shotToPlanes } from './planes';
-import type { LayerDraw, Scene, Shots } from './scene';
+import type { Rectangle } from './tiles';
+import type { Cut, LayerDraw, Scene, Shots } from './scene';
 
 /** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
 export interface Matte {
@@ -24,12 +25,12 @@ export const neutralGrey = 119;
  * @param quality share of the crossing's size that is drawn.
  */
 export function matteScale(draw: LayerDraw, quality: number): number {
-  return Math.min(1, quality / draw.toShot[0]);
+  return Math.min(1, quality / Math.hypot(draw.toShot[0], draw.toShot[1]));
 }
 
-/** The matte of outlines at a share of a shot's size. */
+/** What is cut from a shot, as a matte at a share of its size. */
 export function matteOf(
-  posed: readonly PosedOutline[],
+  { posed, keeps }: Omit<Extract<Cut, { extent: 'outlined' }>, 'extent'>,
   shot: Shot,
   scale: number,
   scratch: MatteScratch,
@@ -38,6 +39,7 @@ export function matteOf(
   const height = Math.max(1, Math.round(shot.height * scale));
   const alpha = new Uint8Array(width * height);
   drawOutlines(posed, scale, width, height, alpha, scratch);
+  if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = 255 - alpha[i];
   return { width, height, alpha };
 }
 
@@ -73,11 +75,26 @@ export function drawPicture(
     const planes = scene.paint === 'picture' ? planesOf(draw) : null;
     if (scene.paint === 'picture' && !planes) continue;
     const matte =
-      draw.cut.extent === 'outlined'
-        ? matteOf(draw.cut.posed, shot, matteScale(draw, quality), scratch)
-        : null;
+      draw.cut.extent === 'outlined' ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch) : null;
     drawLayer(draw, shot, planes, matte, crossing, width, height, out);
   }
+}
+
+/** The pixels of a picture of `width` × `height` that a layer is drawn in. */
+export function clipIn(
+  { clip }: LayerDraw,
+  crossing: { width: number; height: number },
+  width: number,
+  height: number,
+): Rectangle {
+  if (!clip) return [0, 0, width, height];
+  const [across, down] = [width / crossing.width, height / crossing.height];
+  return [
+    Math.round(clip[0] * across),
+    Math.round(clip[1] * down),
+    Math.round(clip[2] * across),
+    Math.round(clip[3] * down),
+  ];
 }
 
 function drawLayer(
@@ -95,9 +112,10 @@ function drawLayer(
   const m = planes && yuvToRgb(planes.colour);
   const taps = toPlanes ? tapsFor(Math.hypot(toPlanes[0], toPlanes[1])) : 1;
   const full = draw.cut.extent === 'all' ? 1 : 0;
+  const [left, top, right, bottom] = clipIn(draw, crossing, width, height);
   const share = 1 / (taps * taps);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
+  for (let y = top; y < bottom; y++) {
+    for (let x = left; x < right; x++) {
       const sx = toShot[0] * (x + 0.5) + toShot[2] * (y + 0.5) + toShot[4];
       const sy = toShot[1] * (x + 0.5) + toShot[3] * (y + 0.5) + toShot[5];
       if (sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
@@ -115,7 +133,7 @@ function drawLayer(
         for (let k = 0; k < 3; k++) out[o + k] = Math.round(out[o + k] + (255 - out[o + k]) * cut);
         continue;
       }
-      const alpha = 1 - cut;
+      const alpha = (1 - cut) * draw.opacity;
       if (alpha <= 0) continue;
       let luma = 0;
       let u = 0;
@@ -135,7 +153,8 @@ function drawLayer(
       }
       for (let k = 0; k < 3; k++) {
         const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
-        const colour = value < 0 ? 0 : value > 255 ? 255 : value;
+        const clamped = value < 0 ? 0 : value > 255 ? 255 : value;
+        const colour = draw.negative ? 255 - clamped : clamped;
         out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
       }
     }

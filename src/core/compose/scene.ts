@@ -1,16 +1,22 @@
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
-import type { LayerRow, Role, Shot } from '../document/rows';
-import type { Affine } from '../geometry/affine';
+import { numbersPerPoint as N, type LayerRow, type OutlineRow, type Role, type Shot } from '../document/rows';
+import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { PosedOutline } from '../matte/outline-matte';
 import { shapeAt } from '../outline';
 import { sourceFrameAt } from '../time/time-map';
+import { placementOf, toShotAt } from './placement';
+import type { Rectangle } from './tiles';
 
 /** What the picture shows: the layer being traced alone (four ways) or the whole crossing. */
 export const views = ['plain', 'cut', 'matte', 'result', 'checkerboard'] as const;
-export type View = (typeof views)[number];
+/** Both shots at once, whole, for lining them up. */
+export const bothViews = ['overlay', 'difference', 'beside', 'split'] as const;
+export type BothView = (typeof bothViews)[number];
+export type View = (typeof views)[number] | BothView;
 
-/** What is cut away from a layer at a frame. */
-export type Cut = { extent: 'none' } | { extent: 'all' } | { extent: 'outlined'; posed: PosedOutline[] };
+/** What is cut away from a layer at a frame; with `keeps`, all but what its outlines enclose. */
+export type Cut =
+  { extent: 'none' } | { extent: 'all' } | { extent: 'outlined'; posed: PosedOutline[]; keeps: boolean };
 
 /** One layer as it is drawn at a crossing frame. */
 export interface LayerDraw {
@@ -21,6 +27,12 @@ export interface LayerDraw {
   /** From crossing pixels to the shot's pixels as shown. */
   toShot: Affine;
   cut: Cut;
+  /** 0 to 1. */
+  opacity: number;
+  /** Whether it is drawn as its own negative. */
+  negative: boolean;
+  /** The part of the crossing's frame that it is drawn in, in crossing px; null: all. */
+  clip: Rectangle | null;
 }
 
 /** Everything that is drawn at a crossing frame, bottom to top. */
@@ -31,9 +43,22 @@ export interface Scene {
   layers: LayerDraw[];
 }
 
+/** What is to be seen of a crossing. */
+export interface SceneLook {
+  view: View;
+  /** The layer that the views of one layer show, and that lies on top in those of both. */
+  traced: string | null;
+  /** The layer that those of both show under it; null, or the traced one: the one that is visible. */
+  other?: string | null;
+  /** A layer that the result shows alone. */
+  solo?: string | null;
+  /** Strength of the overlay, or place of the split line across the frame: 0 to 1. */
+  share?: number;
+}
+
 export type Shots = Readonly<Record<string, Shot>>;
 
-/** The source frame a layer shows at a crossing frame; it may lie outside the shot. */
+/** The source frame a layer's time map gives at a crossing frame; it may lie outside the shot. */
 export function layerSourceFrame(
   document: CrossingDocument,
   layer: LayerRow,
@@ -41,58 +66,185 @@ export function layerSourceFrame(
   frame: number,
 ): number {
   const { rateNum, rateDen } = document.crossing;
-  return sourceFrameAt(frame, layer.offset, { num: rateNum, den: rateDen }, shot.rate);
+  return sourceFrameAt(frame, layer, { num: rateNum, den: rateDen }, shot.rate);
 }
 
-/** What a layer's outlines cut away at one of its shot's frames. */
-export function cutAt(document: CrossingDocument, layerId: string, sourceFrame: number): Cut {
+/** First and last source frame that a layer can show. */
+export function shownRange(layer: LayerRow, shot: Shot): [first: number, last: number] {
+  const end = shot.frameCount - 1;
+  return [Math.max(0, layer.trimIn ?? 0), Math.min(end, layer.trimOut ?? end)];
+}
+
+/** The source frame that a layer shows at a crossing frame, or null where it has no picture. */
+export function shownSourceFrame(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  frame: number,
+): number | null {
+  const source = layerSourceFrame(document, layer, shot, frame);
+  const [first, last] = shownRange(layer, shot);
+  return source >= first && source <= last ? source : null;
+}
+
+/** The outlines that cut a layer, in the order in which they combine; they may be traced on another one. */
+export function outlinesCutting(document: CrossingDocument, layerId: string): OutlineRow[] {
+  const own = outlinesOfLayer(document, layerId).filter((row) => (row.cutsLayerId ?? layerId) === layerId);
+  const others = Object.values(document.outlines).filter(
+    (row) => row.cutsLayerId === layerId && row.layerId !== layerId,
+  );
+  return others.length === 0 ? own : [...own, ...others].sort((a, b) => a.position - b.position);
+}
+
+/** What is cut away from a layer at a crossing frame. */
+export function cutAt(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): Cut {
   const posed: PosedOutline[] = [];
-  for (const outline of outlinesOfLayer(document, layerId)) {
-    const shape = shapeAt(document.poses[outline.id] ?? [], sourceFrame);
-    if (shape.state === 'full') return { extent: 'all' };
-    if (shape.state !== 'empty') posed.push({ outline, coordinates: shape.coordinates });
+  const outlines = outlinesCutting(document, layer.id);
+  for (const outline of outlines) {
+    const tracedOn = document.layers[outline.layerId];
+    const shot = tracedOn && shots[tracedOn.shotId];
+    if (!shot) continue;
+    const shape = shapeAt(
+      document.poses[outline.id] ?? [],
+      layerSourceFrame(document, tracedOn, shot, frame),
+    );
+    if (shape.state === 'full') return { extent: layer.keeps ? 'none' : 'all' };
+    if (shape.state === 'empty') continue;
+    const own = { outline, coordinates: shape.coordinates };
+    posed.push(tracedOn.id === layer.id ? own : carriedOver(document, shots, own, layer, frame));
   }
-  return posed.length > 0 ? { extent: 'outlined', posed } : { extent: 'none' };
+  if (posed.length > 0) return { extent: 'outlined', posed, keeps: layer.keeps };
+  return { extent: layer.keeps && outlines.length > 0 ? 'all' : 'none' };
+}
+
+/** An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged. */
+function carriedOver(
+  document: CrossingDocument,
+  shots: Shots,
+  { outline, coordinates }: PosedOutline,
+  onto: LayerRow,
+  frame: number,
+): PosedOutline {
+  const from = document.layers[outline.layerId];
+  const { crossing } = document;
+  const at = (layer: LayerRow) => layerSourceFrame(document, layer, shots[layer.shotId], frame);
+  const map = compose(
+    toShotAt(crossing, onto, shots[onto.shotId], at(onto)),
+    placementOf(crossing, from, shots[from.shotId], at(from)),
+  );
+  const [a, b, c, d] = map;
+  const determinant = a * d - b * c;
+  const scale = Math.sqrt(Math.abs(determinant));
+  const moved: number[] = [];
+  for (let i = 0; i < coordinates.length; i += N) {
+    moved.push(...applyAffine(map, coordinates[i], coordinates[i + 1]));
+    for (const k of [i + 2, i + 4])
+      moved.push(...applyAffine([a, b, c, d, 0, 0], coordinates[k], coordinates[k + 1]));
+  }
+  const sweptSide =
+    determinant > 0
+      ? outline.sweptSide
+      : outline.sweptSide === 'left'
+        ? ('right' as const)
+        : ('left' as const);
+  return {
+    outline: { ...outline, sweptSide, feather: outline.feather * scale, spread: outline.spread * scale },
+    coordinates: moved,
+  };
 }
 
 /**
- * The scene at a crossing frame. A layer without a picture there (before its shot begins or after it ends) and,
- * in the result, one that is cut away in full are left out.
- *
- * @param traced the layer that the views other than `result` show.
+ * The scene at a crossing frame. A layer without a picture there (before its shot begins, after it ends, trimmed
+ * away, not visible) and, in the result, one that is cut away in full are left out.
  */
-export function sceneAt(
-  document: CrossingDocument,
-  shots: Shots,
-  frame: number,
-  view: View,
-  traced: string | null,
-): Scene {
+export function sceneAt(document: CrossingDocument, shots: Shots, frame: number, look: SceneLook): Scene {
+  const { view, traced, solo = null } = look;
+  if ((bothViews as readonly View[]).includes(view)) return bothAt(document, shots, frame, look);
   const layers: LayerDraw[] = [];
   for (const layer of layersInOrder(document)) {
-    const shot = shots[layer.shotId];
-    if (!shot || (view !== 'result' && layer.id !== traced)) continue;
-    const sourceFrame = layerSourceFrame(document, layer, shot, frame);
-    if (sourceFrame < 0 || sourceFrame >= shot.frameCount) continue;
-    const cut: Cut = view === 'plain' ? { extent: 'none' } : cutAt(document, layer.id, sourceFrame);
+    if (view === 'result' ? (solo ? layer.id !== solo : !layer.visible) : layer.id !== traced) continue;
+    const drawn = drawOf(document, shots, layer, frame);
+    if (!drawn) continue;
+    let cut: Cut = view === 'plain' ? { extent: 'none' } : cutAt(document, shots, layer, frame);
+    // The matte is white where the wipe has arrived, whether its layer goes or comes.
+    if (view === 'matte' && layer.keeps) cut = turned(cut);
     if (cut.extent === 'all' && view !== 'matte') continue;
-    const toShot = placementOf(document, shot);
-    layers.push({ layerId: layer.id, role: layer.role, shotId: shot.id, sourceFrame, toShot, cut });
+    layers.push({ ...drawn, cut });
   }
   const background =
     view === 'checkerboard' ? 'checkerboard' : view === 'plain' || view === 'cut' ? 'grey' : 'black';
   return { background, paint: view === 'matte' ? 'matte' : 'picture', layers };
 }
 
-/** From crossing pixels to shot pixels: the shot is scaled about the centre so that it fills the crossing's frame. */
-export function placementOf(document: CrossingDocument, shot: Pick<Shot, 'width' | 'height'>): Affine {
-  const { width, height } = document.crossing;
-  const scale = Math.min(shot.width / width, shot.height / height);
-  return [scale, 0, 0, scale, (shot.width - width * scale) / 2, (shot.height - height * scale) / 2];
+function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): LayerDraw | null {
+  const shot = shots[layer.shotId];
+  const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
+  if (sourceFrame === null) return null;
+  return {
+    layerId: layer.id,
+    role: layer.role,
+    shotId: shot.id,
+    sourceFrame,
+    toShot: toShotAt(document.crossing, layer, shot, sourceFrame),
+    cut: { extent: 'none' },
+    opacity: 1,
+    negative: false,
+    clip: null,
+  };
 }
 
-/** The layer that is traced: the topmost of the outgoing shot, else the topmost of all. */
-export function tracedLayer(document: CrossingDocument): LayerRow | null {
+function turned(cut: Cut): Cut {
+  if (cut.extent === 'outlined') return { ...cut, keeps: !cut.keeps };
+  return { extent: cut.extent === 'all' ? 'none' : 'all' };
+}
+
+/** The traced shot and the one that it gives way to, or comes after. */
+export function pairOf(
+  document: CrossingDocument,
+  traced: string | null,
+  chosen: string | null = null,
+): [top: LayerRow, other: LayerRow] | null {
   const layers = layersInOrder(document).reverse();
-  return layers.find((layer) => layer.role === 'outgoing') ?? layers[0] ?? null;
+  const top = layers.find(({ id }) => id === traced) ?? layers[0];
+  const rest = layers.filter((layer) => layer !== top);
+  const other =
+    rest.find(({ id }) => id === chosen) ??
+    rest.find(({ visible, role }) => visible && role !== top.role) ??
+    rest.find(({ visible }) => visible) ??
+    rest[0];
+  return top && other ? [top, other] : null;
+}
+
+/** Both shots whole: over each other, as a relief of their difference, side by side, or parted by a line. */
+function bothAt(
+  document: CrossingDocument,
+  shots: Shots,
+  frame: number,
+  { view, traced, other: chosen = null, share = 0.5 }: SceneLook,
+): Scene {
+  const { width, height } = document.crossing;
+  const layers: LayerDraw[] = [];
+  const [top, other] = pairOf(document, traced, chosen) ?? [null, null];
+  const [over, under] = [top, other].map((layer) => layer && drawOf(document, shots, layer, frame));
+  const half: Affine = [2, 0, 0, 2, 0, -height / 2];
+  if (view === 'beside') {
+    if (over)
+      layers.push({
+        ...over,
+        toShot: compose(over.toShot, half),
+        clip: [0, height / 4, width / 2, (3 * height) / 4],
+      });
+    if (under)
+      layers.push({
+        ...under,
+        toShot: compose(under.toShot, [2, 0, 0, 2, -width, -height / 2]),
+        clip: [width / 2, height / 4, width, (3 * height) / 4],
+      });
+  } else {
+    if (under) layers.push(under);
+    if (over && view === 'split') layers.push({ ...over, clip: [0, 0, Math.round(width * share), height] });
+    else if (over && view === 'difference') layers.push({ ...over, opacity: 0.5, negative: true });
+    else if (over) layers.push({ ...over, opacity: share });
+  }
+  return { background: 'grey', paint: 'picture', layers };
 }

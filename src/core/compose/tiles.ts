@@ -27,23 +27,22 @@ export function tilesOf(width: number, height: number, cut: TileCut): Tiles {
 /**
  * What a matte cuts of each tile, so that a layer is only drawn where it shows and only mixed where it must be.
  *
- * @param toMatte from px of the picture drawn to texels of the matte: scale and shift only.
+ * @param toMatte from px of the picture drawn to texels of the matte.
  */
 export function matteTiles(matte: Matte, toMatte: Affine, width: number, height: number): Tiles {
   const tiles = tilesOf(width, height, tileCut.part);
-  const [a, , , d, e, f] = toMatte;
+  const [a, b, c, d, e, f] = toMatte;
   for (let row = 0, i = 0; row < tiles.rows; row++) {
-    const [y0, y1] = texels(
-      row * tileSide * d + f,
-      Math.min(height, (row + 1) * tileSide) * d + f,
-      matte.height,
-    );
+    const [top, bottom] = [row * tileSide, Math.min(height, (row + 1) * tileSide)];
     for (let column = 0; column < tiles.columns; column++, i++) {
-      const [x0, x1] = texels(
-        column * tileSide * a + e,
-        Math.min(width, (column + 1) * tileSide) * a + e,
-        matte.width,
-      );
+      const [left, right] = [column * tileSide, Math.min(width, (column + 1) * tileSide)];
+      // The box around the tile in the matte: sums of the parts' least and greatest.
+      const least = (p: number, q: number, k: number) =>
+        Math.min(p * left, p * right) + Math.min(q * top, q * bottom) + k;
+      const most = (p: number, q: number, k: number) =>
+        Math.max(p * left, p * right) + Math.max(q * top, q * bottom) + k;
+      const [x0, x1] = texels(least(a, c, e), most(a, c, e), matte.width);
+      const [y0, y1] = texels(least(b, d, f), most(b, d, f), matte.height);
       tiles.cut[i] = uniformCut(matte, x0, y0, x1, y1);
     }
   }

@@ -11,6 +11,7 @@ import {
   setPose,
 } from './actions';
 import { applyChanges, documentFromRows } from './document';
+import { plainLayer } from './rows';
 
 const crossing = {
   id: 'c',
@@ -21,10 +22,12 @@ const crossing = {
   rateNum: 25,
   rateDen: 1,
   length: 90,
+  inFrame: 0,
+  outFrame: null,
 };
 const empty = documentFromRows(
   crossing,
-  [{ id: 'l', role: 'outgoing', shotId: 's', position: 0, offset: 0 }],
+  [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0, offset: 0 }],
   [],
   [],
 );
@@ -32,6 +35,7 @@ const line = [10, 0, 0, 0, 2, 8, 14, 18, -1, -6, 1, 6, 9, 36, 3, -8, 0, 0];
 const outline = {
   id: 'o',
   layerId: 'l',
+  cutsLayerId: null,
   name: 'Back',
   points: ['a', 'b', 'c'],
   kind: 'seam' as const,

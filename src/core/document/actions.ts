@@ -76,7 +76,10 @@ export function movedHandle(
 /** A new outline with its first pose. */
 export function drawOutline(
   document: CrossingDocument,
-  outline: Pick<OutlineRow, 'id' | 'layerId' | 'name' | 'points'> & { kind: OutlineKind; sweptSide: Side },
+  outline: Pick<OutlineRow, 'id' | 'layerId' | 'cutsLayerId' | 'name' | 'points'> & {
+    kind: OutlineKind;
+    sweptSide: Side;
+  },
   frame: number,
   coordinates: readonly number[],
 ): RowChange[] {

@@ -11,10 +11,13 @@ const crossing = {
   rateNum: 25,
   rateDen: 1,
   length: 90,
+  inFrame: 0,
+  outFrame: null,
 };
 const seam: OutlineRow = {
   id: 's',
   layerId: 'l',
+  cutsLayerId: null,
   name: 'Back',
   kind: 'seam',
   sweptSide: 'left',

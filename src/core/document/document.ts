@@ -1,5 +1,5 @@
 import { type RowChange, sameRow } from './edit';
-import type { CrossingRow, LayerRow, OutlineRow, PoseRow } from './rows';
+import type { CrossingRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
 
 /** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
 export interface CrossingDocument {
@@ -8,6 +8,7 @@ export interface CrossingDocument {
   outlines: Readonly<Record<string, OutlineRow>>;
   /** By outline id; each list ascends by frame. */
   poses: Readonly<Record<string, readonly PoseRow[]>>;
+  marks: Readonly<Record<string, MarkRow>>;
 }
 
 /** A change met another row than the one it was made from. */
@@ -23,6 +24,7 @@ export function documentFromRows(
   layers: readonly LayerRow[],
   outlines: readonly OutlineRow[],
   poses: readonly PoseRow[],
+  marks: readonly MarkRow[] = [],
 ): CrossingDocument {
   const byOutline: Record<string, PoseRow[]> = {};
   for (const pose of poses) (byOutline[pose.outlineId] ??= []).push(pose);
@@ -32,6 +34,7 @@ export function documentFromRows(
     layers: Object.fromEntries(layers.map((row) => [row.id, row])),
     outlines: Object.fromEntries(outlines.map((row) => [row.id, row])),
     poses: byOutline,
+    marks: Object.fromEntries(marks.map((row) => [row.id, row])),
   };
 }
 
@@ -52,6 +55,8 @@ export function applyChanges(document: CrossingDocument, changes: readonly RowCh
       next.layers = withRow(next.layers, change.id, change.after);
     } else if (change.table === 'outline') {
       next.outlines = withRow(next.outlines, change.id, change.after);
+    } else if (change.table === 'mark') {
+      next.marks = withRow(next.marks, change.id, change.after);
     } else {
       const outlineId = (change.after ?? change.before)!.outlineId;
       if (!copied.has('poses')) next.poses = { ...next.poses };
@@ -74,6 +79,8 @@ function currentRow(document: CrossingDocument, change: RowChange): object | nul
       return document.layers[change.id] ?? null;
     case 'outline':
       return document.outlines[change.id] ?? null;
+    case 'mark':
+      return document.marks[change.id] ?? null;
     case 'pose': {
       const row = (change.after ?? change.before)!;
       return poseAtFrame(document, row.outlineId, row.frame);
@@ -123,4 +130,16 @@ export function outlinesOfLayer(document: CrossingDocument, layerId: string): Ou
   return Object.values(document.outlines)
     .filter((row) => row.layerId === layerId)
     .sort((a, b) => a.position - b.position);
+}
+
+/** Marks in the order of their frames. */
+export function marksInOrder(document: CrossingDocument): MarkRow[] {
+  return Object.values(document.marks).sort((a, b) => a.frame - b.frame || a.name.localeCompare(b.name));
+}
+
+/** First and last crossing frame that are played and exported. */
+export function playedRange({ crossing }: CrossingDocument): [first: number, last: number] {
+  const end = crossing.length - 1;
+  const last = Math.min(end, crossing.outFrame ?? end);
+  return [Math.min(last, crossing.inFrame), last];
 }

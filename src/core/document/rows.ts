@@ -1,5 +1,6 @@
 import type { Rate } from '../time/rate';
 import type { VideoColour } from '../colour/matrix';
+import { plainTime, type TimeMap } from '../time/time-map';
 
 /** A video file brought into Kiv, as far as tracing and composing need to know it. */
 export interface Shot {
@@ -13,9 +14,50 @@ export interface Shot {
   rate: Rate;
   frameCount: number;
   colour: VideoColour;
+  /** The shot's own movement, once measured; null before. */
+  motion: ShotMotion | null;
 }
 
-export type Plan = 'pass-by';
+/** How a whole picture moves from frame to frame, as measured: see core/motion. */
+export interface ShotMotion {
+  /**
+   * Six numbers a frame: the shift (dx, dy in shot px) of the picture's centre since the frame before, the scale
+   * (1 = none), the turn (radians, clockwise as y points down), the trust in them (0: bridged, 1: sure) and the share
+   * of the picture that moves otherwise. The first frame has no frame before it: no movement.
+   */
+  frames: readonly number[];
+  /** What crosses the picture, or null when nothing does. */
+  crosser: Crosser | null;
+}
+
+/** Something that moves through the picture, as far as measured. */
+export interface Crosser {
+  /** `across`: it passes from one border on; `opens`: something in the picture moves, and comes to rest. */
+  kind: 'across' | 'opens';
+  /** First frame at which something shows behind it, and last frame before it has left or come to rest. */
+  opens: number;
+  closes: number;
+  /** Travels rightwards (1) or leftwards (−1); 0 where it opens. */
+  direction: -1 | 0 | 1;
+  /** Mean speed of its trailing edge against the frame, px a frame. */
+  speed: number;
+  /** Share of the frame's height that it reaches, from its top and its bottom: 0 is the top, 1 the bottom. */
+  top: number;
+  bottom: number;
+  /** How far its trailing edge gets across the frame, 0 to 1. */
+  reach: number;
+}
+
+/** The kinds of crossing; a plan only sets up layers, everything can be changed afterwards. */
+export type Plan =
+  | 'pass-by'
+  | 'arrival'
+  | 'bridge'
+  | 'opening'
+  | 'pull-back'
+  | 'hinged leaves'
+  | 'keyed board'
+  | 'lingering subject';
 
 export type Role = 'outgoing' | 'incoming' | 'passing';
 
@@ -31,17 +73,63 @@ export interface CrossingRow {
   rateDen: number;
   /** Length in crossing frames; they are numbered from 0. */
   length: number;
+  /** First and last frame that are played and exported; `outFrame` null stands for the last there is. */
+  inFrame: number;
+  outFrame: number | null;
 }
 
-/** A shot's place in the crossing. */
-export interface LayerRow {
+export type Fit = 'fill' | 'fit' | 'exact';
+
+/** A shot's place in the crossing, in time and in the picture. */
+export interface LayerRow extends TimeMap {
   id: string;
   role: Role;
   shotId: string;
   /** 0 is the bottom layer. */
   position: number;
-  /** The source frame shown at crossing frame 0; may lie outside the shot. */
-  offset: number;
+  /** First and last source frame that the layer shows; null stands for the shot's own. */
+  trimIn: number | null;
+  trimOut: number | null;
+  visible: boolean;
+  /** Whether its outlines keep what they enclose; else they cut it away. */
+  keeps: boolean;
+  /** The size before `scale`: filling the crossing's frame, whole within it, or pixel for pixel. */
+  fit: Fit;
+  /** Mirrored left to right. */
+  flip: boolean;
+  /** Shift of its middle from the crossing's, in crossing px. */
+  x: number;
+  y: number;
+  /** Percent. */
+  scale: number;
+  /** Degrees, clockwise. */
+  turn: number;
+  /** How far the shot's unsteadiness is taken out, percent; 0 is off. */
+  steady: number;
+}
+
+/** A layer as it is before anything is set. */
+export const plainLayer: Omit<LayerRow, 'id' | 'role' | 'shotId' | 'position'> = {
+  ...plainTime,
+  trimIn: null,
+  trimOut: null,
+  visible: true,
+  keeps: false,
+  fit: 'fill',
+  flip: false,
+  x: 0,
+  y: 0,
+  scale: 100,
+  turn: 0,
+  steady: 0,
+};
+
+/** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
+export interface MarkRow {
+  id: string;
+  frame: number;
+  kind: 'mark' | 'opens' | 'closes';
+  name: string;
 }
 
 export type OutlineKind = 'seam' | 'loop';
@@ -51,7 +139,10 @@ export type FeatherSide = 'inside' | 'outside' | 'both';
 /** A seam or a loop on a layer: what it encloses, or sweeps, is cut away from that layer. */
 export interface OutlineRow {
   id: string;
+  /** The layer whose shot it is traced on. */
   layerId: string;
+  /** The layer that it cuts; null stands for the one it is traced on. */
+  cutsLayerId: string | null;
   name: string;
   kind: OutlineKind;
   /** A seam's region lies on this side as one walks from its first point to its last; a loop ignores it. */
@@ -91,6 +182,7 @@ export interface RowTypes {
   layer: LayerRow;
   outline: OutlineRow;
   pose: PoseRow;
+  mark: MarkRow;
 }
 
 export type Table = keyof RowTypes;

@@ -1,23 +1,26 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
-import { useSnackbar } from 'notistack';
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { useSnackbar } from 'notistack';
 import { layersInOrder } from '@/core/document/document';
 import { changeRow } from '@/core/document/edit';
-import type { LayerRow, Shot } from '@/core/document/rows';
+import { layoutOf } from '@/core/document/plans';
+import type { Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
-import { RoleMark } from '@/interface/RoleMark';
-import { roleName } from '@/interface/theme';
-import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document-store';
+import { layerInHand, swapRoles } from '../lining-up';
+import { useView } from '../view-store';
+import { AddLayer, LayerList } from './LayerList';
+import { LayerSettings } from './LayerSettings';
 import { NumberField } from './NumberField';
 
-/** Which shots cross, where each begins, and how long the crossing is. */
+/** Which shots cross, how they lie over each other and in the picture, and how long the crossing is. */
 export function ShotsStep() {
-  const { document, shots, edit, addShot } = useDocument();
+  const document = useDocument((state) => state.document)!;
+  const edit = useDocument((state) => state.edit);
+  useView((state) => state.layerId);
   const [all, setAll] = useState<Shot[]>([]);
   const { enqueueSnackbar } = useSnackbar();
   useEffect(() => {
@@ -25,59 +28,25 @@ export function ShotsStep() {
       enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
     );
   }, [enqueueSnackbar]);
-  const { crossing } = document!;
-
-  const replace = async (layer: LayerRow, shotId: string) => {
-    try {
-      addShot(await call<ShotMedia>(`/api/shots/${shotId}`));
-      edit(`Take another ${roleName[layer.role].toLowerCase()} shot`, [
-        changeRow('layer', layer, { ...layer, shotId }),
-      ]);
-    } catch (error) {
-      enqueueSnackbar(sentenceOf(error), { variant: 'error' });
-    }
-  };
+  const { crossing } = document;
+  const layers = layersInOrder(document);
+  const inHand = layerInHand();
+  const outgoing = layers.find(({ role }) => role === 'outgoing');
+  const incoming = layers.find(({ role, visible }) => role === 'incoming' && visible);
 
   return (
-    <Box sx={{ display: 'grid', gap: 2 }}>
-      {layersInOrder(document!)
-        .reverse()
-        .map((layer) => {
-          const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
-          const choices = all.length > 0 ? all : shot ? [shot] : [];
-          return (
-            <Box key={layer.id} sx={{ display: 'grid', gap: 1.25 }}>
-              <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontWeight: 600 }}>
-                <RoleMark role={layer.role} /> {roleName[layer.role]}
-              </Box>
-              <TextField
-                select
-                label="Shot"
-                value={layer.shotId}
-                onChange={(event) => void replace(layer, event.target.value)}
-                fullWidth
-              >
-                {choices.map((choice) => (
-                  <MenuItem key={choice.id} value={choice.id}>
-                    {choice.name}
-                  </MenuItem>
-                ))}
-              </TextField>
-              <NumberField
-                label="Its frame at crossing frame 0"
-                value={layer.offset}
-                low={-100000}
-                high={100000}
-                whole
-                onChange={(offset) =>
-                  edit(`Slip the ${roleName[layer.role].toLowerCase()} shot`, [
-                    changeRow('layer', layer, { ...layer, offset }),
-                  ])
-                }
-              />
-            </Box>
-          );
-        })}
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+        <b>{crossing.plan[0].toUpperCase() + crossing.plan.slice(1)}.</b> {layoutOf(crossing.plan).says}
+      </Box>
+      <LayerList inHand={inHand} />
+      {outgoing && incoming && (
+        <Button variant="outlined" onClick={() => swapRoles(outgoing, incoming)}>
+          Swap outgoing and incoming
+        </Button>
+      )}
+      {inHand && <LayerSettings key={inHand.id} layer={inHand} all={all} />}
+      <AddLayer all={all} />
       <NumberField
         label="Length of the crossing"
         value={crossing.length}

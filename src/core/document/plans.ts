@@ -1,0 +1,135 @@
+import type { CrossingDocument } from './document';
+import { type LayerRow, plainLayer, type Plan, type Role } from './rows';
+
+/** What a plan sets up. */
+export interface PlanLayout {
+  plan: Plan;
+  /** What happens in it, in one sentence. */
+  says: string;
+  /** Roles from the bottom layer up; null where its layers cannot be laid out yet. */
+  roles: readonly Role[] | null;
+  /** What is missing, where it cannot be laid out yet. */
+  missing?: string;
+  /** The role of the shot that is traced. */
+  traced: Role;
+  /** The tool that its outlines are drawn with first. */
+  tool: 'seam' | 'loop';
+}
+
+export const plans: readonly PlanLayout[] = [
+  {
+    plan: 'pass-by',
+    says: 'Something moves through the outgoing shot; the incoming one appears behind it.',
+    roles: ['incoming', 'outgoing'],
+    traced: 'outgoing',
+    tool: 'seam',
+  },
+  {
+    plan: 'arrival',
+    says: 'Something moves through the incoming shot and brings it in behind itself.',
+    roles: ['outgoing', 'incoming'],
+    traced: 'incoming',
+    tool: 'seam',
+  },
+  {
+    plan: 'bridge',
+    says: 'Something in a third shot passes: its front edge covers the outgoing shot, its back edge uncovers the incoming one.',
+    roles: ['incoming', 'passing', 'outgoing'],
+    traced: 'passing',
+    tool: 'seam',
+  },
+  {
+    plan: 'opening',
+    says: 'A gap opens in the outgoing shot, a door for instance; the incoming shot is seen through it.',
+    roles: ['incoming', 'outgoing'],
+    traced: 'outgoing',
+    tool: 'loop',
+  },
+  {
+    plan: 'pull-back',
+    says: 'The outgoing shot turns out to lie inside an opening of the incoming one.',
+    roles: null,
+    missing: 'It needs moves with keys, which Kiv does not have yet.',
+    traced: 'incoming',
+    tool: 'loop',
+  },
+  {
+    plan: 'hinged leaves',
+    says: 'Door leaves that never moved are cut out and swing open.',
+    roles: null,
+    missing: 'It needs leaves that turn in perspective, which Kiv does not have yet.',
+    traced: 'outgoing',
+    tool: 'loop',
+  },
+  {
+    plan: 'keyed board',
+    says: 'The incoming shot appears on a coloured board or screen.',
+    roles: null,
+    missing: 'It needs keying by colour, which Kiv does not have yet.',
+    traced: 'outgoing',
+    tool: 'loop',
+  },
+  {
+    plan: 'lingering subject',
+    says: 'The outgoing background fades first, the traced subject after it.',
+    roles: null,
+    missing: 'It needs opacity with keys, which Kiv does not have yet.',
+    traced: 'outgoing',
+    tool: 'loop',
+  },
+];
+
+/** @throws RangeError for a plan that there is not. */
+export function layoutOf(plan: Plan): PlanLayout {
+  const layout = plans.find((each) => each.plan === plan);
+  if (!layout) throw new RangeError(`There is no plan “${plan}”.`);
+  return layout;
+}
+
+/**
+ * The layers of a plan, from the bottom up.
+ *
+ * @param frameCounts of the shots; a shot of one frame is held for good.
+ * @throws RangeError when the plan cannot be laid out yet, or a role has no shot.
+ */
+export function layOut(
+  plan: Plan,
+  shotIds: Partial<Record<Role, string>>,
+  frameCounts: Readonly<Record<string, number>>,
+  newId: () => string,
+): LayerRow[] {
+  const { roles, missing } = layoutOf(plan);
+  if (!roles) throw new RangeError(`The plan ${plan} cannot be laid out yet. ${missing}`);
+  return roles.map((role, position) => {
+    const shotId = shotIds[role];
+    if (!shotId) throw new RangeError(`The plan ${plan} needs the ${role} shot.`);
+    const holdFrom = frameCounts[shotId] === 1 ? 0 : null;
+    const keeps = plan === 'arrival' && role === 'incoming';
+    return { ...plainLayer, id: newId(), role, shotId, position, holdFrom, keeps };
+  });
+}
+
+/** The layer that is traced unless another is chosen: of the role that the plan traces, the topmost. */
+export function tracedLayer(document: CrossingDocument): LayerRow | null {
+  const layers = Object.values(document.layers).sort((a, b) => b.position - a.position);
+  const { traced } = layoutOf(document.crossing.plan);
+  return layers.find((layer) => layer.role === traced) ?? layers[0] ?? null;
+}
+
+/**
+ * What the next outline drawn on a layer is for: in a bridge the front edge, which cuts the outgoing shot, comes
+ * before the back edge, which cuts the passing one.
+ */
+export function nextOutline(
+  document: CrossingDocument,
+  layerId: string,
+): { name: string | null; cutsLayerId: string | null } {
+  const layer = document.layers[layerId];
+  if (document.crossing.plan !== 'bridge' || layer?.role !== 'passing')
+    return { name: null, cutsLayerId: null };
+  const outgoing = Object.values(document.layers).find(({ role }) => role === 'outgoing');
+  const outlines = Object.values(document.outlines).filter((row) => row.layerId === layerId);
+  if (outgoing && !outlines.some((row) => row.cutsLayerId === outgoing.id))
+    return { name: 'Front edge', cutsLayerId: outgoing.id };
+  return { name: outlines.some((row) => row.name === 'Back edge') ? null : 'Back edge', cutsLayerId: null };
+}

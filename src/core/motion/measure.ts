@@ -1,0 +1,154 @@
+import type { ShotMotion } from '../document/rows';
+import { cornersOf } from './corners';
+import { crosserOf, type FrameFeatures } from './crosser';
+import { followPoints } from './follow';
+import { motionGroups, movedBy, type MotionGroup } from './groups';
+import { type PyramidLevel, pyramidOf, resizedLuma } from './luma';
+import { numbersPerFrame } from './steady';
+
+/** Width in px at which movement is measured. */
+export const measuringWidth = 400;
+const levels = 4;
+/** Px, at the measuring width, within which a point moves along with a group. */
+const tolerance = 0.5;
+/** Px by which a point must move otherwise than the picture to belong to something that crosses it. */
+const otherwise = 1.35;
+
+/**
+ * Measures how a shot moves, frame by frame: `add` every frame in order, then `result`.
+ *
+ * Points all over the picture are followed and gathered into groups that move as one. Which group is the scene, and
+ * which crosses it, is decided over the whole shot: the scene's movement changes least from frame to frame, so an
+ * object that fills the picture for a while does not pass for it. Frames without any of the scene are bridged.
+ */
+export class MotionMeasure {
+  private readonly found: { groups: MotionGroup[]; from: Float32Array; to: Float32Array }[] = [];
+  private before: PyramidLevel[] | null = null;
+  private readonly width: number;
+  private readonly height: number;
+
+  /** @param shotWidth, shotHeight of the shot in its own px, which the result is given in. */
+  constructor(
+    private readonly shotWidth: number,
+    shotHeight: number,
+  ) {
+    this.width = Math.min(measuringWidth, shotWidth);
+    this.height = Math.max(16, Math.round((shotHeight * this.width) / shotWidth));
+  }
+
+  /** @param values luma of the next frame, upright, at any size: it stands for the whole frame. */
+  add(values: ArrayLike<number>, width: number, height: number) {
+    const luma = resizedLuma(values, width, height, this.width, this.height);
+    const pyramid = pyramidOf(luma, levels);
+    if (!this.before) this.found.push({ groups: [], from: new Float32Array(0), to: new Float32Array(0) });
+    else {
+      const from = cornersOf(this.before[0]);
+      const to = followPoints(this.before, pyramid, from);
+      this.found.push({ groups: motionGroups(from, to, this.width, this.height, tolerance), from, to });
+    }
+    this.before = pyramid;
+  }
+
+  result(): ShotMotion {
+    const scene = sceneMovement(this.found.map(({ groups }) => groups));
+    const scale = this.shotWidth / this.width;
+    const frames: number[] = [];
+    const features: FrameFeatures[] = [];
+    scene.forEach((movement, k) => {
+      const { from, to } = this.found[k];
+      const seen = this.featuresOf(movement, from, to);
+      features.push(seen);
+      const all = seen.still.length + seen.moving.length;
+      const share = all === 0 ? 0 : seen.moving.length / all;
+      const trust = k === 0 ? 1 : movement.support;
+      frames.push(movement.dx * scale, movement.dy * scale, movement.scale, movement.turn, trust, share);
+    });
+    return { frames, crosser: crosserOf(features, this.shotWidth) };
+  }
+
+  /** Points that move with the scene and such that move otherwise, as shares of the frame. */
+  private featuresOf(movement: MotionGroup, from: Float32Array, to: Float32Array): FrameFeatures {
+    const seen: FrameFeatures = { still: [], moving: [] };
+    const { width, height } = this;
+    for (let i = 0; i < from.length; i += 2) {
+      if (Number.isNaN(to[i])) continue;
+      const [x, y] = movedBy(movement, from[i], from[i + 1], width, height);
+      const point = {
+        x: to[i] / width,
+        y: to[i + 1] / height,
+        dx: (to[i] - x) / width,
+        own: (to[i] - from[i]) / width,
+      };
+      const distance = Math.hypot(to[i] - x, to[i + 1] - y);
+      if (distance < 2 * tolerance) seen.still.push(point);
+      else if (distance > otherwise) seen.moving.push(point);
+    }
+    return seen;
+  }
+}
+
+/** How much a group that moves with the scene is worth, and how dear a change of movement is, px squared. */
+const worth = 0.5;
+const enough = 0.3;
+const change = 4.5;
+/** Longest stretch without the scene that is bridged at its price. */
+const longestGap = 80;
+
+/**
+ * The scene's movement through a shot: of all ways through the frames' groups, frames left out allowed, the one that
+ * has most of the picture and changes least (Viterbi 1967). Frames left out are bridged with `support` 0.
+ */
+export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): MotionGroup[] {
+  interface Node {
+    frame: number;
+    group: MotionGroup;
+    value: number;
+    before: Node | null;
+  }
+  const nodes: Node[][] = groups.map(() => []);
+  let best: Node | null = null;
+  groups.forEach((list, frame) => {
+    for (const group of list) {
+      const own = worth * Math.min(1, group.support / enough);
+      const node: Node = { frame, group, value: own, before: null };
+      for (let back = frame - 1; back >= 0 && back >= frame - longestGap; back--) {
+        for (const earlier of nodes[back]) {
+          const distance = (group.dx - earlier.group.dx) ** 2 + (group.dy - earlier.group.dy) ** 2;
+          const value = earlier.value + own - distance / change;
+          if (value > node.value) {
+            node.value = value;
+            node.before = earlier;
+          }
+        }
+      }
+      nodes[frame].push(node);
+      if (!best || node.value > best.value) best = node;
+    }
+  });
+  const chosen: (MotionGroup | null)[] = groups.map(() => null);
+  for (let node: Node | null = best; node; node = (node as Node).before)
+    chosen[(node as Node).frame] = (node as Node).group;
+  return bridged(chosen);
+}
+
+const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0 };
+
+function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
+  return chosen.map((group, frame) => {
+    if (group) return group;
+    if (frame === 0) return atRest;
+    let [a, b] = [frame - 1, frame + 1];
+    while (a > 0 && !chosen[a]) a--;
+    while (b < chosen.length && !chosen[b]) b++;
+    const [before, after] = [chosen[a] ?? null, chosen[b] ?? null];
+    if (!before || !after) return { ...(before ?? after ?? atRest), support: 0 };
+    const t = (frame - a) / (b - a);
+    const mix = (key: 'dx' | 'dy' | 'scale' | 'turn') => before[key] + (after[key] - before[key]) * t;
+    return { dx: mix('dx'), dy: mix('dy'), scale: mix('scale'), turn: mix('turn'), support: 0 };
+  });
+}
+
+/** Whether the numbers of a motion fit a shot of so many frames. */
+export function fitsShot(motion: ShotMotion, frameCount: number): boolean {
+  return motion.frames.length === frameCount * numbersPerFrame;
+}

@@ -1,0 +1,78 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { marksInOrder } from '@/core/document/document';
+import { DeleteIcon, MarkIcon } from '@/interface/icons';
+import { mono } from '@/interface/theme';
+import { goTo } from '../commands';
+import { useDocument } from '../document-store';
+import { changeMark, markFrame } from '../lining-up';
+
+/** Named frames, and the two that the moving edge begins and ends with. */
+export function Marks() {
+  const document = useDocument((state) => state.document)!;
+  return (
+    <Box sx={{ display: 'grid', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
+        <Button
+          variant="outlined"
+          onClick={() => markFrame('opens')}
+          title="The edge opens on this frame (U)"
+        >
+          Opens
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={() => markFrame('closes')}
+          title="The edge closes on this frame (Shift U)"
+        >
+          Closes
+        </Button>
+        <Button variant="outlined" onClick={() => markFrame('mark')} title="Mark this frame (T)">
+          Mark
+        </Button>
+      </Box>
+      {marksInOrder(document).map((mark) => (
+        <Box key={mark.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
+          <MarkIcon size={15} />
+          <Box
+            component="input"
+            aria-label={`Name of the mark at frame ${mark.frame}`}
+            key={mark.name}
+            defaultValue={mark.name}
+            maxLength={60}
+            onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
+              const name = event.target.value.trim();
+              if (name !== '' && name !== mark.name) changeMark(mark, { name });
+              else event.target.value = mark.name;
+            }}
+            onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
+              event.key === 'Enter' && event.currentTarget.blur()
+            }
+            sx={{
+              flex: 1,
+              minWidth: 0,
+              border: 0,
+              bgcolor: 'transparent',
+              color: 'text.primary',
+              font: 'inherit',
+              fontSize: 13,
+            }}
+          />
+          <Button sx={{ minWidth: 0, font: `12px ${mono}` }} onClick={() => goTo(mark.frame)}>
+            {mark.frame}
+          </Button>
+          <IconButton
+            size="small"
+            aria-label={`Take the mark ${mark.name} away`}
+            onClick={() => changeMark(mark, null)}
+          >
+            <DeleteIcon size={14} />
+          </IconButton>
+        </Box>
+      ))}
+    </Box>
+  );
+}
