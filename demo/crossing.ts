@@ -1,56 +1,163 @@
-import { numbersPerPoint, poseId } from '../src/core/document/rows';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import {
+  numbersPerPoint,
+  type OutlineRow,
+  plainLayer,
+  type PoseRow,
+  poseId,
+} from '../src/core/document/rows';
+import type { Polygon } from './frame';
 
-/** The crossing that is ready on the shelf: the gardener's back, traced part of the way from the film's true edge. */
-export function demoCrossing(rows: number[], edges: (number | null)[][]) {
-  const crossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
-  const layerId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e03';
-  const outlineId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e04';
-  const [first, length] = [30, 66];
-  const poses = [48, 52, 56, 60, 64, 68, 72].map((frame) => ({
-    id: poseId(outlineId, frame),
-    outlineId,
-    frame,
-    origin: 'by hand',
-    coordinates: poseAlong(rows, edges[frame]),
-  }));
+interface Truth {
+  outlines: Record<string, Polygon[]>;
+}
+
+const shots = {
+  'gardener.mp4': 'Gardener with barrow',
+  'lily-pond.mp4': 'Lily pond, night',
+  'nursery.mp4': 'Nursery, by hand',
+  'door.mp4': 'Potting-shed door',
+  'trolley.mp4': 'Trolley with crates',
+};
+
+const id = (last: string) => `6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`;
+const size = { width: 1280, height: 720, rateNum: 25, rateDen: 1, inFrame: 0, outFrame: null };
+
+/** The crossings that are ready on the shelf, each traced part or all of the way from the film's truth. */
+export function demoCrossings(folder: string) {
+  const read = <T>(name: string) => JSON.parse(readFileSync(path.join(folder, name), 'utf8')) as T;
+  const edge = read<{ rows: number[]; edges: (number | null)[][] }>('gardener-edge.json');
   return {
-    shots: { 'gardener.mp4': 'Gardener with barrow', 'lily-pond.mp4': 'Lily pond, night' },
-    crossing: {
-      id: crossingId,
-      name: 'Glasshouse to lily pond',
-      plan: 'pass-by',
-      width: 1280,
-      height: 720,
-      rateNum: 25,
-      rateDen: 1,
-      length,
-    },
+    shots,
+    crossings: [
+      gardenerCrossing(edge.rows, edge.edges),
+      doorCrossing(read<Truth>('door-truth.json')),
+      trolleyCrossing(read<Truth>('trolley-truth.json')),
+    ],
+  };
+}
+
+const layer = (last: string, role: string, shotFile: string, position: number, rest: object = {}) => ({
+  ...plainLayer,
+  id: id(last),
+  role,
+  shotFile,
+  position,
+  ...rest,
+});
+
+const outline = (
+  last: string,
+  layerId: string,
+  rest: Partial<OutlineRow> & { points: string[] },
+): OutlineRow => ({
+  id: id(last),
+  layerId: id(layerId),
+  cutsLayerId: null,
+  name: 'Edge',
+  kind: 'seam',
+  sweptSide: 'right',
+  position: 0,
+  featherSide: 'both',
+  feather: 14,
+  spread: 0,
+  ...rest,
+});
+
+const pose = (outlineId: string, frame: number, coordinates: number[]): PoseRow => ({
+  id: poseId(outlineId, frame),
+  outlineId,
+  frame,
+  origin: 'by hand',
+  coordinates,
+});
+
+/** The gardener's back, traced part of the way; a shot that does not match lies hidden below. */
+function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
+  return {
+    crossing: { id: id('01'), name: 'Glasshouse to lily pond', plan: 'pass-by', ...size, length: 66 },
     layers: [
-      {
-        id: '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e02',
-        role: 'incoming',
-        shotFile: 'lily-pond.mp4',
-        position: 0,
-        offset: 0,
-      },
-      { id: layerId, role: 'outgoing', shotFile: 'gardener.mp4', position: 1, offset: first },
+      layer('05', 'incoming', 'nursery.mp4', 0, { visible: false, offset: -10 }),
+      layer('02', 'incoming', 'lily-pond.mp4', 1),
+      layer('03', 'outgoing', 'gardener.mp4', 2, { offset: 30 }),
     ],
     outlines: [
-      {
-        id: outlineId,
-        layerId,
+      outline('04', '03', {
         name: 'Gardener’s back',
-        kind: 'seam',
-        sweptSide: 'right',
-        position: 0,
         points: ['p1', 'p2', 'p3', 'p4', 'p5', 'p6', 'p7', 'p8'],
-        featherSide: 'both',
-        feather: 14,
-        spread: 0,
-      },
+      }),
     ],
-    poses,
+    poses: [48, 52, 56, 60, 64, 68, 72].map((frame) => pose(id('04'), frame, poseAlong(rows, edges[frame]))),
+    marks: [],
   };
+}
+
+/** The door's gap, traced all the way. */
+function doorCrossing({ outlines }: Truth) {
+  return {
+    crossing: { id: id('11'), name: 'Door to the pond', plan: 'opening', ...size, length: 90 },
+    layers: [layer('12', 'incoming', 'lily-pond.mp4', 0), layer('13', 'outgoing', 'door.mp4', 1)],
+    outlines: [
+      outline('14', '13', {
+        name: 'Gap of the door',
+        kind: 'loop',
+        points: ['p1', 'p2', 'p3', 'p4', 'p5', 'p6'],
+        feather: 3,
+      }),
+    ],
+    poses: [12, 20, 28, 36, 44, 52, 60, 68, 89].map((frame) =>
+      pose(id('14'), frame, cornersOf(outlines.gap[frame])),
+    ),
+    marks: [
+      { id: id('15'), frame: 13, kind: 'opens', name: 'Opens' },
+      { id: id('16'), frame: 68, kind: 'closes', name: 'Closes' },
+    ],
+  };
+}
+
+/** The trolley's front and back edge, traced at their two ends. */
+function trolleyCrossing({ outlines }: Truth) {
+  const ends = (name: 'front' | 'back') => {
+    const first = outlines[name].findIndex(([top, , bottom]) => Math.min(top, bottom) < 1300);
+    const last = outlines[name].findIndex(([top, , bottom]) => Math.max(top, bottom) < -20);
+    return [first, last];
+  };
+  const posesOf = (last: string, name: 'front' | 'back') =>
+    ends(name).map((frame) => pose(id(last), frame, cornersOf(outlines[name][frame])));
+  return {
+    crossing: { id: id('21'), name: 'Behind the trolley', plan: 'bridge', ...size, length: 72 },
+    layers: [
+      layer('22', 'incoming', 'lily-pond.mp4', 0),
+      layer('23', 'passing', 'trolley.mp4', 1),
+      layer('24', 'outgoing', 'gardener.mp4', 2),
+    ],
+    outlines: [
+      outline('25', '23', {
+        name: 'Front edge',
+        cutsLayerId: id('24'),
+        sweptSide: 'left',
+        points: ['p1', 'p2'],
+        feather: 26,
+      }),
+      outline('26', '23', {
+        name: 'Back edge',
+        sweptSide: 'left',
+        points: ['p1', 'p2'],
+        feather: 26,
+        position: 1,
+      }),
+    ],
+    poses: [...posesOf('25', 'front'), ...posesOf('26', 'back')],
+    marks: [],
+  };
+}
+
+/** Corners without handles. */
+function cornersOf(polygon: Polygon): number[] {
+  const coordinates: number[] = [];
+  for (let i = 0; i < polygon.length; i += 2) coordinates.push(polygon[i], polygon[i + 1], 0, 0, 0, 0);
+  return coordinates;
 }
 
 /** Rows, as indices of the edge's list, at which a person would put a point down a back. */
@@ -63,21 +170,21 @@ function poseAlong(rows: number[], edge: (number | null)[]): number[] {
     if (x === null) throw new Error(`The edge does not reach row ${rows[k]}.`);
     return [x, rows[k]];
   });
-  const pose: number[] = [];
+  const coordinates: number[] = [];
   at.forEach(([x, y], k) => {
     const [px, py] = at[Math.max(0, k - 1)];
     const [nx, ny] = at[Math.min(at.length - 1, k + 1)];
     const slope = (nx - px) / (ny - py);
     const handle = (toY: number) => [((toY - y) / 3) * slope, (toY - y) / 3].map(rounded);
-    pose.push(
+    coordinates.push(
       rounded(x),
       y,
       ...(k === 0 ? [0, 0] : handle(py)),
       ...(k === at.length - 1 ? [0, 0] : handle(ny)),
     );
   });
-  if (pose.length !== chosen.length * numbersPerPoint) throw new Error('A pose is incomplete.');
-  return pose;
+  if (coordinates.length !== chosen.length * numbersPerPoint) throw new Error('A pose is incomplete.');
+  return coordinates;
 }
 
 function rounded(value: number): number {

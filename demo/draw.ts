@@ -3,8 +3,12 @@ import { createHash, type Hash } from 'node:crypto';
 import { once } from 'node:events';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { demoCrossing } from './crossing';
-import { type DrawnShot, edgeRows, framesPerSecond, gardenerShot, height, pondShot, width } from './shots';
+import { demoCrossings } from './crossing';
+import { doorShot } from './door';
+import { type DrawnShot, framesPerSecond, height, type Polygon, width } from './frame';
+import { nurseryShot } from './nursery';
+import { edgeRows, gardenerShot, pondShot } from './shots';
+import { trolleyShot } from './trolley';
 
 const folder = path.join(import.meta.dirname, 'footage');
 
@@ -15,29 +19,33 @@ async function main() {
   const encode = !process.argv.includes('--check');
   mkdirSync(folder, { recursive: true });
   const manifest: Manifest = {};
-  for (const make of [gardenerShot, pondShot]) {
+  for (const make of [gardenerShot, pondShot, nurseryShot, doorShot, trolleyShot]) {
     const shot = make();
     manifest[shot.name] = { frames: shot.frames, sha256: await drawShot(shot, encode) };
     console.log(`${shot.name}: ${shot.frames} frames, ${manifest[shot.name].sha256.slice(0, 16)}…`);
   }
   const file = path.join(folder, 'manifest.json');
   const text = JSON.stringify(manifest, null, 2) + '\n';
-  if (encode) writeFileSync(file, text);
-  else if (readFileSync(file, 'utf8') !== text)
+  if (encode) {
+    writeFileSync(file, text);
+    writeFileSync(path.join(folder, 'crossings.json'), JSON.stringify(demoCrossings(folder)) + '\n');
+  }
+  if (!encode && readFileSync(file, 'utf8') !== text)
     throw new Error('The pictures are not those that the footage was made from.');
 }
 
 async function drawShot(shot: DrawnShot, encode: boolean): Promise<string> {
   const hash = createHash('sha256');
   const film = encode ? pictureEncoder(shot.name) : null;
-  const truth = encode && shot.trailingEdge ? alphaEncoder(shot.name) : null;
+  const hasAlpha = shot.trailingEdge !== undefined || shot.outlines !== undefined;
+  const truth = encode && hasAlpha ? alphaEncoder(shot.name) : null;
   const edges: (number | null)[][] = [];
   for (let n = 0; n < shot.frames; n++) {
     const { rgb, alpha } = shot.draw(n);
     hash.update(rgb);
     await film?.write(rgb);
+    if (alpha) await truth?.write(alpha);
     if (alpha && shot.trailingEdge) {
-      await truth?.write(alpha);
       edges.push(shot.trailingEdge(alpha).map((x) => (x === null ? null : Math.round(x * 100) / 100)));
     }
   }
@@ -48,9 +56,24 @@ async function drawShot(shot: DrawnShot, encode: boolean): Promise<string> {
       path.join(folder, `${shot.name}-edge.json`),
       JSON.stringify({ unit: 'px', rows: edgeRows, edges }) + '\n',
     );
-    writeFileSync(path.join(folder, 'crossing.json'), JSON.stringify(demoCrossing(edgeRows, edges)) + '\n');
   }
+  if (encode) writeTruth(shot);
   return digest(hash);
+}
+
+/** The camera's path and the true outlines, frame by frame. */
+function writeTruth(shot: DrawnShot) {
+  const rounded = (value: number) => Math.round(value * 100) / 100;
+  const frames = Array.from({ length: shot.frames }, (_, n) => n);
+  const outlines: Record<string, Polygon[]> = {};
+  for (const n of frames)
+    for (const [name, polygon] of Object.entries(shot.outlines?.(n) ?? {}))
+      (outlines[name] ??= []).push(polygon.map(rounded));
+  const camera = frames.map((n) => shot.camera(n).map(rounded));
+  writeFileSync(
+    path.join(folder, `${shot.name}-truth.json`),
+    JSON.stringify({ unit: 'px', camera, outlines }) + '\n',
+  );
 }
 
 function digest(hash: Hash): string {

@@ -4,8 +4,8 @@ import { blurred, painted, type Plate, plateOf } from './plate';
 import { between, type Random, seeded } from './random';
 
 /** The inside of the glasshouse by day: panes, iron ribs, planting, a gravel path. */
-export function glasshousePlate(width: number, height: number): Plate {
-  const random = seeded(1851);
+export function glasshousePlate(width: number, height: number, seed = 1851): Plate {
+  const random = seeded(seed);
   const far = blurred(
     painted(width, height, (context) => paintFar(context, random, width, height)),
     5,

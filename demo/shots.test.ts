@@ -1,7 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { edgeRows, gardenerShot, height, pondShot, width } from './shots';
+import { height, width } from './frame';
+import { edgeRows, gardenerShot, pondShot } from './shots';
 
 const folder = path.join(process.cwd(), 'demo', 'footage');
 

@@ -2,28 +2,8 @@ import { gardenerPlate, gardenerTop } from './gardener';
 import { glasshousePlate } from './glasshouse';
 import { addRow, type Plate } from './plate';
 import { pondPlates, waterline } from './pond';
-import { gaussianTable, seeded } from './random';
-
-export const width = 1280;
-export const height = 720;
-export const framesPerSecond = 25;
-/** Share of a frame's time in which the shutter is open: 180°. */
-const shutter = 0.5;
-
-/** One drawn frame. */
-export interface Frame {
-  rgb: Uint8Array;
-  /** The object's true alpha, 0 to 255; null in a shot without an object. */
-  alpha: Uint8Array | null;
-}
-
-export interface DrawnShot {
-  name: string;
-  frames: number;
-  draw(frame: number): Frame;
-  /** Where the object's trailing edge is at each row of `edgeRows`, or null in rows it does not reach. */
-  trailingEdge?(alpha: Uint8Array): (number | null)[];
-}
+import { develop, Grain } from './develop';
+import { type DrawnShot, height, shutter, width } from './frame';
 
 /** Rows at which the true trailing edge is given: the middles of pixels 4, 12, 20 … */
 export const edgeRows = Array.from({ length: height / 8 }, (_, k) => k * 8 + 4.5);
@@ -49,6 +29,7 @@ export function gardenerShot(): DrawnShot {
   return {
     name: 'gardener',
     frames: 96,
+    camera: (frame) => [-3.1 * frame, 0],
     draw(frame) {
       const sums = new Float32Array(width * height * 4);
       const figureRow = new Float32Array(width * 4);
@@ -79,9 +60,12 @@ export function gardenerShot(): DrawnShot {
 export function pondShot(): DrawnShot {
   const { shore, water, farPads, nearPads } = pondPlates(1800, 760);
   const noise = new Grain(11, 2.5);
+  const meanSpeed = 3.4 + 0.2 * shareOf(farPads) * (1 - shareOf(nearPads)) + 0.9 * shareOf(nearPads);
   return {
     name: 'lily-pond',
     frames: 96,
+    // Its layers move at 3.4, 3.6 and 4.3 px a frame; the picture as a whole at the mean over the areas they show.
+    camera: (frame) => [-meanSpeed * frame, 0],
     draw(frame) {
       const sums = new Float32Array(width * height * 4);
       const over = new Float32Array(width * 4);
@@ -112,59 +96,19 @@ export function pondShot(): DrawnShot {
   };
 }
 
+/** Share of the frame that a plate of the frame's height covers. */
+function shareOf({ pixels }: Plate): number {
+  let sum = 0;
+  for (let i = 3; i < pixels.length; i += 4) sum += pixels[i];
+  return sum / (pixels.length / 4);
+}
+
 /** Sideways shift of a row of reflections, in px: wider the nearer the water. */
 function ripple(y: number, t: number): number {
   const near = (y + 12 - waterline) / (height - waterline);
   return (
     (1 + 5 * near) * (Math.sin(y / (3 + 16 * near) + t / 4.5) + 0.5 * Math.sin(y / (7 + 30 * near) - t / 7))
   );
-}
-
-/** Contrast, fall-off toward the corners and grain, as 8-bit RGB. */
-function develop(
-  sums: Float32Array,
-  grain: Grain,
-  frame: number,
-  contrast: number,
-  vignette: number,
-): Uint8Array {
-  const rgb = new Uint8Array(width * height * 3);
-  grain.seek(frame);
-  for (let y = 0, i = 0, o = 0; y < height; y++) {
-    const dy = (y - height / 2) / (width / 2);
-    for (let x = 0; x < width; x++, i += 4, o += 3) {
-      const dx = (x - width / 2) / (width / 2);
-      const light = 1 - vignette * (dx * dx + dy * dy);
-      const luma = grain.next();
-      for (let c = 0; c < 3; c++) {
-        const value = 128 + (sums[i + c] * light - 128) * contrast + luma + grain.next() * 0.35;
-        rgb[o + c] = value < 0 ? 0 : value > 255 ? 255 : Math.round(value);
-      }
-    }
-  }
-  return rgb;
-}
-
-/** Sensor noise from a table, begun at another place for every frame. */
-class Grain {
-  private readonly table: Float32Array;
-  private at = 0;
-
-  constructor(
-    private readonly seed: number,
-    deviation: number,
-  ) {
-    this.table = gaussianTable(seeded(seed), 1 << 20).map((value) => value * deviation);
-  }
-
-  seek(frame: number) {
-    this.at = Math.floor(seeded(this.seed * 1009 + frame)() * this.table.length);
-  }
-
-  next(): number {
-    this.at = (this.at + 1) & (this.table.length - 1);
-    return this.table[this.at];
-  }
 }
 
 /** The leftmost place, in px, at which a row's alpha rises through one half; null where it does not. */

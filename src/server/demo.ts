@@ -1,11 +1,11 @@
 import { copyFile, readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { type CrossingDocument, documentFromRows } from '@/core/document/document';
+import { documentFromRows } from '@/core/document/document';
 import {
   type CrossingRow,
   type LayerRow,
+  type MarkRow,
   type OutlineRow,
-  plainLayer,
   type PoseRow,
 } from '@/core/document/rows';
 import { insertDocument } from './crossings';
@@ -14,20 +14,23 @@ import { database } from './database';
 import { checkAndKeep } from './receive';
 import { renameShot } from './shots';
 
-interface DemoCrossing {
+interface Demo {
   /** Shots by the name of their file in demo/footage. */
   shots: Record<string, string>;
-  crossing: CrossingRow;
-  layers: (Pick<LayerRow, 'id' | 'role' | 'position'> & Partial<LayerRow> & { shotFile: string })[];
-  outlines: OutlineRow[];
-  poses: PoseRow[];
+  crossings: {
+    crossing: CrossingRow;
+    layers: (Omit<LayerRow, 'shotId'> & { shotFile: string })[];
+    outlines: OutlineRow[];
+    poses: PoseRow[];
+    marks: MarkRow[];
+  }[];
 }
 
-/** Puts the demo's shots and its crossing into an empty data folder; does nothing in one that has shots. */
+/** Puts the demo's shots and its crossings into an empty data folder; does nothing in one that has shots. */
 export async function fillDemo() {
   if (database().prepare('SELECT count(*) FROM shot').pluck().get() !== 0) return;
   const folder = path.join(process.cwd(), 'demo', 'footage');
-  const demo = JSON.parse(await readFile(path.join(folder, 'crossing.json'), 'utf8')) as DemoCrossing;
+  const demo = JSON.parse(await readFile(path.join(folder, 'crossings.json'), 'utf8')) as Demo;
   const ids: Record<string, string> = {};
   for (const [fileName, name] of Object.entries(demo.shots)) {
     const copy = path.join(arrivingFolder(), fileName);
@@ -35,11 +38,9 @@ export async function fillDemo() {
     ids[fileName] = await checkAndKeep(copy, fileName);
     renameShot(ids[fileName], name);
   }
-  const layers = demo.layers.map(({ shotFile, ...layer }) => ({
-    ...plainLayer,
-    ...layer,
-    shotId: ids[shotFile],
-  }));
-  const document: CrossingDocument = documentFromRows(demo.crossing, layers, demo.outlines, demo.poses);
-  insertDocument(document);
+  // The first one last: the newest comes first on the shelf.
+  for (const { crossing, layers, outlines, poses, marks } of [...demo.crossings].reverse()) {
+    const placed = layers.map(({ shotFile, ...layer }) => ({ ...layer, shotId: ids[shotFile] }));
+    insertDocument(documentFromRows(crossing, placed, outlines, poses, marks));
+  }
 }

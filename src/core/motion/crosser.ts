@@ -52,8 +52,8 @@ export function crosserOf(frames: readonly FrameFeatures[], shotWidth: number): 
   if (touchesEntry.length > 0 && inside.length > 2 && travelled > 0.2) {
     const lasts = inside.map((frame) => [frame, edges[frame]!.last] as const);
     const firsts = inside.map((frame) => [frame, edges[frame]!.first] as const);
-    // Points are not followed up to the border itself: the edge's course is carried on to it, at its mean speed.
-    const course = courseOf(lasts);
+    // Points are not followed up to the border itself: the edge's course is carried on to it, at the object's speed.
+    const course = Math.abs(median(moving.map(({ own }) => own)));
     const entering = frameAt(0, firsts.filter(([, x]) => x < 0.5).slice(0, longestFit), course);
     const leaving = frameAt(1, lasts.filter(([, x]) => x > 0.4).slice(-longestFit), course);
     const seenLast = inside[inside.length - 1];
@@ -104,16 +104,6 @@ function trailingEdges(
 }
 
 type Course = readonly (readonly [frame: number, x: number])[];
-
-/** Shares of the frame's width a frame: the slope of the line of least squares through (frame, x). */
-function courseOf(points: Course): number {
-  const count = points.length;
-  const meanFrame = points.reduce((sum, [frame]) => sum + frame, 0) / count;
-  const meanX = points.reduce((sum, [, x]) => sum + x, 0) / count;
-  const across = points.reduce((sum, [frame, x]) => sum + (frame - meanFrame) * (x - meanX), 0);
-  const spread = points.reduce((sum, [frame]) => sum + (frame - meanFrame) ** 2, 0);
-  return count < 2 || spread === 0 ? 0 : across / spread;
-}
 
 /** The frame at which an edge that runs through the points at `speed` is at `x`: the middle of what each says. */
 function frameAt(x: number, points: Course, speed: number): number | null {

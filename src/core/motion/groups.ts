@@ -67,13 +67,16 @@ export function motionGroups(
     }
     if (!best || most < 8) break;
     let agreeing: number[] = [];
-    for (let k = 0; k < 4; k++) {
+    // Closer and closer around where most points agree: parts at other depths pull less.
+    for (const within of [1, 1, 0.6, 0.4, 0.3, 0.3]) {
       const along: number[] = [];
-      agreement(best, from, to, open, width, height, tolerance, along);
+      agreement(best, from, to, open, width, height, tolerance * within, along);
       if (along.length < 8) break;
       agreeing = along;
       best = fitted(from, to, agreeing, width, height);
     }
+    agreeing = [];
+    agreement(best, from, to, open, width, height, tolerance, agreeing);
     if (agreeing.length < 8) break;
     const taken = new Set(agreeing.map((i) => fieldOf(from[i], from[i + 1], width, height)));
     groups.push({ ...best, support: taken.size / Math.max(held, (fields.across * fields.down) / 8) });

@@ -5,21 +5,45 @@ export interface Luma {
   values: Float32Array;
 }
 
-/** A copy of another size, w × h, each value the mean of those it stands for (the nearest, where it is larger). */
+/** A copy of another size, w × h, each value the mean over the area that it stands for. */
 export function resizedLuma(y: ArrayLike<number>, width: number, height: number, w: number, h: number): Luma {
+  const across = areaShares(width, w);
+  const down = areaShares(height, h);
   const values = new Float32Array(w * h);
+  const line = new Float32Array(width);
   for (let row = 0; row < h; row++) {
-    const y0 = Math.floor((row * height) / h);
-    const y1 = Math.max(y0 + 1, Math.floor(((row + 1) * height) / h));
+    line.fill(0);
+    for (let j = down.first[row]; j <= down.last[row]; j++) {
+      const share =
+        j === down.first[row] ? down.head[row] : j === down.last[row] ? down.tail[row] : down.unit;
+      for (let i = 0, k = j * width; i < width; i++, k++) line[i] += share * y[k];
+    }
     for (let column = 0; column < w; column++) {
-      const x0 = Math.floor((column * width) / w);
-      const x1 = Math.max(x0 + 1, Math.floor(((column + 1) * width) / w));
-      let sum = 0;
-      for (let j = y0; j < y1; j++) for (let i = j * width + x0; i < j * width + x1; i++) sum += y[i];
-      values[row * w + column] = sum / ((x1 - x0) * (y1 - y0));
+      const [first, last] = [across.first[column], across.last[column]];
+      let sum = across.head[column] * line[first];
+      for (let i = first + 1; i < last; i++) sum += across.unit * line[i];
+      if (last > first) sum += across.tail[column] * line[last];
+      values[row * w + column] = sum;
     }
   }
   return { width: w, height: h, values };
+}
+
+/** For each of `to` places the samples out of `from` that it lies over, and the shares of the first and the last. */
+function areaShares(from: number, to: number) {
+  const size = from / to;
+  const first = new Int32Array(to);
+  const last = new Int32Array(to);
+  const head = new Float64Array(to);
+  const tail = new Float64Array(to);
+  for (let k = 0; k < to; k++) {
+    const [begin, end] = [k * size, (k + 1) * size];
+    first[k] = Math.min(from - 1, Math.floor(begin + 1e-9));
+    last[k] = Math.min(from - 1, Math.max(first[k], Math.ceil(end - 1e-9) - 1));
+    head[k] = first[k] === last[k] ? 1 : (first[k] + 1 - begin) / size;
+    tail[k] = (end - last[k]) / size;
+  }
+  return { first, last, head, tail, unit: 1 / size };
 }
 
 /** A picture with its gradients, and the same at half the size, and so on. */

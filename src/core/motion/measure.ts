@@ -11,8 +11,8 @@ export const measuringWidth = 400;
 const levels = 4;
 /** Px, at the measuring width, within which a point moves along with a group. */
 const tolerance = 0.5;
-/** Px by which a point must move otherwise than the picture to belong to something that crosses it. */
-const otherwise = 1.35;
+/** Px by which a point must move otherwise than the scene to belong to something that crosses it. */
+const otherwise = 0.6;
 
 /**
  * Measures how a shot moves, frame by frame: `add` every frame in order, then `result`.
@@ -80,8 +80,7 @@ export class MotionMeasure {
         own: (to[i] - from[i]) / width,
       };
       const distance = Math.hypot(to[i] - x, to[i + 1] - y);
-      if (distance < 2 * tolerance) seen.still.push(point);
-      else if (distance > otherwise) seen.moving.push(point);
+      (distance < otherwise ? seen.still : seen.moving).push(point);
     }
     return seen;
   }
@@ -91,12 +90,15 @@ export class MotionMeasure {
 const worth = 0.5;
 const enough = 0.3;
 const change = 4.5;
+/** A second movement of this support makes a frame contested. */
+const contested = 0.1;
 /** Longest stretch without the scene that is bridged at its price. */
 const longestGap = 80;
 
 /**
  * The scene's movement through a shot: of all ways through the frames' groups, frames left out allowed, the one that
- * has most of the picture and changes least (Viterbi 1967). Frames left out are bridged with `support` 0.
+ * has most of the picture and changes least (Viterbi 1967). How dear a change is follows the shot's own unrest, as
+ * the frames show it that have one movement only. Frames left out are bridged with `support` 0.
  */
 export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): MotionGroup[] {
   interface Node {
@@ -105,6 +107,7 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
     value: number;
     before: Node | null;
   }
+  const price = Math.max(change, 4 * unrest(groups));
   const nodes: Node[][] = groups.map(() => []);
   let best: Node | null = null;
   groups.forEach((list, frame) => {
@@ -114,7 +117,7 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
       for (let back = frame - 1; back >= 0 && back >= frame - longestGap; back--) {
         for (const earlier of nodes[back]) {
           const distance = (group.dx - earlier.group.dx) ** 2 + (group.dy - earlier.group.dy) ** 2;
-          const value = earlier.value + own - distance / change;
+          const value = earlier.value + own - distance / price;
           if (value > node.value) {
             node.value = value;
             node.before = earlier;
@@ -129,6 +132,18 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
   for (let node: Node | null = best; node; node = (node as Node).before)
     chosen[(node as Node).frame] = (node as Node).group;
   return bridged(chosen);
+}
+
+/** The change of movement between neighbouring frames, px squared, that nine in ten of the uncontested stay under. */
+function unrest(groups: readonly (readonly MotionGroup[])[]): number {
+  const changes: number[] = [];
+  const alone = (list: readonly MotionGroup[]) => list.length > 0 && (list[1]?.support ?? 0) < contested;
+  for (let k = 1; k < groups.length; k++) {
+    if (!alone(groups[k]) || !alone(groups[k - 1])) continue;
+    changes.push((groups[k][0].dx - groups[k - 1][0].dx) ** 2 + (groups[k][0].dy - groups[k - 1][0].dy) ** 2);
+  }
+  changes.sort((a, b) => a - b);
+  return changes[Math.floor(changes.length * 0.9)] ?? 0;
 }
 
 const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0 };
