@@ -1,28 +1,72 @@
 import { drawPicture } from '@/core/compose/picture';
 import { sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
-import { FrameCache } from '@/footage/frame-cache';
-import { FrameSource } from '@/footage/frame-source';
 import { Compositor } from '@/render/compositor';
 import { PictureEngine } from '@/render/engine';
 import type { ShotMedia } from '@/wire/answers';
 
 /** Runs in the browser: the parts of Kiv that tests and bench reach without its pages. */
 const harness = {
-  /** The numbers read from the frames asked for, one after the other, and the time each took in ms. */
-  async readNumbers(media: ShotMedia, frames: number[]) {
-    const index = {
-      timestamps: Float64Array.from(media.timestamps),
-      keyFrames: Uint32Array.from(media.keyFrames),
-    };
-    const source = new FrameSource(media.shot.id, media.url, index, media.shot.colour, new FrameCache(40e6));
+  /** The numbers read from the frames asked for, one after the other; from the work copy, if so asked. */
+  async readNumbers(media: ShotMedia, frames: number[], work = false) {
+    const engine = new PictureEngine([media], 4e6, undefined, work);
     const numbers: number[] = [];
-    for (const frame of frames) {
-      const { y, width, height } = await source.frame(frame);
+    for (const sourceFrame of frames) {
+      const { y, width, height } = await engine.picture({ shotId: media.shot.id, sourceFrame });
       numbers.push(numberIn(y, width, height));
     }
-    await source.close();
+    await engine.close();
     return numbers;
+  },
+
+  /** Milliseconds that each frame took, and the most bytes of pictures held meanwhile. */
+  async timeFrames(media: ShotMedia, frames: number[], work: boolean, ahead: boolean) {
+    const engine = new PictureEngine([media], 192e6, undefined, work);
+    const { id, frameCount } = media.shot;
+    const times: number[] = [];
+    let held = 0;
+    let before = frames[0];
+    for (const sourceFrame of frames) {
+      const start = performance.now();
+      await engine.picture({ shotId: id, sourceFrame });
+      times.push(performance.now() - start);
+      held = Math.max(held, engine.heldBytes);
+      if (!ahead) continue;
+      const direction = sourceFrame < before ? -1 : 1;
+      before = sourceFrame;
+      const next = Array.from({ length: 6 }, (_, k) => sourceFrame + direction * (k + 1));
+      engine.readAhead(
+        id,
+        next.filter((frame) => frame >= 0 && frame < frameCount),
+      );
+      // As long as a person takes from one press to the next.
+      await new Promise((done) => setTimeout(done, 60));
+    }
+    await engine.close();
+    return { times, held };
+  },
+
+  /** Milliseconds from setting an HTML video element's time to its frame callback, for each frame. */
+  async timeVideo(media: ShotMedia, frames: number[]) {
+    const video = document.createElement('video');
+    video.muted = true;
+    video.src = media.url;
+    document.body.append(video);
+    await new Promise((done, fail) => {
+      video.oncanplaythrough = done;
+      video.onerror = fail;
+    });
+    const half = 0.5 / (media.shot.rate.num / media.shot.rate.den);
+    const times: number[] = [];
+    for (const frame of frames) {
+      const start = performance.now();
+      const shown = new Promise((done) => video.requestVideoFrameCallback(done));
+      video.currentTime = media.timestamps[frame] + half;
+      await shown;
+      times.push(performance.now() - start);
+    }
+    video.remove();
+    return times;
   },
 
   /** Share of colour values that differ by more than one between compositor and CPU reference, and the largest difference. */

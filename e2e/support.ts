@@ -4,7 +4,7 @@ import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
+import type { JobListing, OpenedCrossing, ShotListing, ShotMedia } from '@/wire/answers';
 import type { Harness } from './harness';
 
 export const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
@@ -22,7 +22,7 @@ export function run(program: 'ffmpeg' | 'ffprobe', args: string[], input?: Uint8
 }
 
 /** A clip whose frame n shows the number n as 16 blocks. */
-export function numberedClip(name: string, frames: number, encode: string[]): string {
+export function numberedClip(name: string, frames: number, encode: string[], rate = '25'): string {
   const file = path.join(folder, name);
   if (existsSync(file)) return file;
   const [width, height] = [320, 180];
@@ -33,27 +33,9 @@ export function numberedClip(name: string, frames: number, encode: string[]): st
         raw[(n * height + y) * width + x] = (n >> (15 - Math.floor((x * 16) / width))) & 1 ? 220 : 30;
     }
   }
-  run(
-    'ffmpeg',
-    [
-      '-y',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      'gray',
-      '-s',
-      `${width}x${height}`,
-      '-r',
-      '25',
-      '-i',
-      '-',
-      '-pix_fmt',
-      'yuv420p',
-      ...encode,
-      file,
-    ],
-    raw,
-  );
+  const input = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-s', `${width}x${height}`, '-r', rate, '-i', '-'];
+  const format = encode.includes('-pix_fmt') ? [] : ['-pix_fmt', 'yuv420p'];
+  run('ffmpeg', ['-y', ...input, ...format, ...encode, file], raw);
   return file;
 }
 
@@ -68,7 +50,34 @@ export async function uploadFile(page: Page, file: string, name = path.basename(
     data: readFileSync(file),
     headers: { 'content-type': 'application/octet-stream' },
   });
-  return { status: response.status(), ...((await response.json()) as { id?: string; error?: string }) };
+  return {
+    status: response.status(),
+    ...((await response.json()) as { id?: string; jobId?: string; error?: string }),
+  };
+}
+
+/** Waits until the server has nothing more to convert; fails when something could not be. */
+export async function jobsDone(page: Page) {
+  await expect
+    .poll(
+      async () => {
+        const jobs = (await (await page.request.get('/api/jobs')).json()) as JobListing[];
+        const failed = jobs.find(({ state }) => state === 'failed');
+        return failed ? failed.message : jobs.length;
+      },
+      { timeout: 90_000 },
+    )
+    .toBe(0);
+}
+
+/** Sends a file, waits for its conversion if there is one, and returns the media of the shot it became. */
+export async function bringIn(page: Page, file: string): Promise<ShotMedia> {
+  const taken = await uploadFile(page, file);
+  if (taken.id) return mediaOf(page, taken.id);
+  expect(taken.jobId, taken.error).toBeTruthy();
+  await jobsDone(page);
+  const shots = (await (await page.request.get('/api/shots')).json()) as ShotListing[];
+  return mediaOf(page, shots.find(({ originalName }) => originalName === path.basename(file))!.id);
 }
 
 export async function mediaOf(page: Page, id: string): Promise<ShotMedia> {

@@ -1,73 +1,52 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
+import Link from 'next/link';
 import { useSnackbar } from 'notistack';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
-import { withPosters } from '@/interface/posters';
-import { RawPicture } from '@/interface/RawPicture';
-import type { ShotMedia } from '@/wire/answers';
+import { NewCrossing } from '@/shelf/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
+import { ScrubPicture } from './ScrubPicture';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
 export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChanged(): void }) {
+  const [begun, setBegun] = useState<string | null>(null);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(260px, 1fr))', gap: 2 }}>
       {shots.map((shot) => (
-        <ShotCard key={shot.id} shot={shot} onChanged={onChanged} />
+        <ShotCard key={shot.id} shot={shot} onChanged={onChanged} onBegin={() => setBegun(shot.id)} />
       ))}
+      {begun && <NewCrossing shots={shots} first={begun} onClose={() => setBegun(null)} />}
     </Box>
   );
 }
 
-const pictureHeight = 146;
-
-function ShotCard({ shot, onChanged }: { shot: ShotListing; onChanged(): void }) {
+function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged(): void; onBegin(): void }) {
   const { enqueueSnackbar } = useSnackbar();
-  const [picture, setPicture] = useState<{
-    width: number;
-    rgba: Uint8ClampedArray<ArrayBuffer> | null;
-  } | null>(null);
-  const middle = Math.floor(shot.frameCount / 2);
-  const refused = (error: unknown) =>
-    enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
-  useEffect(() => {
-    let here = true;
-    const draw = async () => {
-      const media = await call<ShotMedia>(`/api/shots/${shot.id}`);
-      return withPosters((service) => service.frame(media, middle, pictureHeight));
-    };
-    draw().then(
-      ({ width, pictures }) => here && setPicture({ width, rgba: pictures[0] }),
-      () => here && setPicture(null),
-    );
-    return () => {
-      here = false;
-    };
-  }, [shot.id, middle]);
-
-  const rename = async (name: string) => {
+  const ask = async (method: 'PATCH' | 'DELETE', body?: object) => {
     try {
-      await call(`/api/shots/${shot.id}`, 'PATCH', { name });
+      await call(`/api/shots/${shot.id}`, method, body);
       onChanged();
     } catch (error) {
-      refused(error);
+      enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
     }
   };
-  const remove = async () => {
-    try {
-      await call(`/api/shots/${shot.id}`, 'DELETE');
-      onChanged();
-    } catch (error) {
-      refused(error);
-    }
+  const plainInput = {
+    font: 'inherit',
+    border: 0,
+    bgcolor: 'transparent',
+    color: 'text.primary',
+    p: 0,
+    minWidth: 0,
   };
-
+  const facts = { fontSize: 12.5, color: 'text.secondary' };
   return (
     <Box
       component="article"
@@ -78,16 +57,12 @@ function ShotCard({ shot, onChanged }: { shot: ShotListing; onChanged(): void })
         borderRadius: 1,
         bgcolor: 'background.paper',
         overflow: 'hidden',
+        display: 'flex',
+        flexDirection: 'column',
       }}
     >
-      <RawPicture
-        width={picture?.width ?? Math.round((pictureHeight * shot.width) / shot.height)}
-        height={pictureHeight}
-        rgba={picture?.rgba ?? null}
-        label={`Frame ${middle} of ${shot.name}`}
-        style={{ width: '100%', aspectRatio: '16 / 9', objectFit: 'contain', backgroundColor: '#222' }}
-      />
-      <Box sx={{ px: 1.5, py: 1 }}>
+      <ScrubPicture shot={shot} />
+      <Box sx={{ px: 1.5, py: 1, display: 'grid', gap: 0.25 }}>
         <Box sx={{ display: 'flex', alignItems: 'center' }}>
           <Box
             component="input"
@@ -97,41 +72,81 @@ function ShotCard({ shot, onChanged }: { shot: ShotListing; onChanged(): void })
             maxLength={120}
             onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
               const name = event.target.value.trim();
-              if (name !== '' && name !== shot.name) void rename(name);
+              if (name !== '' && name !== shot.name) void ask('PATCH', { name });
               else event.target.value = shot.name;
             }}
             onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
               event.key === 'Enter' && event.currentTarget.blur()
             }
-            sx={{
-              flex: 1,
-              minWidth: 0,
-              font: 'inherit',
-              fontWeight: 700,
-              border: 0,
-              bgcolor: 'transparent',
-              color: 'text.primary',
-              p: 0,
-            }}
+            sx={{ ...plainInput, flex: 1, fontWeight: 700 }}
           />
           <Tooltip title="Delete this shot">
-            <IconButton size="small" aria-label={`Delete ${shot.name}`} onClick={() => void remove()}>
+            <IconButton size="small" aria-label={`Delete ${shot.name}`} onClick={() => void ask('DELETE')}>
               <DeleteIcon size={16} />
             </IconButton>
           </Tooltip>
         </Box>
-        <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
-          {shot.width} × {shot.height}, {formatRate(shot.rate)} fps
-          {shot.constantRate ? '' : ' on average, varying'}, {shot.frameCount} frames (
-          {shot.duration.toFixed(2)} s)
+        <Box sx={facts}>
+          {shot.width} × {shot.height}
+          {shot.squarePixels ? '' : ' (pixels not square)'}, {formatRate(shot.rate)} fps
+          {shot.constantRate ? '' : ' on average, varying'}, {shot.frameCount}{' '}
+          {shot.frameCount === 1 ? 'frame' : `frames (${shot.duration.toFixed(2)} s)`}
         </Box>
-        <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
-          {shot.codec} in {shot.container}, {formatBytes(shot.byteSize)}
-          {shot.hasSound ? ', with sound' : ''}
+        <Box sx={facts}>
+          {shot.codec}
+          {shot.stills ? ', ' : ' in '}
+          {shot.container}, {formatBytes(shot.byteSize)}
           {shot.rotation ? `, turned ${shot.rotation}°` : ''}
+          {shot.colour.fullRange ? ', full range' : ''}
+          {shot.hasWorkCopy
+            ? ', with a work copy for stepping'
+            : shot.longestStretch > 30
+              ? `, steps slowly (a key frame each ${shot.longestStretch})`
+              : ''}
         </Box>
-        <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
-          {shot.usedIn.length > 0 ? `In ${shot.usedIn.join(', ')}` : 'Not used yet'}
+        {shot.treatment && <Box sx={facts}>{shot.treatment}</Box>}
+        {shot.hasSound && (
+          <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
+            <input
+              type="checkbox"
+              checked={shot.keepSound}
+              onChange={(event) => void ask('PATCH', { keepSound: event.target.checked })}
+            />
+            Keep its sound (dropped otherwise)
+          </Box>
+        )}
+        <Box
+          component="input"
+          key={`notes ${shot.notes}`}
+          defaultValue={shot.notes}
+          placeholder="Notes"
+          aria-label={`Notes on ${shot.name}`}
+          maxLength={2000}
+          onBlur={(event: React.FocusEvent<HTMLInputElement>) =>
+            event.target.value !== shot.notes && void ask('PATCH', { notes: event.target.value })
+          }
+          onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
+            event.key === 'Enter' && event.currentTarget.blur()
+          }
+          sx={{ ...plainInput, fontSize: 12.5, fontStyle: 'italic' }}
+        />
+        <Box
+          sx={{ ...facts, display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1 }}
+        >
+          <Box>
+            {shot.usedIn.length === 0 && 'Not used yet'}
+            {shot.usedIn.map(({ id, name }, k) => (
+              <span key={id}>
+                {k === 0 ? 'In ' : ', '}
+                <Link href={`/crossings/${id}`} style={{ color: 'inherit' }}>
+                  {name}
+                </Link>
+              </span>
+            ))}
+          </Box>
+          <Button onClick={onBegin} sx={{ whiteSpace: 'nowrap', minWidth: 0 }}>
+            Begin a crossing
+          </Button>
         </Box>
       </Box>
     </Box>

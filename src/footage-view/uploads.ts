@@ -1,18 +1,27 @@
 import { BlobSource } from 'mediabunny';
 import { create } from 'zustand';
-import { FootageRefusal, refusal } from '@/footage/refusal';
+import type { Rate } from '@/core/time/rate';
 import { readFacts } from '@/footage/facts';
-import { sentenceOf, upload } from '@/interface/api';
+import { FootageRefusal, refusal } from '@/footage/refusal';
+import { type Intake, intakesOf } from '@/footage/stills';
+import { call, send, sentenceOf, ServerRefusal, ServerUnreachable } from '@/interface/api';
+import type { TakenIn, UploadState } from '@/wire/answers';
 
 export interface Upload {
   id: number;
   name: string;
-  share: number;
-  state: 'checking' | 'sending' | 'indexing' | 'done' | 'cancelled' | 'refused';
+  /** Bytes. */
+  size: number;
+  sent: number;
+  state: 'checking' | 'sending' | 'waiting' | 'indexing' | 'done' | 'converting' | 'cancelled' | 'refused';
   message?: string;
 }
 
 export const useUploads = create<{ uploads: Upload[] }>(() => ({ uploads: [] }));
+
+const pieceSize = 8 * 1024 * 1024;
+/** Seconds between tries while the server is out of reach. */
+const patience = [1, 2, 4, 8];
 
 const cancels = new Map<number, AbortController>();
 let count = 0;
@@ -27,28 +36,46 @@ export function cancelUpload(id: number) {
   cancels.get(id)?.abort();
 }
 
+export function cancelAll() {
+  cancels.forEach((abort) => abort.abort());
+}
+
 export function dismissUpload(id: number) {
   useUploads.setState(({ uploads }) => ({ uploads: uploads.filter((each) => each.id !== id) }));
 }
 
-/** Brings in files one after the other; each is looked at here before a byte is sent. */
-export async function bringIn(files: readonly File[], limit: number, onArrived: () => void) {
-  const queued = files.map((file) => ({ id: ++count, file, abort: new AbortController() }));
+/** Videos in containers that the browser does not open; the server may convert them. */
+const otherVideo = /\.(avi|mpe?g|m2v|m2ts?|mts|ts|mxf|wmv|flv|3gp|dv|ogv|vob|asf)$/i;
+
+/**
+ * Brings in files and sequences one after the other; each is looked at here before a byte is sent. A connection that
+ * drops is waited for, and what has arrived is not sent again: neither then nor after a reload.
+ *
+ * @param rate of stills.
+ */
+export async function bringIn(files: readonly File[], rate: Rate, limit: number, onArrived: () => void) {
+  const queued = intakesOf(files).map((intake) => ({ id: ++count, intake, abort: new AbortController() }));
   queued.forEach(({ id, abort }) => cancels.set(id, abort));
   useUploads.setState(({ uploads }) => ({
     uploads: [
       ...uploads,
-      ...queued.map(({ id, file }) => ({ id, name: file.name, share: 0, state: 'checking' as const })),
+      ...queued.map(({ id, intake }) => ({
+        id,
+        name: intake.files.length > 1 ? `${intake.name} (${intake.files.length} pictures)` : intake.name,
+        size: sizeOf(intake),
+        sent: 0,
+        state: 'checking' as const,
+      })),
     ],
   }));
-  for (const { id, file, abort } of queued) {
+  for (const { id, intake, abort } of queued) {
     try {
-      await check(file, limit);
       abort.signal.throwIfAborted();
-      update(id, { state: 'sending' });
-      const onProgress = (share: number) => update(id, share < 1 ? { share } : { share, state: 'indexing' });
-      await upload(`/api/shots?name=${encodeURIComponent(file.name)}`, file, onProgress, abort.signal);
-      update(id, { state: 'done', share: 1 });
+      await check(intake, limit);
+      abort.signal.throwIfAborted();
+      const taken = await sendWhole(id, intake, rate, abort.signal);
+      const converting = 'jobId' in taken;
+      update(id, { state: converting ? 'converting' : 'done', sent: sizeOf(intake) });
       onArrived();
     } catch (error) {
       if (abort.signal.aborted) update(id, { state: 'cancelled', message: 'Cancelled; nothing was kept.' });
@@ -59,15 +86,94 @@ export async function bringIn(files: readonly File[], limit: number, onArrived: 
   }
 }
 
-async function check(file: File, limit: number) {
-  if (file.size === 0) throw refusal.empty();
-  if (file.size > limit) throw refusal.tooLarge(limit);
+function sizeOf({ files }: Intake<File>): number {
+  return files.reduce((sum, { size }) => sum + size, 0);
+}
+
+async function sendWhole(
+  id: number,
+  intake: Intake<File>,
+  rate: Rate,
+  signal: AbortSignal,
+): Promise<TakenIn> {
+  const whole = new Blob(intake.files);
+  const [first] = intake.files;
+  const fingerprint = `${first.name} ${first.lastModified} ${intake.files.length} ${whole.size}`.slice(-400);
+  const body = { fingerprint, name: intake.name, size: whole.size, rateNum: rate.num, rateDen: rate.den };
+  const begin = await persistently(id, signal, () => call<UploadState>('/api/uploads', 'POST', body));
+  let { received } = begin;
+  const path = `/api/uploads/${begin.id}`;
+  try {
+    update(id, { state: 'sending', sent: received });
+    while (received < whole.size) {
+      const from = received;
+      ({ received } = await persistently(id, signal, async () => {
+        try {
+          return await send<UploadState>(
+            'PATCH',
+            `${path}?offset=${from}`,
+            whole.slice(from, from + pieceSize),
+            (bytes) => update(id, { state: 'sending', sent: from + bytes }),
+            signal,
+          );
+        } catch (error) {
+          // A piece that arrived in part is gone on with from where it ends.
+          if (error instanceof ServerRefusal && typeof error.details.received === 'number')
+            return { id: begin.id, received: error.details.received };
+          throw error;
+        }
+      }));
+      update(id, { state: 'sending', sent: received });
+    }
+    update(id, { state: 'indexing' });
+    const parts = intake.kind === 'stills' ? intake.files.map(({ name, size }) => ({ name, size })) : null;
+    return await persistently(id, signal, () => call<TakenIn>(path, 'POST', { parts }));
+  } catch (error) {
+    if (signal.aborted) await call(path, 'DELETE').catch(() => {});
+    throw error;
+  }
+}
+
+/** Tries again for as long as the server is out of reach. */
+async function persistently<T>(id: number, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+  for (let tries = 0; ; tries++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!(error instanceof ServerUnreachable) || signal.aborted) throw error;
+      update(id, { state: 'waiting' });
+      const seconds = patience[Math.min(tries, patience.length - 1)];
+      await new Promise((resolve, reject) => {
+        const timer = setTimeout(resolve, seconds * 1000);
+        signal.addEventListener('abort', () => {
+          clearTimeout(timer);
+          reject(new DOMException('Cancelled', 'AbortError'));
+        });
+      });
+    }
+  }
+}
+
+async function check(intake: Intake<File>, limit: number) {
+  if (intake.files.some(({ size }) => size === 0)) throw refusal.empty();
+  if (sizeOf(intake) > limit) throw refusal.tooLarge(limit);
+  const [file] = intake.files;
+  if (intake.kind === 'stills') {
+    const bitmap = await createImageBitmap(file).catch(() => {
+      throw new FootageRefusal('stills', `“${file.name}” is not a whole picture. Save it again.`);
+    });
+    bitmap.close();
+    return;
+  }
+  if (/\.zip$/i.test(file.name)) return;
   const read = async (offset: number, length: number) =>
     new Uint8Array(await file.slice(offset, offset + length).arrayBuffer());
   try {
     await readFacts(new BlobSource(file), read, file.size);
   } catch (error) {
-    if (error instanceof FootageRefusal) throw error;
-    throw refusal.notVideo();
+    if (!(error instanceof FootageRefusal)) throw refusal.notVideo();
+    const convertible =
+      error.reason === 'codec' || (error.reason === 'not a video' && otherVideo.test(file.name));
+    if (!convertible) throw error;
   }
 }

@@ -12,6 +12,7 @@ import type { ColourMatrix, VideoColour } from '@/core/colour/matrix';
 import type { FrameIndex } from '@/core/time/frame-index';
 import { type Rate, rateFromMeasured } from '@/core/time/rate';
 import { isWhole, type ReadRange } from './container-extent';
+import { mayBeInterlaced } from './h264-fields';
 import { FootageRefusal, refusal } from './refusal';
 
 /** What a video file says of itself. */
@@ -29,6 +30,8 @@ export interface FootageFacts {
   duration: number;
   colour: VideoColour;
   hasSound: boolean;
+  /** False when the file asks for its pixels to be shown wider or narrower than high. */
+  squarePixels: boolean;
   index: FrameIndex;
 }
 
@@ -73,18 +76,36 @@ async function requireDecodable(track: InputVideoTrack) {
   const profile = (await track.getCodecParameterString()) ?? '';
   if (!codec || !(codec in decodableCodecs)) {
     const internal = await track.getInternalCodecId();
-    throw refusal.codec(
+    const name =
       (codec && otherCodecs[codec]) ??
-        (typeof internal === 'string' ? `“${internal}”` : (codec ?? 'an unknown format')),
-    );
+      (typeof internal === 'string' ? `“${internal}”` : (codec ?? 'a format that Kiv does not know'));
+    throw refusal.codec(`in ${name}`);
   }
   // H.264's High 10, High 4:2:2 and High 4:4:4 profiles; VP9's 10-bit profiles; AV1 with 10 or 12 bits.
   const deep =
     /^avc[13]\.(6e|7a)/i.test(profile) ||
     /^vp09\.0[23]/.test(profile) ||
     /^av01\.\d+\.\w+\.(10|12)/.test(profile);
-  if (deep) throw refusal.codec(`${decodableCodecs[codec]} with more than 8 bits a channel`);
-  if (/^avc[13]\.f4/i.test(profile)) throw refusal.codec('H.264’s 4:4:4 profile');
+  if (deep) throw refusal.codec(`in ${decodableCodecs[codec]} with more than 8 bits a channel`);
+  if (/^avc[13]\.f4/i.test(profile)) throw refusal.codec('in H.264’s 4:4:4 profile');
+  const transfer: string = (await track.getColorSpace()).transfer ?? '';
+  if (transfer === 'pq' || transfer === 'hlg') throw refusal.codec(`HDR (${transfer.toUpperCase()})`);
+  if (codec !== 'avc') return;
+  const description = (await track.getDecoderConfig())?.description;
+  if (!description) return;
+  const record = ArrayBuffer.isView(description)
+    ? new Uint8Array(description.buffer, description.byteOffset, description.byteLength)
+    : new Uint8Array(description);
+  if (mayBeInterlaced(record)) throw refusal.codec('interlaced');
+}
+
+async function hasSquarePixels(track: InputVideoTrack): Promise<boolean> {
+  const [coded, shown] = [await track.getCodedWidth(), await track.getDisplayWidth()];
+  const [codedHeight, shownHeight] = [await track.getCodedHeight(), await track.getDisplayHeight()];
+  const turned = (await track.getRotation()) % 180 !== 0;
+  return turned
+    ? coded === shownHeight && codedHeight === shown
+    : coded === shown && codedHeight === shownHeight;
 }
 
 async function indexFrames(track: InputVideoTrack): Promise<FrameIndex> {
@@ -131,6 +152,7 @@ async function gather(input: Input, track: InputVideoTrack, index: FrameIndex): 
       matrix: colourMatrix(space.matrix ?? null, await track.getDisplayHeight()),
       fullRange: space.fullRange ?? false,
     },
+    squarePixels: await hasSquarePixels(track),
     hasSound: (await input.getAudioTracks()).length > 0,
     index,
   };

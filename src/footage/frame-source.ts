@@ -12,6 +12,25 @@ interface Request {
   reject(error: Error): void;
 }
 
+/** A request that was given up because something else is wanted now. */
+export class Superseded extends Error {
+  constructor() {
+    super('Another frame is wanted now.');
+    this.name = 'Superseded';
+  }
+}
+
+/** Where a shot's pictures come from. */
+export interface PictureSource {
+  /** The picture of frame `frame`; RangeError when there is none, Superseded when it was given up. */
+  frame(frame: number): Promise<PicturePlanes>;
+  /** Decodes these frames when nothing is asked for directly, in this order; replaces what was wanted before. */
+  readAhead(frames: readonly number[]): void;
+  /** Gives up requests for other frames than these. */
+  keepOnly(frames: ReadonlySet<number>): void;
+  close(): Promise<void>;
+}
+
 /** Decoding in presentation order from some frame on. */
 interface Run {
   samples: AsyncGenerator<VideoSample, void, unknown>;
@@ -23,7 +42,7 @@ interface Run {
  * Frames of one shot by number, decoded in the thread that asks. Whatever is decoded on the way to a frame goes
  * into the cache, so that stepping back within it needs no decoding.
  */
-export class FrameSource {
+export class FrameSource implements PictureSource {
   private readonly input: Input;
   private track: Promise<InputVideoTrack> | null = null;
   private requests: Request[] = [];
@@ -74,6 +93,12 @@ export class FrameSource {
       (frame) => frame >= 0 && frame < this.frameCount && !this.cache.has(this.shotId, frame),
     );
     void this.work();
+  }
+
+  keepOnly(frames: ReadonlySet<number>) {
+    const given = this.requests.filter(({ frame }) => !frames.has(frame));
+    this.requests = this.requests.filter(({ frame }) => frames.has(frame));
+    given.forEach((request) => request.reject(new Superseded()));
   }
 
   /** Stops decoding; what was asked for fails. */

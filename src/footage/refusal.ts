@@ -9,7 +9,8 @@ export class FootageRefusal extends Error {
       | 'codec'
       | 'too large'
       | 'name'
-      | 'incomplete',
+      | 'incomplete'
+      | 'stills',
     message: string,
   ) {
     super(message);
@@ -22,7 +23,7 @@ export const refusal = {
   notVideo: () =>
     new FootageRefusal(
       'not a video',
-      'This is not a video file that Kiv can read. Choose an MP4, MOV, WebM or MKV file.',
+      'This is not a video file or a picture that Kiv can read. Choose a video, a PNG, JPEG or WebP, or a ZIP of numbered pictures.',
     ),
   truncated: () =>
     new FootageRefusal(
@@ -35,10 +36,7 @@ export const refusal = {
       'This file has no pictures in it, only sound or data. Choose a video file.',
     ),
   codec: (codec: string) =>
-    new FootageRefusal(
-      'codec',
-      `This file’s pictures are in ${codec}, which the browser cannot decode. Convert it to H.264, VP9 or AV1 with 8 bits a channel and bring it in again.`,
-    ),
+    new FootageRefusal('codec', `Its pictures are ${codec}, which the browser cannot show as they are.`),
   tooLarge: (limit: number) =>
     new FootageRefusal(
       'too large',

@@ -53,23 +53,23 @@ function answerOf<T>(status: number, text: string): T {
 }
 
 /**
- * Sends a file as a request's body, with progress.
+ * Sends bytes as a request's body, with progress.
  *
- * @param onProgress share sent, 0 to 1.
+ * @param onProgress bytes sent so far.
  * @throws DOMException AbortError when cancelled; else as {@link call}.
  */
-export function upload<T>(
+export function send<T>(
+  method: 'POST' | 'PATCH',
   path: string,
   body: Blob,
-  onProgress: (share: number) => void,
+  onProgress: (bytes: number) => void,
   signal: AbortSignal,
 ): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('POST', path);
+    request.open(method, path);
     request.setRequestHeader('Content-Type', 'application/octet-stream');
-    request.upload.onprogress = (event) =>
-      onProgress(event.lengthComputable ? event.loaded / event.total : 0);
+    request.upload.onprogress = (event) => onProgress(event.loaded);
     request.onload = () => {
       try {
         resolve(answerOf<T>(request.status, request.responseText));
@@ -79,7 +79,9 @@ export function upload<T>(
     };
     request.onerror = () => reject(new ServerUnreachable());
     request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'));
-    signal.addEventListener('abort', () => request.abort());
+    const abort = () => request.abort();
+    signal.addEventListener('abort', abort);
+    request.onloadend = () => signal.removeEventListener('abort', abort);
     if (signal.aborted) reject(new DOMException('Cancelled', 'AbortError'));
     else request.send(body);
   });

@@ -5,7 +5,8 @@ import type { Shot } from '@/core/document/rows';
 import { sameRow } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
 import { FrameCache } from '@/footage/frame-cache';
-import { FrameSource } from '@/footage/frame-source';
+import { FrameSource, type PictureSource } from '@/footage/frame-source';
+import { StillSource } from '@/footage/still-source';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './placed';
 
@@ -13,25 +14,32 @@ import type { PreparedLayer } from './placed';
 export class PictureEngine {
   readonly shots: Record<string, Shot>;
   private readonly cache: FrameCache;
-  private readonly sources: Map<string, FrameSource>;
+  private readonly sources: Map<string, PictureSource>;
   private readonly mattes = new MatteCache(96e6);
 
   /**
    * @param cacheBytes most bytes of decoded pictures to hold.
    * @param onDecoded told of every frame that has been decoded.
+   * @param workCopies whether copies that step quickly may stand for the shots; never for an export.
    */
   constructor(
     media: readonly ShotMedia[],
     readonly cacheBytes: number,
     onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
+    workCopies = false,
   ) {
     this.cache = new FrameCache(cacheBytes);
     this.shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
     this.sources = new Map(
-      media.map(({ shot, url, timestamps, keyFrames }) => {
-        const index = { timestamps: Float64Array.from(timestamps), keyFrames: Uint32Array.from(keyFrames) };
+      media.map(({ shot, url, timestamps, keyFrames, stills, work }): [string, PictureSource] => {
         const told = (frame: number, planes: PicturePlanes) => onDecoded(shot.id, frame, planes);
-        return [shot.id, new FrameSource(shot.id, url, index, shot.colour, this.cache, told)];
+        if (stills) return [shot.id, new StillSource(shot.id, url, shot.frameCount, this.cache, told)];
+        const file = (workCopies && work) || { url, timestamps, keyFrames };
+        const index = {
+          timestamps: Float64Array.from(file.timestamps),
+          keyFrames: Uint32Array.from(file.keyFrames),
+        };
+        return [shot.id, new FrameSource(shot.id, file.url, index, shot.colour, this.cache, told)];
       }),
     );
   }
@@ -64,6 +72,19 @@ export class PictureEngine {
   /** Decodes these frames of a shot when there is nothing more urgent, as far as they fit the cache. */
   readAhead(shotId: string, frames: readonly number[]) {
     this.sources.get(shotId)?.readAhead(frames);
+  }
+
+  /** Gives up what was asked for and is not in this scene. */
+  keepOnly(scene: Scene) {
+    for (const [shotId, source] of this.sources)
+      source.keepOnly(
+        new Set(scene.layers.filter((draw) => draw.shotId === shotId).map((draw) => draw.sourceFrame)),
+      );
+  }
+
+  /** Bytes of decoded pictures held now. */
+  get heldBytes(): number {
+    return this.cache.heldBytes;
   }
 
   async close() {

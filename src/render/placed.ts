@@ -1,7 +1,8 @@
 import type { Matte } from '@/core/compose/picture';
 import { type PicturePlanes, shotToPlanes } from '@/core/compose/planes';
 import type { LayerDraw } from '@/core/compose/scene';
-import { matteTiles, type Rectangle, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
+import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
+import type { Rectangle } from '@/core/geometry/rectangle';
 import type { Shot } from '@/core/document/rows';
 import { type Affine, applyAffine, compose, invert } from '@/core/geometry/affine';
 

@@ -1,8 +1,9 @@
 import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import { type CrossingDocument, playedRange } from '@/core/document/document';
-import { plainLayer } from '@/core/document/rows';
 import { MatteScratch } from '@/core/matte/matte';
+import { drawPicture } from '@/core/compose/picture';
+import type { LayerDraw, Scene } from '@/core/compose/scene';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
@@ -14,6 +15,15 @@ export interface Posters {
   pictures: (Uint8ClampedArray<ArrayBuffer> | null)[];
   coverage: Float32Array<ArrayBuffer>;
 }
+
+/** A shot's frame, small. */
+export interface FramePicture {
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+let opened: { shotId: string; engine: PictureEngine } | null = null;
 
 const service = {
   /** @param height of the pictures in px. */
@@ -44,29 +54,30 @@ const service = {
     }
   },
 
-  /** One frame of a shot, small. */
-  async frame(media: ShotMedia, sourceFrame: number, height: number): Promise<Omit<Posters, 'coverage'>> {
+  /** One frame of a shot, small. The shot stays open until another is asked for, so that it can be scrubbed. */
+  async frame(media: ShotMedia, sourceFrame: number, height: number): Promise<FramePicture> {
     const { shot } = media;
-    const place = { id: 'layer', role: 'outgoing' as const, shotId: shot.id, position: 0 };
-    const layer = { ...plainLayer, ...place, offset: sourceFrame };
-    const crossing = {
-      id: '',
-      name: '',
-      plan: 'pass-by' as const,
-      width: shot.width,
-      height: shot.height,
-      rateNum: shot.rate.num,
-      rateDen: shot.rate.den,
-      length: 1,
-      inFrame: 0,
-      outFrame: null,
+    if (opened?.shotId !== shot.id) {
+      await opened?.engine.close();
+      opened = { shotId: shot.id, engine: new PictureEngine([media], 64e6, undefined, true) };
+    }
+    const planes = await opened.engine.picture({ shotId: shot.id, sourceFrame });
+    const width = Math.round((height * shot.width) / shot.height);
+    const rgba = new Uint8ClampedArray(width * height * 4);
+    const draw: LayerDraw = {
+      layerId: '',
+      role: 'outgoing',
+      shotId: shot.id,
+      sourceFrame,
+      toShot: [1, 0, 0, 1, 0, 0],
+      cut: { extent: 'none' },
+      opacity: 1,
+      negative: false,
+      clip: null,
     };
-    const { width, pictures } = await service.draw(
-      { crossing, layers: { layer }, outlines: {}, poses: {}, marks: {} },
-      [media],
-      height,
-    );
-    return { width, height, pictures: pictures.slice(0, 1) };
+    const scene: Scene = { background: 'black', paint: 'picture', layers: [draw] };
+    drawPicture(scene, { [shot.id]: shot }, shot, () => planes, width, height, rgba);
+    return { width, height, rgba };
   },
 };
 

@@ -1,10 +1,12 @@
 import { coverageAt } from '@/core/compose/coverage-curve';
-import { layerSourceFrame, sceneAt, type SceneLook } from '@/core/compose/scene';
-import type { Rectangle } from '@/core/compose/tiles';
+import { layerSourceFrame, type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
+import type { Rectangle } from '@/core/geometry/rectangle';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { Shot } from '@/core/document/rows';
 import { MatteScratch } from '@/core/matte/matte';
+import type { PicturePlanes } from '@/core/compose/planes';
+import { Superseded } from '@/footage/frame-source';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
@@ -57,9 +59,9 @@ export class Preview {
     thumbnailHeight: number,
     private readonly tell: (event: PreviewEvent) => void,
   ) {
-    this.engine = new PictureEngine(media, cacheBytes, (shotId, frame, planes) =>
-      this.thumbnails.keep(shotId, frame, planes),
-    );
+    const keep = (shotId: string, frame: number, planes: PicturePlanes) =>
+      this.thumbnails.keep(shotId, frame, planes);
+    this.engine = new PictureEngine(media, cacheBytes, keep, true);
     const { width, height } = document.crossing;
     this.thumbnails = new Thumbnails(
       this.engine.shots,
@@ -168,7 +170,10 @@ export class Preview {
   private redraw() {
     this.stale = true;
     this.askedAt = performance.now();
-    if (!this.drawing && !this.playing) void this.drawWhileStale();
+    if (this.playing) return;
+    // What the picture waits for may be another by now: a far jump does not wait for an older one's decoding.
+    if (this.drawing) this.engine.keepOnly(this.sceneAt(this.frame));
+    else void this.drawWhileStale();
   }
 
   private async drawWhileStale() {
@@ -178,9 +183,8 @@ export class Preview {
         this.stale = false;
         const { frame, askedAt } = this;
         const scene = this.sceneAt(frame);
-        const layers =
-          this.engine.prepareNow(scene, this.look.quality) ??
-          (await this.engine.prepare(scene, this.look.quality));
+        const layers = this.engine.prepareNow(scene, this.look.quality) ?? (await this.prepared(scene));
+        if (!layers) continue;
         // Something newer was asked for while decoding: the old picture is not shown.
         if (this.stale && frame !== this.frame) continue;
         this.drawPrepared(frame, layers, scene);
@@ -191,6 +195,16 @@ export class Preview {
       this.fail(error);
     } finally {
       this.drawing = false;
+    }
+  }
+
+  /** The layers once they are decoded, or null when something else is wanted by then. */
+  private async prepared(scene: Scene) {
+    try {
+      return await this.engine.prepare(scene, this.look.quality);
+    } catch (error) {
+      if (error instanceof Superseded) return null;
+      throw error;
     }
   }
 
@@ -293,8 +307,14 @@ export class Preview {
   }
 
   private async drawThumbnail(frame: number) {
-    for (const { shotId, sourceFrame } of this.thumbnails.missing(this.document, frame)) {
-      this.thumbnails.keep(shotId, sourceFrame, await this.engine.picture({ shotId, sourceFrame }));
+    try {
+      for (const { shotId, sourceFrame } of this.thumbnails.missing(this.document, frame)) {
+        this.thumbnails.keep(shotId, sourceFrame, await this.engine.picture({ shotId, sourceFrame }));
+      }
+    } catch (error) {
+      if (!(error instanceof Superseded)) throw error;
+      this.thumbnailQueue.push(frame);
+      return;
     }
     const rgba = this.thumbnails.draw(this.document, frame);
     if (rgba)

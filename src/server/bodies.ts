@@ -15,6 +15,7 @@ import {
   Length,
   Matches,
   Max,
+  MaxLength,
   Min,
   registerDecorator,
   ValidateIf,
@@ -40,6 +41,7 @@ import type {
 } from '@/core/document/rows';
 import { numbersPerPoint } from '@/core/document/rows';
 import { plans } from '@/core/document/plans';
+import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
 import { Problem } from './problem';
 import { validated } from './validate';
@@ -211,8 +213,43 @@ export class NewCrossingBody {
   @IsOptional() @IsUUID() passingShotId?: string;
 }
 
-export class RenameBody {
-  @trimmed() @IsString() @Length(1, 120) name!: string;
+/** What of a shot can be changed; what is left out stays. */
+export class ShotBody {
+  @IsOptional() @trimmed() @IsString() @Length(1, 120) name?: string;
+  @IsOptional() @IsString() @MaxLength(2000) notes?: string;
+  @IsOptional() @IsBoolean() keepSound?: boolean;
+  /** Of stills only. */
+  @IsOptional() @IsInt() @Min(1) @Max(240_000) rateNum?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(1001) rateDen?: number;
+}
+
+/** A file about to be sent in pieces; the fingerprint is the same when it is chosen again. */
+export class UploadBody {
+  @IsString() @Length(8, 400) fingerprint!: string;
+  @IsString() name!: string;
+  @IsInt() @Min(1) size!: number;
+  @IsInt() @Min(1) @Max(240_000) rateNum!: number;
+  @IsInt() @Min(1) @Max(1001) rateDen!: number;
+}
+
+class PartBody {
+  @IsString() @Length(1, 200) name!: string;
+  @IsInt() @Min(1) size!: number;
+}
+
+/** The pictures that an upload holds one after the other, or null for a single file. */
+export class FinishBody {
+  @orNull()
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(mostStills)
+  @ValidateNested({ each: true })
+  @Type(() => PartBody)
+  parts!: PartBody[] | null;
+}
+
+export class OffsetQuery {
+  @Type(() => Number) @IsInt() @Min(0) offset!: number;
 }
 
 class CrosserBody implements Crosser {

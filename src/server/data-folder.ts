@@ -12,10 +12,15 @@ export const exportsFolder = () => path.join(dataFolder(), 'exports');
 /** Files on their way in; whatever is left here at a start was cut off. */
 export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
 
+/** Files that come in pieces; they outlive a restart. */
+export const uploadsFolder = () => path.join(dataFolder(), 'uploads');
+/** Files that wait to be converted. */
+export const waitingFolder = () => path.join(dataFolder(), 'waiting');
+
 /** Makes the folders and clears away what was cut off. */
 export function prepareDataFolder() {
-  for (const folder of [footageFolder(), exportsFolder(), arrivingFolder()])
+  for (const folder of [footageFolder(), exportsFolder(), arrivingFolder(), uploadsFolder(), waitingFolder()])
     mkdirSync(folder, { recursive: true });
   for (const name of readdirSync(arrivingFolder()))
-    rmSync(path.join(arrivingFolder(), name), { force: true });
+    rmSync(path.join(arrivingFolder(), name), { recursive: true, force: true });
 }

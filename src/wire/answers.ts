@@ -11,6 +11,10 @@ export interface ShotMedia {
   /** Seconds, ascending: see FrameIndex. */
   timestamps: number[];
   keyFrames: number[];
+  /** Pictures, one for each frame, in place of a video file. */
+  stills: boolean;
+  /** A copy that steps quickly, of the same frames; for the preview only. */
+  work: { url: string; timestamps: number[]; keyFrames: number[] } | null;
 }
 
 /** A shot as the Footage view shows it. */
@@ -23,9 +27,40 @@ export interface ShotListing extends Shot {
   /** Seconds. */
   duration: number;
   hasSound: boolean;
+  keepSound: boolean;
+  notes: string;
+  /** What was done to it on the way in, or empty. */
+  treatment: string;
+  stills: boolean;
+  squarePixels: boolean;
+  /** Most frames that have to be decoded to show one. */
+  longestStretch: number;
+  hasWorkCopy: boolean;
   createdAt: string;
-  /** Names of the crossings that use it. */
-  usedIn: string[];
+  /** The crossings that use it. */
+  usedIn: { id: string; name: string }[];
+}
+
+/** What became of a file that was brought in: a shot, or a conversion that will make one. */
+export type TakenIn = { id: string } | { jobId: string };
+
+/** How far an upload in pieces has come, in bytes. */
+export interface UploadState {
+  id: string;
+  received: number;
+}
+
+/** Work under way on footage. */
+export interface JobListing {
+  id: string;
+  kind: 'convert' | 'work copy';
+  name: string;
+  state: 'waiting' | 'running' | 'failed';
+  reason: string;
+  /** Frames. */
+  done: number;
+  of: number;
+  message: string;
 }
 
 /** An edit in the history. */

@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { ExportFormat } from '@/footage/video-writer';
 import { exportFormats } from '@/footage/video-writer';
-import { call, sentenceOf, upload } from '@/interface/api';
+import { call, sentenceOf, send } from '@/interface/api';
 import type { ExportService } from '@/render/export.worker';
 import { useDocument } from './document-store';
 
@@ -76,7 +76,8 @@ export async function startExport(format: ExportFormat, handles: number) {
       frameCount: String(total),
     });
     set({ state: 'storing', share: 0.98, written: total, of: total, secondsLeft: null });
-    const { id } = await upload<{ id: string }>(
+    const { id } = await send<{ id: string }>(
+      'POST',
       `/api/exports?${query}`,
       new Blob([file], { type: exportFormats[format].mimeType }),
       () => {},

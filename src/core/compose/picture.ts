@@ -4,7 +4,7 @@ import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
 import { type PicturePlanes, shotToPlanes } from './planes';
-import type { Rectangle } from './tiles';
+import type { Rectangle } from '../geometry/rectangle';
 import type { Cut, LayerDraw, Scene, Shots } from './scene';
 
 /** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */

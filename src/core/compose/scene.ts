@@ -5,7 +5,7 @@ import type { PosedOutline } from '../matte/outline-matte';
 import { shapeAt } from '../outline';
 import { sourceFrameAt } from '../time/time-map';
 import { placementOf, toShotAt } from './placement';
-import type { Rectangle } from './tiles';
+import type { Rectangle } from '../geometry/rectangle';
 
 /** What the picture shows: the layer being traced alone (four ways) or the whole crossing. */
 export const views = ['plain', 'cut', 'matte', 'result', 'checkerboard'] as const;

@@ -1,4 +1,5 @@
 import type { Affine } from '../geometry/affine';
+import type { Rectangle } from '../geometry/rectangle';
 import type { Matte } from './picture';
 
 /** Side of a tile in px of the picture drawn. */
@@ -14,9 +15,6 @@ export interface Tiles {
   rows: number;
   cut: Uint8Array;
 }
-
-/** x, y of the first pixel and of the one past the last, in px of the picture drawn. */
-export type Rectangle = readonly [x0: number, y0: number, x1: number, y1: number];
 
 export function tilesOf(width: number, height: number, cut: TileCut): Tiles {
   const columns = Math.ceil(width / tileSide);

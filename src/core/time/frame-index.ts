@@ -29,6 +29,14 @@ export function keyFrameFor(index: FrameIndex, frame: number): number {
   return after === 0 ? 0 : keyFrames[after - 1];
 }
 
+/** The most frames that have to be decoded to show one: the longest stretch from key frame to key frame. */
+export function longestStretch({ timestamps, keyFrames }: FrameIndex): number {
+  let longest = 0;
+  for (let k = 0; k < keyFrames.length; k++)
+    longest = Math.max(longest, (keyFrames[k + 1] ?? timestamps.length) - keyFrames[k]);
+  return Math.max(longest, keyFrames[0] ?? timestamps.length);
+}
+
 /** The first place in an ascending array whose value is not below `value`. */
 function lowerBound(ascending: ArrayLike<number>, value: number): number {
   let low = 0;

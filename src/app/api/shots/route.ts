@@ -9,4 +9,4 @@ export const GET = () => respond(() => listShots());
 
 /** The body is the file itself; its name stands in the address. */
 export const POST = (request: Request) =>
-  respond(async () => ({ id: await receiveShot(request, validatedFileName(queryOf(request).name ?? null)) }));
+  respond(() => receiveShot(request, validatedFileName(queryOf(request).name ?? null)));

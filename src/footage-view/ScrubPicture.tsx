@@ -1,0 +1,93 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
+import { call } from '@/interface/api';
+import { withPosters } from '@/interface/posters';
+import { RawPicture } from '@/interface/RawPicture';
+import { mono } from '@/interface/theme';
+import type { FramePicture } from '@/render/posters.worker';
+import type { ShotListing, ShotMedia } from '@/wire/answers';
+
+const pictureHeight = 146;
+/** Places along the picture that the pointer can stop at. */
+const stops = 48;
+
+/** A shot's picture; moving the pointer along it shows the shot from its beginning to its end. */
+export function ScrubPicture({ shot }: { shot: ShotListing }) {
+  const middle = Math.floor(shot.frameCount / 2);
+  const [wanted, setWanted] = useState(middle);
+  const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
+  const media = useRef<Promise<ShotMedia> | null>(null);
+  const pictures = useRef(new Map<number, FramePicture>());
+  const newest = useRef(wanted);
+  useEffect(() => {
+    newest.current = wanted;
+    const known = pictures.current.get(wanted);
+    if (known) return setShown({ ...known, frame: wanted });
+    media.current ??= call<ShotMedia>(`/api/shots/${shot.id}`);
+    let here = true;
+    const draw = async () => {
+      const opened = await media.current!;
+      return withPosters(async (service) => {
+        // The pointer may have gone on while others had their turn.
+        if (newest.current !== wanted) return null;
+        return service.frame(opened, wanted, pictureHeight);
+      });
+    };
+    draw().then(
+      (picture) => {
+        if (picture) pictures.current.set(wanted, picture);
+        if (picture && here) setShown({ ...picture, frame: wanted });
+      },
+      () => {
+        media.current = null;
+      },
+    );
+    return () => {
+      here = false;
+    };
+  }, [shot.id, wanted]);
+  const onMove = (event: PointerEvent<HTMLElement>) => {
+    const { left, width } = event.currentTarget.getBoundingClientRect();
+    const share = Math.min(1, Math.max(0, (event.clientX - left) / width));
+    const last = shot.frameCount - 1;
+    setWanted(Math.round((Math.round(share * stops) / stops) * last));
+  };
+  return (
+    <Box
+      onPointerMove={onMove}
+      onPointerLeave={() => setWanted(middle)}
+      sx={{ position: 'relative', cursor: shot.frameCount > 1 ? 'ew-resize' : 'default' }}
+    >
+      <RawPicture
+        width={shown?.width ?? Math.round((pictureHeight * shot.width) / shot.height)}
+        height={pictureHeight}
+        rgba={shown?.rgba ?? null}
+        label={`Frame ${shown?.frame ?? middle} of ${shot.name}`}
+        style={{ width: '100%', aspectRatio: '16 / 9', objectFit: 'contain', backgroundColor: '#222' }}
+      />
+      {wanted !== middle && (
+        <>
+          <Box
+            sx={{ position: 'absolute', bottom: 0, height: 3, left: 0, bgcolor: 'primary.main' }}
+            style={{ width: `${(wanted / Math.max(1, shot.frameCount - 1)) * 100}%` }}
+          />
+          <Box
+            sx={{
+              position: 'absolute',
+              right: 6,
+              bottom: 6,
+              px: 0.75,
+              bgcolor: 'rgba(0,0,0,.7)',
+              color: '#fff',
+              font: `12px ${mono}`,
+            }}
+          >
+            {shown?.frame ?? wanted}
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}
