@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { views } from '@/core/compose/scene';
+import type { View } from '@/core/compose/scene';
 import {
   type HarnessWindow,
   numberedClip,
@@ -13,7 +13,7 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
   const { document, shots } = await storedCrossing(page);
   const traced = Object.values(document.layers).find((layer) => layer.role === 'outgoing')!.id;
   await openHarness(page);
-  const compare = (doc: typeof document, media: typeof shots, frame: number, view: (typeof views)[number]) =>
+  const compare = (doc: typeof document, media: typeof shots, frame: number, view: View) =>
     page.evaluate(
       ([doc, media, frame, view, traced]) =>
         (globalThis as HarnessWindow).harness.compare(doc, media, frame, view, traced),
@@ -46,4 +46,50 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
   );
   const scaled = await compare({ ...document, layers }, [...shots, small], 33, 'result');
   expect(scaled.off).toBeLessThan(0.001);
+
+  // Aslant, mirrored, shrunk and steadied; kept instead of cut; cut by an outline of another shot; both at once.
+  const set = (settings: object, role = 'outgoing') => ({
+    ...document,
+    layers: Object.fromEntries(
+      Object.values(document.layers).map((layer) => [
+        layer.id,
+        layer.role === role && layer.visible ? { ...layer, ...settings } : layer,
+      ]),
+    ),
+  });
+  const frames = Array.from({ length: 96 }, (_, k) => [
+    3 * Math.sin(k),
+    2 * Math.cos(2 * k),
+    1,
+    0.004 * Math.sin(k),
+    1,
+    0,
+  ]);
+  const moved = shots.map((media) => ({
+    ...media,
+    shot: { ...media.shot, motion: { frames: frames.flat(), crosser: null } },
+  }));
+  const incoming = Object.values(document.layers).find(
+    (layer) => layer.role === 'incoming' && layer.visible,
+  )!;
+  const foreign = {
+    ...set({ turn: -7, scale: 80 }, 'incoming'),
+    outlines: Object.fromEntries(
+      Object.values(document.outlines).map((row) => [row.id, { ...row, cutsLayerId: incoming.id }]),
+    ),
+  };
+  for (const [what, doc, media, view] of [
+    ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
+    ['steadied', set({ steady: 60 }), moved, 'result'],
+    ['kept', set({ keeps: true }), shots, 'result'],
+    ['cut by another', foreign, shots, 'result'],
+    ['overlay', set({ turn: 3 }), shots, 'overlay'],
+    ['difference', document, shots, 'difference'],
+    ['beside', document, shots, 'beside'],
+    ['split', set({ flip: true }), shots, 'split'],
+  ] as const) {
+    const { off, mean } = await compare(doc, [...media], 33, view);
+    expect(off, what).toBeLessThan(0.001);
+    expect(mean, what).toBeGreaterThan(60);
+  }
 });

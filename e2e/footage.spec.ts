@@ -1,12 +1,13 @@
 import { expect, test } from '@playwright/test';
-import { readdirSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { numberedClip } from './support';
+import { clipFile, jobsDone, numberedClip, run, startServer } from './support';
 
 test('files come in by dialog and by drop, are named, used and deleted', async ({ page }) => {
   const file = numberedClip('my-own.mp4', 50, ['-c:v', 'libx264', '-bf', '2']);
   await page.goto('/footage');
-  await page.getByLabel('Video files to bring in').setInputFiles(file);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
   await expect(page.getByText('my-own.mp4: In the footage')).toBeVisible();
   const card = page.getByRole('article', { name: 'my-own', exact: true });
   await expect(card).toContainText('320 × 180, 25 fps, 50 frames (2.00 s)');
@@ -27,7 +28,9 @@ test('files come in by dialog and by drop, are named, used and deleted', async (
     return data;
   });
   await page.getByRole('main').dispatchEvent('drop', { dataTransfer: transfer });
-  await expect(page.getByText('words.mp4: This is not a video file that Kiv can read.')).toBeVisible();
+  await expect(
+    page.getByText('words.mp4: This is not a video file or a picture that Kiv can read.'),
+  ).toBeVisible();
 });
 
 test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
@@ -40,7 +43,9 @@ test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
     '4',
   ]);
   const kept = () =>
-    ['footage', 'arriving'].flatMap((name) => readdirSync(path.join(process.env.KIV_TEST_DATA!, name)));
+    ['footage', 'arriving', 'uploads', 'waiting'].flatMap((name) =>
+      readdirSync(path.join(process.env.KIV_TEST_DATA!, name)),
+    );
   const before = kept();
   await page.goto('/footage');
   const client = await page.context().newCDPSession(page);
@@ -50,7 +55,7 @@ test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
     downloadThroughput: -1,
     uploadThroughput: 20_000,
   });
-  await page.getByLabel('Video files to bring in').setInputFiles(file);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
   await expect(page.getByText(/cancelled.mp4: \d+ %/)).toBeVisible();
   await page
     .getByRole('group', { name: 'Files on their way' })
@@ -58,4 +63,139 @@ test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
     .click();
   await expect(page.getByText('Cancelled; nothing was kept.')).toBeVisible();
   await expect.poll(kept).toEqual(before);
+});
+
+test('several files at once: a video, a numbered sequence, a still and what has to be converted', async ({
+  page,
+}) => {
+  const folder = clipFile('walk');
+  mkdirSync(folder, { recursive: true });
+  run('ffmpeg', [
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=s=160x90:r=25:d=0.4',
+    path.join(folder, 'walk_%02d.png'),
+  ]);
+  const pictures = readdirSync(folder).map((name) => path.join(folder, name));
+  const still = clipFile('poster.webp');
+  run('ffmpeg', ['-y', '-f', 'lavfi', '-i', 'testsrc2=s=160x90', '-frames:v', '1', still]);
+  const interlaced = numberedClip('fields.mp4', 60, [
+    ...['-c:v', 'libx264', '-flags', '+ildct+ilme', '-x264opts', 'tff=1', '-g', '25'],
+  ]);
+  await page.goto('/footage');
+  await page.getByLabel('Rate of stills').click();
+  await page.getByRole('option', { name: '29.97 fps' }).click();
+  await page.getByLabel('Files to bring in').setInputFiles([interlaced, still, ...pictures]);
+  await expect(page.getByText('walk.png (10 pictures): In the footage')).toBeVisible();
+  await expect(page.getByText('poster.webp: In the footage')).toBeVisible();
+  await jobsDone(page);
+  const card = (name: string) => page.getByRole('article', { name, exact: true });
+  await expect(card('fields')).toContainText('every frame was made whole from its two fields');
+  await expect(card('walk')).toContainText('160 × 90, 29.97 fps, 10 frames');
+  await expect(card('poster')).toContainText('1 frame');
+
+  // Notes stay; the pointer scrubs.
+  await card('walk').getByPlaceholder('Notes').fill('second take');
+  await page.keyboard.press('Enter');
+  await page.reload();
+  await expect(card('walk').getByPlaceholder('Notes')).toHaveValue('second take');
+  const picture = card('walk').getByRole('img');
+  const box = (await picture.boundingBox())!;
+  await page.mouse.move(box.x + box.width - 2, box.y + 40);
+  await expect(picture).toHaveAttribute('aria-label', 'Frame 9 of walk');
+  for (const name of ['walk', 'poster', 'fields']) {
+    await card(name)
+      .getByRole('button', { name: `Delete ${name}` })
+      .click();
+    await expect(card(name)).toHaveCount(0);
+  }
+});
+
+test('a dropped connection is waited for, and what has arrived is not sent again', async ({ page }) => {
+  const port = 4791;
+  const data = mkdtempSync(path.join(tmpdir(), 'kiv-resume-'));
+  const file = numberedClip('large.mp4', 500, [
+    '-vf',
+    'noise=alls=80:allf=t',
+    '-c:v',
+    'libx264',
+    '-crf',
+    '1',
+  ]);
+  expect(statSync(file).size).toBeGreaterThan(17e6);
+  let server = await startServer(port, data);
+  let pieces = 0;
+  page.on('request', (request) => {
+    if (request.method() === 'PATCH') pieces++;
+  });
+  await page.goto(`http://127.0.0.1:${port}/footage`);
+  const received = () =>
+    readdirSync(path.join(data, 'uploads')).map((name) => statSync(path.join(data, 'uploads', name)).size);
+  await page.route('**/api/uploads/*?offset=*', async (route) => {
+    // The second piece meets a server that is gone.
+    if (pieces === 2) {
+      server.kill('SIGKILL');
+      await new Promise((done) => server.once('exit', done));
+    }
+    await route.continue();
+  });
+  await page.getByLabel('Files to bring in').setInputFiles(file);
+  await expect(page.getByText(/The server is out of reach; going on when it is back/)).toBeVisible();
+  expect(received()).toEqual([8 * 1024 * 1024]);
+  server = await startServer(port, data);
+  await expect(page.getByText('large.mp4: In the footage')).toBeVisible({ timeout: 60_000 });
+  // The first piece was sent once, the second until the server was back.
+  expect(received()).toEqual([]);
+  server.kill('SIGTERM');
+});
+
+test('without ffmpeg the upload is kept and the message says what to install; it goes on from there', async ({
+  page,
+}) => {
+  const port = 4791;
+  const data = mkdtempSync(path.join(tmpdir(), 'kiv-no-ffmpeg-'));
+  const file = numberedClip('deep.mp4', 40, ['-c:v', 'libx264', '-pix_fmt', 'yuv420p10le']);
+  let server = await startServer(port, data, { KIV_FFMPEG: '/nowhere/ffmpeg' });
+  await page.goto(`http://127.0.0.1:${port}/footage`);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
+  await expect(page.getByText(/ffmpeg is not installed. Install it .* the file is kept/)).toBeVisible();
+  expect(readdirSync(path.join(data, 'waiting'))).toHaveLength(1);
+  server.kill('SIGTERM');
+  await new Promise((done) => server.once('exit', done));
+  server = await startServer(port, data);
+  await page.getByRole('button', { name: 'Try again' }).click();
+  const card = page.getByRole('article', { name: 'deep', exact: true });
+  await expect(card).toContainText('10 bits a channel were reduced to 8');
+  expect(readdirSync(path.join(data, 'waiting'))).toEqual([]);
+  server.kill('SIGTERM');
+});
+
+test('a conversion is cancelled, and one that was cut off by a crash begins anew', async ({ page }) => {
+  const port = 4791;
+  const data = mkdtempSync(path.join(tmpdir(), 'kiv-crash-'));
+  const file = numberedClip('slow.avi', 900, ['-vf', 'scale=1280:720', '-c:v', 'mpeg4', '-q:v', '2']);
+  const server = await startServer(port, data);
+  const base = `http://127.0.0.1:${port}`;
+  const jobs = async () =>
+    (await (await page.request.get(`${base}/api/jobs`)).json()) as {
+      id: string;
+      state: string;
+      done: number;
+    }[];
+  await page.goto(`${base}/footage`);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
+  await expect.poll(async () => (await jobs())[0]?.state).toBe('running');
+  server.kill('SIGKILL');
+  await new Promise((done) => server.once('exit', done));
+  const again = await startServer(port, data);
+  await expect.poll(async () => (await jobs())[0]?.state).toBe('running');
+  const [job] = await jobs();
+  expect((await page.request.delete(`${base}/api/jobs/${job.id}`)).status()).toBe(200);
+  expect(await jobs()).toEqual([]);
+  await expect
+    .poll(() => [...readdirSync(path.join(data, 'waiting')), ...readdirSync(path.join(data, 'arriving'))])
+    .toEqual([]);
+  again.kill('SIGTERM');
 });

@@ -56,7 +56,8 @@ test('undo and redo survive a reload, without end', async ({ page }) => {
   const id = await newCrossing(page, 'History');
   await openCrossing(page, id);
   const offset = page.getByLabel('Its frame at crossing frame 0').first();
-  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await page.getByRole('button', { name: /2 Line up/ }).click();
+  await page.getByRole('button', { name: 'Take the column of the outgoing shot in hand' }).click();
   for (const value of [3, 5, 9]) {
     await offset.fill(String(value));
     await offset.press('Enter');

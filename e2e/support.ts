@@ -149,9 +149,13 @@ export async function screenOf(page: Page, x: number, y: number): Promise<[numbe
 }
 
 /** A server of its own, for tests that end it. */
-export async function startServer(port: number, data: string): Promise<ChildProcess> {
+export async function startServer(
+  port: number,
+  data: string,
+  environment: Record<string, string> = {},
+): Promise<ChildProcess> {
   const server = spawn('node', ['scripts/serve.mjs'], {
-    env: { ...process.env, PORT: String(port), KIV_DATA: data },
+    env: { ...process.env, ...environment, PORT: String(port), KIV_DATA: data },
     stdio: 'ignore',
   });
   await expect

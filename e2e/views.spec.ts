@@ -21,12 +21,15 @@ test('axe finds no serious problem on any view, in paper and in the dim room', a
       expect(await seriousProblems(page), `${place} ${room}`).toEqual([]);
     }
     await openCrossing(page);
-    for (const step of ['1 Shots', '2 Trace', '3 Edge', '4 Export']) {
+    for (const step of ['1 Shots', '2 Line up', '3 Trace', '4 Edge', '5 Export']) {
       const button = page.getByRole('button', { name: new RegExp(step) });
       if ((await button.getAttribute('aria-expanded')) === 'false') await button.click();
       await page.waitForTimeout(400);
       expect(await seriousProblems(page), `${step} ${room}`).toEqual([]);
     }
+    await page.keyboard.press('v');
+    await page.waitForTimeout(300);
+    expect(await seriousProblems(page), `both ${room}`).toEqual([]);
     await page.keyboard.press('?');
     await page.waitForTimeout(400);
     expect(await seriousProblems(page), `keys ${room}`).toEqual([]);

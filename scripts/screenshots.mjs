@@ -50,9 +50,9 @@ try {
   await take('tracing');
   await page.keyboard.press('z');
   await page.keyboard.press('b');
-  await page.getByRole('button', { name: /3 Edge/ }).click();
+  await page.getByRole('button', { name: /4 Edge/ }).click();
   await take('edge');
-  await page.getByRole('button', { name: /4 Export/ }).click();
+  await page.getByRole('button', { name: /5 Export/ }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByText('Exported.').waitFor({ timeout: 60_000 });
   await page.keyboard.press('r');

@@ -8,7 +8,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Link from 'next/link';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { exportFormats } from '@/footage/video-writer';

@@ -4,7 +4,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { call, sentenceOf } from '@/interface/api';
 import type { JobListing } from '@/wire/answers';

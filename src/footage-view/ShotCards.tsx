@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';

@@ -1,11 +1,10 @@
 'use client';
 
 // First, as the messages' library writes its style sheet when it is loaded.
-import './style-nonce';
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { SnackbarProvider } from 'notistack';
+import { SnackbarProvider } from '@/interface/messages';
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { kivTheme, type Look } from './theme';
 

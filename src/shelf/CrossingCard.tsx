@@ -10,7 +10,7 @@ import IconButton from '@mui/material/IconButton';
 import { useTheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { layersInOrder } from '@/core/document/document';
 import { formatRate } from '@/core/time/rate';

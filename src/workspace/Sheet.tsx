@@ -112,7 +112,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
               borderBottom: 2,
               borderColor: layer.id === inHand ? 'primary.main' : 'transparent',
               cursor: 'pointer',
-              opacity: layer.visible ? 1 : 0.5,
+              filter: layer.visible ? undefined : 'saturate(0.35)',
             }}
           >
             <RoleMark role={layer.role} size={16} />
@@ -292,7 +292,7 @@ const Row = styled('div')(({ theme }) => ({
     userSelect: 'none',
     lineHeight: '34px',
   },
-  '&.out': { color: theme.palette.text.disabled },
+  '&.out': { color: theme.palette.text.secondary, fontStyle: 'italic' },
   '&.out canvas': { opacity: 0.35 },
   '& .mark': {
     position: 'absolute',

@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
 import { sentenceOf } from '@/interface/api';

@@ -1,4 +1,4 @@
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { jumpTo, togglePlaying } from './commands';
 import { keyBindings } from './keys';

@@ -9,7 +9,7 @@ export interface LayerMotion {
   /** For each crossing frame, px of the crossing since the frame before; NaN where the shot has no picture. */
   dx: Float64Array;
   dy: Float64Array;
-  /** Mean over the frames given, px a frame. */
+  /** Mean over the frames given that are not frozen, px a frame. */
   meanX: number;
   meanY: number;
   /** Root mean square distance of the picture from its own smooth course, px of the crossing, as it is shown. */
@@ -49,7 +49,9 @@ export function layerMotion(
     const [px, py] = [(x[b] - x[a]) * mirror, y[b] - y[a]];
     dx[frame] = cos * px - sin * py;
     dy[frame] = sin * px + cos * py;
-    if (frame < from || frame > to) continue;
+    // A frozen picture stands still on purpose: its frames say nothing of how the shot moves.
+    const frozen = a === b && b === layer.holdFrom;
+    if (frozen || frame < from || frame > to) continue;
     sumX += dx[frame];
     sumY += dy[frame];
     count++;

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Tooltip from '@mui/material/Tooltip';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { layersInOrder } from '@/core/document/document';
 import { type LayerRow, plainLayer, type Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
@@ -42,7 +42,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
               alignItems: 'center',
               columnGap: 0.5,
               pl: 0.75,
-              opacity: layer.visible || solo === layer.id ? 1 : 0.6,
+              bgcolor: layer.visible || solo === layer.id ? undefined : 'action.hover',
             }}
           >
             <RoleMark role={layer.role} />

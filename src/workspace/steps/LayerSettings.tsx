@@ -7,7 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { shownScale } from '@/core/compose/placement';
 import type { Fit, LayerRow, Role, Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';

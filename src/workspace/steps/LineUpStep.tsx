@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { layersInOrder, playedRange } from '@/core/document/document';
 import { shownRange } from '@/core/compose/scene';
 import type { LayerRow } from '@/core/document/rows';

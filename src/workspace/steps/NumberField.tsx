@@ -2,7 +2,7 @@
 
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 
 /** A number that is taken when Enter is pressed or the field is left; what is out of range is said and not taken. */
 export function NumberField({
@@ -23,6 +23,7 @@ export function NumberField({
   onChange(value: number): void;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
+  const givenUp = useRef(false);
   const number = typed === null ? value : Number(typed.replace(',', '.'));
   const wrong =
     typed !== null &&
@@ -32,7 +33,8 @@ export function NumberField({
       number > high ||
       (whole && !Number.isInteger(number)));
   const take = () => {
-    if (typed !== null && !wrong && number !== value) onChange(number);
+    if (typed !== null && !wrong && !givenUp.current && number !== value) onChange(number);
+    givenUp.current = false;
     setTyped(null);
   };
   return (
@@ -42,8 +44,11 @@ export function NumberField({
       onChange={(event) => setTyped(event.target.value)}
       onBlur={take}
       onKeyDown={(event) => {
-        if (event.key === 'Enter') take();
-        if (event.key === 'Escape') setTyped(null);
+        // Leaving the field takes the number; the keys go back to the picture.
+        if (event.key === 'Enter' || event.key === 'Escape') {
+          givenUp.current = event.key === 'Escape';
+          (event.target as HTMLElement).blur();
+        }
         const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
         if (by === undefined) return;
         event.preventDefault();

@@ -4,7 +4,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { proposeEdge } from '@/core/checks/proposal';
 import { useDocument } from '../document-store';
 import { acceptProposal, measureShots, stopMeasuring, useMotion } from '../motion-store';

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import { layersInOrder } from '@/core/document/document';
 import { changeRow } from '@/core/document/edit';
 import { layoutOf } from '@/core/document/plans';

@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useSnackbar } from 'notistack';
+import { useSnackbar } from '@/interface/messages';
 import type { StepProgress } from '@/core/checks/trace-progress';
 import { poseAtFrame } from '@/core/document/document';
 import { startingCoordinates } from '@/core/outline';

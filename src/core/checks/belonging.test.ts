@@ -1,0 +1,140 @@
+import { documentFromRows } from '../document/document';
+import { type LayerRow, plainLayer, type Shot, type ShotMotion } from '../document/rows';
+import { angleBetween, belonging } from './belonging';
+import { proposeEdge } from './proposal';
+
+const crossing = {
+  id: 'c',
+  name: 'Test',
+  plan: 'pass-by' as const,
+  width: 1280,
+  height: 720,
+  rateNum: 25,
+  rateDen: 1,
+  length: 60,
+  inFrame: 0,
+  outFrame: null,
+};
+
+/** A shot whose picture moves by what `step` says, frame by frame. */
+function shot(
+  id: string,
+  frameCount: number,
+  step: (n: number) => [number, number],
+  rest: Partial<ShotMotion> = {},
+): Shot {
+  const frames = Array.from({ length: frameCount }, (_, n) => [
+    ...(n === 0 ? [0, 0] : step(n)),
+    1,
+    0,
+    1,
+    0,
+  ]).flat();
+  return {
+    id,
+    name: id,
+    width: 1280,
+    height: 720,
+    rotation: 0,
+    rate: { num: 25, den: 1 },
+    frameCount,
+    colour: { matrix: 'bt709', fullRange: false },
+    motion: { frames, crosser: null, ...rest },
+  };
+}
+
+const layer = (id: string, role: 'outgoing' | 'incoming', settings: Partial<LayerRow> = {}): LayerRow => ({
+  ...plainLayer,
+  id,
+  role,
+  shotId: id,
+  position: role === 'outgoing' ? 1 : 0,
+  ...settings,
+});
+
+function check(outgoing: Shot, incoming: Shot, settings: Partial<LayerRow> = {}) {
+  const [a, b] = [layer('out', 'outgoing'), layer('in', 'incoming', settings)];
+  const document = documentFromRows(crossing, [a, b], [], []);
+  const { findings } = belonging(
+    document,
+    { layer: a, shot: outgoing, name: 'Out' },
+    { layer: b, shot: incoming, name: 'In' },
+  )!;
+  return findings;
+}
+
+const out = shot('out', 100, () => [-3, 0]);
+
+test('a pair that moves alike is left alone; limits lie where they are said to', () => {
+  expect(
+    check(
+      out,
+      shot('in', 100, () => [-3, 0]),
+    ),
+  ).toEqual([]);
+  // Directions within 30°, speeds within 0.67 to 1.5.
+  const turned = (degrees: number, speed = 3) => {
+    const turn = (degrees * Math.PI) / 180;
+    return shot('in', 100, () => [-speed * Math.cos(turn), speed * Math.sin(turn)]);
+  };
+  expect(check(out, turned(29))).toEqual([]);
+  expect(check(out, turned(31)).map(({ kind }) => kind)).toEqual(['direction']);
+  expect(check(out, turned(0, 4.4))).toEqual([]);
+  expect(check(out, turned(0, 4.6)).map(({ kind }) => kind)).toEqual(['speed']);
+  expect(check(out, turned(0, 1.9)).map(({ kind }) => kind)).toEqual(['speed']);
+  expect(
+    check(
+      out,
+      shot('in', 100, () => [0, 0]),
+    )[0].says,
+  ).toContain('hardly at all');
+  expect(angleBetween(1, 0, -1, 0.0001)).toBeCloseTo(180, 1);
+});
+
+test('every fix that is offered ends what it was offered for', () => {
+  const opposite = shot('in', 140, () => [7, 0]);
+  let settings: Partial<LayerRow> = {};
+  for (let k = 0; k < 6; k++) {
+    const [finding] = check(out, opposite, settings).filter(({ fixes }) => fixes.length > 0);
+    if (!finding) break;
+    settings = { ...settings, ...finding.fixes[0].settings };
+    expect(check(out, opposite, settings).map(({ kind }) => kind)).not.toContain(finding.kind);
+  }
+  expect(check(out, opposite, settings)).toEqual([]);
+  expect(settings).toMatchObject({ flip: true, speed: expect.closeTo(42.86, 2) });
+
+  const shaky = shot('in', 100, (n) => [-3 + 12 * Math.sin(2.3 * n), 9 * Math.cos(1.7 * n)]);
+  const [unsteady] = check(out, shaky);
+  expect(unsteady.kind).toBe('unsteady');
+  expect(check(out, shaky, unsteady.fixes[0].settings)).toEqual([]);
+
+  const short = shot('in', 40, () => [-3, 0]);
+  const [lacking] = check(out, short);
+  expect(lacking.says).toContain('20 of the frames');
+  expect(check(out, short, lacking.fixes.at(-1)!.settings)).toEqual([]);
+  const late = check(
+    out,
+    shot('in', 100, () => [-3, 0]),
+    { offset: -12 },
+  );
+  expect(late[0].fixes[0].settings).toEqual({ offset: 0 });
+});
+
+test('an object that does not reach the borders, or not across, is remarked on', () => {
+  const crosser = {
+    kind: 'across' as const,
+    opens: 20,
+    closes: 44,
+    direction: 1 as const,
+    speed: 30,
+    top: 0.3,
+    bottom: 1,
+    reach: 0.6,
+  };
+  const partly = shot('out', 100, () => [-3, 0], { crosser });
+  const same = shot('in', 100, () => [-3, 0]);
+  expect(check(partly, same).map(({ kind }) => kind)).toEqual(['reach', 'travel']);
+  const document = documentFromRows(crossing, [layer('out', 'outgoing', { offset: 6, speed: 200 })], [], []);
+  // Twice as fast from frame 6: source frame 20 comes at crossing frame 7, 44 at 19.
+  expect(proposeEdge(document, document.layers.out, partly)).toMatchObject({ opens: 7, closes: 19 });
+});
