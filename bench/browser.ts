@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromiumLaunch } from '../scripts/chromium.mjs';
 import { median, type Figure } from './figure';
+import { benchFrames } from './frames';
 
 const port = 4792;
 const demo = `http://127.0.0.1:${port}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01`;
@@ -60,6 +61,8 @@ export async function benchBrowser(): Promise<Figure[]> {
       atMost: 50,
     });
     figures.push({ name: 'longest task of the page while playing', value: playing, unit: 'ms', atMost: 50 });
+    await page.close();
+    figures.push(...(await benchFrames(browser, `http://127.0.0.1:${port}`)));
     return figures;
   } finally {
     await browser.close();

@@ -78,7 +78,7 @@ function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
   return {
     crossing: { id: id('01'), name: 'Glasshouse to lily pond', plan: 'pass-by', ...size, length: 66 },
     layers: [
-      layer('05', 'incoming', 'nursery.mp4', 0, { visible: false, offset: -10 }),
+      layer('05', 'incoming', 'nursery.mp4', 0, { visible: false }),
       layer('02', 'incoming', 'lily-pond.mp4', 1),
       layer('03', 'outgoing', 'gardener.mp4', 2, { offset: 30 }),
     ],

@@ -19,7 +19,7 @@ export function KeyMap() {
       <DialogTitle id="key-map-title" sx={{ pb: 1 }}>
         Keys
       </DialogTitle>
-      <DialogContent sx={{ columns: { xs: 1, sm: 2 }, columnGap: 5 }}>
+      <DialogContent tabIndex={0} sx={{ columns: { xs: 1, sm: 2 }, columnGap: 5 }}>
         {groups.map((group) => (
           <Box key={group} sx={{ breakInside: group === 'Trace' ? 'auto' : 'avoid', mb: 2 }}>
             <Box component="h3" sx={{ m: 0, mb: 0.5, fontSize: 14 }}>

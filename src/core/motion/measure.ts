@@ -5,12 +5,15 @@ import { followPoints } from './follow';
 import { motionGroups, movedBy, type MotionGroup } from './groups';
 import { type PyramidLevel, pyramidOf, resizedLuma } from './luma';
 import { numbersPerFrame } from './steady';
+import { wideMatches } from './wide-matches';
 
 /** Width in px at which movement is measured. */
 export const measuringWidth = 400;
 const levels = 4;
 /** Px, at the measuring width, within which a point moves along with a group. */
 const tolerance = 0.5;
+/** Support of the foremost movement below which the points count as lost. */
+const lost = 0.12;
 /** Px by which a point must move otherwise than the scene to belong to something that crosses it. */
 const otherwise = 0.6;
 
@@ -42,9 +45,19 @@ export class MotionMeasure {
     const pyramid = pyramidOf(luma, levels);
     if (!this.before) this.found.push({ groups: [], from: new Float32Array(0), to: new Float32Array(0) });
     else {
-      const from = cornersOf(this.before[0]);
-      const to = followPoints(this.before, pyramid, from);
-      this.found.push({ groups: motionGroups(from, to, this.width, this.height, tolerance), from, to });
+      let from = cornersOf(this.before[0]);
+      let to = followPoints(this.before, pyramid, from);
+      let groups = motionGroups(from, to, this.width, this.height, tolerance);
+      if ((groups[0]?.support ?? 0) < lost) {
+        // Gone further than points can be followed, as in a whip pan: found again by their look.
+        const wide = wideMatches(this.before[0], pyramid[0]);
+        const again = motionGroups(wide.from, wide.to, this.width, this.height, 3 * tolerance);
+        if ((again[0]?.support ?? 0) > (groups[0]?.support ?? 0)) {
+          ({ from, to } = wide);
+          groups = again;
+        }
+      }
+      this.found.push({ groups, from, to });
     }
     this.before = pyramid;
   }

@@ -1,0 +1,120 @@
+/** A projective map of the plane, row by row; the last entry is 1. */
+export type Homography = readonly number[];
+
+export function applyHomography(h: Homography, x: number, y: number): [number, number] {
+  const w = h[6] * x + h[7] * y + h[8];
+  return [(h[0] * x + h[1] * y + h[2]) / w, (h[3] * x + h[4] * y + h[5]) / w];
+}
+
+/**
+ * The homography that maps points onto points, four or more, by the direct linear transform with normalised
+ * coordinates (Hartley and Zisserman 2003, §4.1 and §4.4; the last entry is set to 1).
+ *
+ * @param from, to x and y of each by turns.
+ * @returns null when the points do not determine one.
+ */
+export function homographyOf(from: ArrayLike<number>, to: ArrayLike<number>): Homography | null {
+  const a = normaliser(from);
+  const b = normaliser(to);
+  // Normal equations of the eight unknowns.
+  const m = Array.from({ length: 8 }, () => new Float64Array(9));
+  const row = new Float64Array(9);
+  const add = () => {
+    for (let i = 0; i < 8; i++) for (let j = 0; j < 9; j++) m[i][j] += row[i] * row[j];
+  };
+  for (let i = 0; i < from.length; i += 2) {
+    const [x, y] = [(from[i] - a.x) * a.scale, (from[i + 1] - a.y) * a.scale];
+    const [u, v] = [(to[i] - b.x) * b.scale, (to[i + 1] - b.y) * b.scale];
+    row.set([x, y, 1, 0, 0, 0, -u * x, -u * y, u]);
+    add();
+    row.set([0, 0, 0, x, y, 1, -v * x, -v * y, v]);
+    add();
+  }
+  const h = solve(m);
+  if (!h) return null;
+  const inner = [...h, 1];
+  const left = [1 / b.scale, 0, b.x, 0, 1 / b.scale, b.y, 0, 0, 1];
+  const right = [a.scale, 0, -a.x * a.scale, 0, a.scale, -a.y * a.scale, 0, 0, 1];
+  const whole = times(times(left, inner), right);
+  return whole[8] === 0 ? null : whole.map((value) => value / whole[8]);
+}
+
+function normaliser(points: ArrayLike<number>) {
+  const count = points.length / 2;
+  let [x, y] = [0, 0];
+  for (let i = 0; i < points.length; i += 2) {
+    x += points[i] / count;
+    y += points[i + 1] / count;
+  }
+  let distance = 0;
+  for (let i = 0; i < points.length; i += 2) distance += Math.hypot(points[i] - x, points[i + 1] - y) / count;
+  return { x, y, scale: distance === 0 ? 1 : Math.SQRT2 / distance };
+}
+
+/** Gaussian elimination with pivoting of eight equations, the right side in the ninth column. */
+function solve(m: Float64Array[]): number[] | null {
+  for (let k = 0; k < 8; k++) {
+    let pivot = k;
+    for (let i = k + 1; i < 8; i++) if (Math.abs(m[i][k]) > Math.abs(m[pivot][k])) pivot = i;
+    if (Math.abs(m[pivot][k]) < 1e-12) return null;
+    [m[k], m[pivot]] = [m[pivot], m[k]];
+    for (let i = 0; i < 8; i++) {
+      if (i === k) continue;
+      const share = m[i][k] / m[k][k];
+      for (let j = k; j < 9; j++) m[i][j] -= share * m[k][j];
+    }
+  }
+  return m.map((row, k) => row[8] / row[k]);
+}
+
+function times(a: readonly number[], b: readonly number[]): number[] {
+  return Array.from({ length: 9 }, (_, k) => {
+    const [row, column] = [Math.floor(k / 3) * 3, k % 3];
+    return a[row] * b[column] + a[row + 1] * b[column + 3] + a[row + 2] * b[column + 6];
+  });
+}
+
+/**
+ * The homography that most pairs of points agree on (random samples of four, Fischler and Bolles 1981), fitted to all
+ * that do.
+ *
+ * @param tolerance px within which a pair agrees.
+ * @returns null when fewer than twelve pairs agree on any.
+ */
+export function robustHomography(
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+  tolerance: number,
+  random: () => number,
+): { map: Homography; agreeing: number } | null {
+  const count = from.length / 2;
+  if (count < 12) return null;
+  const agree = (map: Homography, within: number) => {
+    const which: number[] = [];
+    for (let i = 0; i < count; i++) {
+      const [x, y] = applyHomography(map, from[2 * i], from[2 * i + 1]);
+      if (Math.hypot(x - to[2 * i], y - to[2 * i + 1]) < within) which.push(i);
+    }
+    return which;
+  };
+  const fit = (which: readonly number[]) =>
+    homographyOf(
+      which.flatMap((i) => [from[2 * i], from[2 * i + 1]]),
+      which.flatMap((i) => [to[2 * i], to[2 * i + 1]]),
+    );
+  let best: number[] = [];
+  for (let k = 0; k < 3000; k++) {
+    const map = fit(Array.from({ length: 4 }, () => Math.floor(random() * count)));
+    if (!map) continue;
+    const which = agree(map, tolerance);
+    if (which.length > best.length) best = which;
+  }
+  for (let k = 0; k < 4 && best.length >= 12; k++) {
+    const map = fit(best);
+    if (!map) return null;
+    const which = agree(map, tolerance);
+    if (k === 3) return { map, agreeing: which.length };
+    best = which;
+  }
+  return null;
+}
