@@ -28,14 +28,22 @@ try {
     await page.waitForTimeout(900);
     await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
   };
-  const open = async () => {
-    await page.goto(`${origin}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01`);
-    await page.waitForSelector('[data-shown-frame="42"]');
+  const open = async (last = '01') => {
+    await page.goto(`${origin}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`);
+    await page.waitForSelector('[data-shown-frame]');
     await page.waitForTimeout(4000);
+  };
+  const goTo = async (frame) => {
+    await page.keyboard.type(String(frame));
+    await page.keyboard.press('Enter');
+    await page.waitForSelector(`[data-shown-frame="${frame}"]`);
   };
   await page.goto(origin);
   await page.waitForTimeout(4000);
   await take('shelf');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  await page.waitForTimeout(300);
+  await take('plans');
   await page.goto(`${origin}/footage`);
   await page.waitForTimeout(3000);
   await take('footage');
@@ -65,6 +73,28 @@ try {
   await open();
   await page.keyboard.press('k');
   await take('dim-room');
+  await page.evaluate(() => localStorage.setItem('kiv-look', 'paper'));
+  await open('11');
+  await goTo(40);
+  await take('opening');
+  await open();
+  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await take('shots');
+  await page.getByRole('button', { name: /2 Line up/ }).click();
+  await page.getByRole('button', { name: 'Measure the movement' }).click();
+  await page.getByText('They do.').waitFor({ timeout: 120_000 });
+  await page
+    .getByRole('button', { name: 'Measure the movement' })
+    .waitFor({ state: 'hidden', timeout: 120_000 });
+  await page.keyboard.press('y');
+  await page.getByRole('button', { name: 'Take the column of the incoming shot in hand' }).last().click();
+  await page.getByRole('list', { name: 'Findings' }).waitFor({ timeout: 60_000 });
+  await goTo(30);
+  await page.keyboard.press('v');
+  await take('both');
+  await page.keyboard.press('r');
+  await page.getByRole('list', { name: 'Findings' }).scrollIntoViewIfNeeded();
+  await take('line-up');
 } finally {
   await browser.close();
   server.kill();
