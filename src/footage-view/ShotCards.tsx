@@ -11,6 +11,7 @@ import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
+import { NameInput } from '@/interface/NameInput';
 import { NewCrossing } from '@/shelf/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
 import { ScrubPicture } from './ScrubPicture';
@@ -38,14 +39,6 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
       enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
     }
   };
-  const plainInput = {
-    font: 'inherit',
-    border: 0,
-    bgcolor: 'transparent',
-    color: 'text.primary',
-    p: 0,
-    minWidth: 0,
-  };
   const facts = { fontSize: 12.5, color: 'text.secondary' };
   return (
     <Box
@@ -64,21 +57,11 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
       <ScrubPicture shot={shot} />
       <Box sx={{ px: 1.5, py: 1, display: 'grid', gap: 0.25 }}>
         <Box sx={{ display: 'flex', alignItems: 'center' }}>
-          <Box
-            component="input"
-            key={shot.name}
-            defaultValue={shot.name}
-            aria-label="Name of the shot"
-            maxLength={120}
-            onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
-              const name = event.target.value.trim();
-              if (name !== '' && name !== shot.name) void ask('PATCH', { name });
-              else event.target.value = shot.name;
-            }}
-            onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
-              event.key === 'Enter' && event.currentTarget.blur()
-            }
-            sx={{ ...plainInput, flex: 1, fontWeight: 700 }}
+          <NameInput
+            value={shot.name}
+            label="Name of the shot"
+            onName={(name) => void ask('PATCH', { name })}
+            sx={{ flex: 1, fontWeight: 700 }}
           />
           <Tooltip title="Delete this shot">
             <IconButton size="small" aria-label={`Delete ${shot.name}`} onClick={() => void ask('DELETE')}>
@@ -115,20 +98,14 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             Keep its sound (dropped otherwise)
           </Box>
         )}
-        <Box
-          component="input"
-          key={`notes ${shot.notes}`}
-          defaultValue={shot.notes}
+        <NameInput
+          value={shot.notes}
+          label={`Notes on ${shot.name}`}
           placeholder="Notes"
-          aria-label={`Notes on ${shot.name}`}
-          maxLength={2000}
-          onBlur={(event: React.FocusEvent<HTMLInputElement>) =>
-            event.target.value !== shot.notes && void ask('PATCH', { notes: event.target.value })
-          }
-          onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
-            event.key === 'Enter' && event.currentTarget.blur()
-          }
-          sx={{ ...plainInput, fontSize: 12.5, fontStyle: 'italic' }}
+          most={2000}
+          empty
+          onName={(notes) => void ask('PATCH', { notes })}
+          sx={{ fontSize: 12.5, fontStyle: 'italic' }}
         />
         <Box
           sx={{ ...facts, display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1 }}
@@ -144,7 +121,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
               </span>
             ))}
           </Box>
-          <Button onClick={onBegin} sx={{ whiteSpace: 'nowrap', minWidth: 0 }}>
+          <Button onClick={onBegin} sx={{ justifySelf: 'start', ml: -1 }}>
             Begin a crossing
           </Button>
         </Box>

@@ -7,7 +7,8 @@ import { database } from './database';
 import { encode, type Encoding, frameTimes, hasFfmpeg, installFfmpeg, probe, treatmentOf } from './ffmpeg';
 import { notFound } from './problem';
 import { factsOf } from './read-facts';
-import { keepShot, keepWorkCopy, recordOf } from './shots';
+import { keepShot, keepWorkCopy } from './shot-keeping';
+import { recordOf } from './shots';
 
 interface JobRecord {
   id: string;

@@ -15,7 +15,7 @@ import { hasFfmpeg, probe } from './ffmpeg';
 import { queueConversion, queueWorkCopy } from './jobs';
 import { Problem } from './problem';
 import { factsOf } from './read-facts';
-import { keepShot } from './shots';
+import { keepShot } from './shot-keeping';
 import { inOwnFolder, splitStills, takeStills, unzipStills } from './stills';
 
 /** Most bytes of a file brought in: `KIV_MAX_UPLOAD`, by default 8 GB. */

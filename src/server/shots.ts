@@ -1,10 +1,8 @@
-import { randomUUID } from 'node:crypto';
-import { rename, rm, stat } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import path from 'node:path';
 import type { ColourMatrix } from '@/core/colour/matrix';
 import type { Shot, ShotMotion } from '@/core/document/rows';
 import { fitsShot } from '@/core/motion/measure';
-import type { FootageFacts } from '@/footage/facts';
 import { type FrameIndex, longestStretch } from '@/core/time/frame-index';
 import { secondsAt } from '@/core/time/rate';
 import { footageFolder } from './data-folder';
@@ -108,7 +106,7 @@ export function shotById(id: string): Shot {
 // Copied, as SQLite's buffers need not be aligned for numbers.
 const floats = (blob: Buffer) => new Float64Array(new Uint8Array(blob).buffer);
 const integers = (blob: Buffer) => new Uint32Array(new Uint8Array(blob).buffer);
-const bytesOf = (array: Float64Array | Uint32Array) =>
+export const bytesOf = (array: Float64Array | Uint32Array) =>
   Buffer.from(array.buffer, array.byteOffset, array.byteLength);
 
 function indexOf({ timestamps, key_frames }: ShotRecord): FrameIndex {
@@ -153,137 +151,6 @@ export function stillFile(id: string, frame: number): string {
   if (kind !== 'stills' || !Number.isInteger(frame) || frame < 0 || frame >= frame_count)
     throw notFound('picture');
   return path.join(footageFolder(), file_name, String(frame));
-}
-
-/**
- * Takes a file that has arrived into the footage.
- *
- * @param arrived path of the whole, checked file; it is moved.
- */
-export async function keepShot(
-  arrived: string,
-  originalName: string,
-  facts: FootageFacts,
-  { treatment = '' }: { treatment?: string } = {},
-): Promise<string> {
-  const id = randomUUID();
-  const extension = treatment
-    ? '.mp4'
-    : (/\.(mp4|m4v|mov|webm|mkv)$/i.exec(originalName)?.[0].toLowerCase() ?? '.video');
-  const fileName = `${id}${extension}`;
-  const kept = path.join(/*turbopackIgnore: true*/ footageFolder(), fileName);
-  const { size } = await stat(arrived);
-  await rename(arrived, kept);
-  await orRemove(kept, () =>
-    insertShot(id, originalName, fileName, size, facts, facts.index, { treatment, kind: 'video' }),
-  );
-  return id;
-}
-
-/** Takes a folder of pictures, named 0, 1, 2 …, into the footage; it is moved. */
-export async function keepStills(
-  folder: string,
-  originalName: string,
-  {
-    width,
-    height,
-    rate,
-    frameCount,
-    bytes,
-  }: Pick<Shot, 'width' | 'height' | 'rate' | 'frameCount'> & { bytes: number },
-): Promise<string> {
-  const id = randomUUID();
-  const kept = path.join(/*turbopackIgnore: true*/ footageFolder(), id);
-  await rename(folder, kept);
-  const index = {
-    timestamps: Float64Array.from({ length: frameCount }, (_, n) => secondsAt(n, rate)),
-    keyFrames: Uint32Array.from({ length: frameCount }, (_, n) => n),
-  };
-  const extension = path.extname(originalName).slice(1).toUpperCase().replace('JPG', 'JPEG');
-  const facts = {
-    container: frameCount > 1 ? 'numbered pictures' : 'one picture',
-    codec: extension === 'ZIP' || extension === '' ? 'Pictures' : extension,
-    width,
-    height,
-    rotation: 0 as const,
-    rate,
-    constantRate: true,
-    duration: secondsAt(frameCount, rate),
-    colour: { matrix: 'bt709' as const, fullRange: false },
-    hasSound: false,
-    squarePixels: true,
-  };
-  await orRemove(kept, () =>
-    insertShot(id, originalName, id, bytes, facts, index, { treatment: '', kind: 'stills' }),
-  );
-  return id;
-}
-
-async function orRemove(kept: string, work: () => void) {
-  try {
-    work();
-  } catch (error) {
-    await rm(kept, { recursive: true, force: true });
-    throw error;
-  }
-}
-
-function insertShot(
-  id: string,
-  originalName: string,
-  fileName: string,
-  byteSize: number,
-  facts: Omit<FootageFacts, 'index'>,
-  index: FrameIndex,
-  { treatment, kind }: { treatment: string; kind: ShotRecord['kind'] },
-) {
-  database()
-    .prepare(
-      `INSERT INTO shot (id, name, original_name, file_name, byte_size, container, codec, width, height, rotation,
-         rate_num, rate_den, constant_rate, frame_count, duration, colour_matrix, full_range, has_sound, timestamps,
-         key_frames, created_at, treatment, kind, square_pixels)
-       VALUES (:id, :name, :originalName, :fileName, :byteSize, :container, :codec, :width, :height,
-         :rotation, :rateNum, :rateDen, :constantRate, :frameCount, :duration, :matrix, :fullRange, :hasSound,
-         :timestamps, :keyFrames, :createdAt, :treatment, :kind, :squarePixels)`,
-    )
-    .run({
-      id,
-      name: originalName.replace(/\.[^.]{1,5}$/, '').slice(0, 120) || originalName,
-      originalName,
-      fileName,
-      byteSize,
-      container: facts.container,
-      codec: facts.codec,
-      width: facts.width,
-      height: facts.height,
-      rotation: facts.rotation,
-      rateNum: facts.rate.num,
-      rateDen: facts.rate.den,
-      constantRate: facts.constantRate ? 1 : 0,
-      frameCount: index.timestamps.length,
-      duration: facts.duration,
-      matrix: facts.colour.matrix,
-      fullRange: facts.colour.fullRange ? 1 : 0,
-      hasSound: facts.hasSound ? 1 : 0,
-      timestamps: bytesOf(index.timestamps),
-      keyFrames: bytesOf(index.keyFrames),
-      createdAt: new Date().toISOString(),
-      treatment,
-      kind,
-      squarePixels: facts.squarePixels ? 1 : 0,
-    });
-}
-
-/** Keeps a copy with the same frames that steps quickly; the file is moved. */
-export async function keepWorkCopy(id: string, arrived: string, index: FrameIndex) {
-  const { frame_count } = recordOf(id);
-  if (index.timestamps.length !== frame_count)
-    throw new Error('The work copy has other frames than the shot.');
-  const fileName = `${id}-work.mp4`;
-  await rename(arrived, path.join(/*turbopackIgnore: true*/ footageFolder(), fileName));
-  database()
-    .prepare('UPDATE shot SET work_file_name = ?, work_timestamps = ?, work_key_frames = ? WHERE id = ?')
-    .run(fileName, bytesOf(index.timestamps), bytesOf(index.keyFrames), id);
 }
 
 export function renameShot(id: string, name: string) {

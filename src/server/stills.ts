@@ -8,7 +8,7 @@ import type { Rate } from '@/core/time/rate';
 import { FootageRefusal } from '@/footage/refusal';
 import { mostStills, stillName } from '@/footage/stills';
 import { arrivingFolder } from './data-folder';
-import { keepStills } from './shots';
+import { keepStills } from './shot-keeping';
 
 /** A picture among those that make up a shot: its name, and its file on disk. */
 interface Still {

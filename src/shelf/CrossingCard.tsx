@@ -98,6 +98,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
             }}
           >
             {layersInOrder(document)
+              .filter(({ visible }) => visible)
               .reverse()
               .map((layer) => (
                 <Box key={layer.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>

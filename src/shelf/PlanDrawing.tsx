@@ -6,12 +6,12 @@ import { useTheme } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import type { Plan } from '@/core/document/rows';
 
-const across = keyframes`from { transform: translateX(-56px) } 60%, to { transform: translateX(64px) }`;
-const opens = keyframes`from { transform: scaleX(0.02) } 60%, to { transform: scaleX(1) }`;
-const grows = keyframes`from { transform: scale(0.12) } 60%, to { transform: scale(1.1) }`;
-const shrinks = keyframes`from { transform: scale(1) } 60%, to { transform: scale(0.42) }`;
-const fades = keyframes`from { opacity: 1 } 50%, to { opacity: 0 }`;
-const swings = keyframes`from { transform: scaleX(1) } 60%, to { transform: scaleX(0.16) }`;
+const across = keyframes`from { transform: translateX(-56px) } 82%, to { transform: translateX(64px) }`;
+const opens = keyframes`from { transform: scaleX(0.02) } 82%, to { transform: scaleX(1) }`;
+const grows = keyframes`from { transform: scale(0.12) } 82%, to { transform: scale(1.1) }`;
+const shrinks = keyframes`from { transform: scale(1) } 82%, to { transform: scale(0.42) }`;
+const fades = keyframes`from { opacity: 1 } 70%, to { opacity: 0 }`;
+const swings = keyframes`from { transform: scaleX(1) } 82%, to { transform: scaleX(0.16) }`;
 
 /** A small moving drawing of what a plan does; still for those who ask for less movement. */
 export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }) {
@@ -34,14 +34,24 @@ export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }
     <path d="M-6 40c0-16 2-20 5-22a6 6 0 1 1 8 0c4 3 6 8 6 22Z" fill="#2b2722" transform="translate(20 0)" />
   );
   const ground = (colour: string) => <rect width="64" height="36" fill={colour} fillOpacity=".55" />;
-  const stripes = (
-    <path d="M0 8h64M0 16h64M0 24h64M0 32h64" stroke="#fff" strokeOpacity=".35" strokeWidth="1.2" />
+  // The incoming shot is striped in every drawing: never a colour alone.
+  const striped = (x: number, y: number, width: number, height: number) => (
+    <>
+      <rect x={x} y={y} width={width} height={height} fill={incoming} />
+      <path
+        d={Array.from({ length: Math.floor(height / 6) }, (_, k) => `M${x} ${y + 3 + 6 * k}h${width}`).join(
+          '',
+        )}
+        stroke="#fff"
+        strokeOpacity=".4"
+        strokeWidth="1.2"
+      />
+    </>
   );
   const drawings: Record<Plan, ReactNode> = {
     'pass-by': (
       <>
-        {ground(incoming)}
-        {stripes}
+        {striped(0, 0, 64, 36)}
         {moving(
           across,
           '0 0',
@@ -59,7 +69,7 @@ export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }
           across,
           '0 0',
           <>
-            <rect x="-110" width="128" height="36" fill={incoming} />
+            {striped(-110, 0, 128, 36)}
             {person}
           </>,
         )}
@@ -72,7 +82,7 @@ export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }
           across,
           '0 0',
           <>
-            <rect x="-120" width="124" height="36" fill={incoming} />
+            {striped(-120, 0, 124, 36)}
             <rect x="4" width="22" height="36" fill={passing} />
           </>,
         )}
@@ -81,18 +91,18 @@ export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }
     opening: (
       <>
         {ground(outgoing)}
-        {moving(opens, '32px 0', <rect x="18" y="5" width="28" height="31" fill={incoming} />)}
+        {moving(opens, '32px 0', striped(18, 5, 28, 31))}
       </>
     ),
     'pull-back': (
       <>
-        {ground(incoming)}
+        {striped(0, 0, 64, 36)}
         {moving(shrinks, '32px 18px', <rect width="64" height="36" fill={outgoing} />)}
       </>
     ),
     'hinged leaves': (
       <>
-        {ground(incoming)}
+        {striped(0, 0, 64, 36)}
         {moving(swings, '14px 0', <rect x="14" y="4" width="18" height="32" fill={outgoing} />)}
         {moving(swings, '50px 0', <rect x="32" y="4" width="18" height="32" fill={outgoing} />)}
       </>
@@ -100,12 +110,12 @@ export function PlanDrawing({ plan, width = 96 }: { plan: Plan; width?: number }
     'keyed board': (
       <>
         {ground(outgoing)}
-        {moving(grows, '32px 18px', <rect x="12" y="6" width="40" height="24" fill={incoming} />)}
+        {moving(grows, '32px 18px', striped(12, 6, 40, 24))}
       </>
     ),
     'lingering subject': (
       <>
-        {ground(incoming)}
+        {striped(0, 0, 64, 36)}
         {moving(fades, '0 0', <rect width="64" height="36" fill={outgoing} />)}
         {person}
       </>

@@ -85,13 +85,18 @@ function useProgress(): Record<StepName, StepProgress> {
   const job = useExport();
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
-  const last = inHand?.poses[inHand.poses.length - 1];
+  // Coverage is that of the outline that cuts the traced shot itself; in a bridge another cuts the outgoing one.
+  const cutting = traced?.outlines.find(
+    ({ cutsLayerId }) => (cutsLayerId ?? traced.layer.id) === traced.layer.id,
+  );
+  const poses = cutting ? (document!.poses[cutting.id] ?? []) : [];
+  const last = poses[poses.length - 1];
   const lastPosed = traced && last ? crossingFrameIn(traced, last.frame) : null;
   const outline = inHand?.outline;
   return {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
-    Trace: traceProgress(inHand?.poses ?? [], coverage, lastPosed),
+    Trace: traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
     Edge: outline
       ? {
           holds: outline.feather > 0,

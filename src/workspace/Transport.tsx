@@ -6,7 +6,6 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { layersInOrder } from '@/core/document/document';
 import { layerSourceFrame } from '@/core/compose/scene';
 import { formatTimecode } from '@/core/time/timecode';
 import { formatRate } from '@/core/time/rate';
@@ -15,6 +14,7 @@ import { RoleMark } from '@/interface/RoleMark';
 import { mono } from '@/interface/theme';
 import { step, togglePlaying } from './commands';
 import { useDocument } from './document-store';
+import { shownColumns } from './Sheet';
 import { setView, type ViewState, useView } from './view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
@@ -86,6 +86,7 @@ function Whereabouts() {
   const frame = useView((state) => state.frame);
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
+  const inHand = useView((state) => state.layerId);
   const crossing = document!.crossing;
   return (
     <>
@@ -99,21 +100,16 @@ function Whereabouts() {
       <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>
         {formatTimecode(frame, { num: crossing.rateNum, den: crossing.rateDen })}
       </Box>
-      {layersInOrder(document!)
-        .reverse()
-        .map((layer) => {
-          const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
-          const source = shot ? layerSourceFrame(document!, layer, shot, frame) : 0;
-          const there = shot && source >= 0 && source < shot.frameCount;
-          return (
-            <Box
-              key={layer.id}
-              sx={{ display: 'flex', alignItems: 'center', gap: 0.5, font: `13px ${mono}` }}
-            >
-              <RoleMark role={layer.role} size={16} /> {there ? source : 'no picture'}
-            </Box>
-          );
-        })}
+      {shownColumns(document!, inHand).map((layer) => {
+        const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
+        const source = shot ? layerSourceFrame(document!, layer, shot, frame) : 0;
+        const there = shot && source >= 0 && source < shot.frameCount;
+        return (
+          <Box key={layer.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, font: `13px ${mono}` }}>
+            <RoleMark role={layer.role} size={16} /> {there ? source : 'no picture'}
+          </Box>
+        );
+      })}
     </>
   );
 }

@@ -11,6 +11,7 @@ import { useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
 import { sentenceOf } from '@/interface/api';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
+import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { CoverageCurve } from './CoverageCurve';
 import { useDocument } from './document-store';
@@ -110,31 +111,18 @@ function Opened() {
   return (
     <>
       <TopBar>
-        <Box
-          component="input"
-          aria-label="Name of the crossing"
-          key={crossing.name}
-          defaultValue={crossing.name}
-          maxLength={120}
-          onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
-            const name = event.target.value.trim();
-            if (name !== '' && name !== crossing.name)
-              edit('Rename the crossing', [changeRow('crossing', crossing, { ...crossing, name })]);
-            else event.target.value = crossing.name;
-          }}
-          onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
-            event.key === 'Enter' && event.currentTarget.blur()
+        <NameInput
+          value={crossing.name}
+          label="Name of the crossing"
+          onName={(name) =>
+            edit('Rename the crossing', [changeRow('crossing', crossing, { ...crossing, name })])
           }
           sx={{
-            font: 'inherit',
             fontWeight: 700,
             fontSize: 15,
-            border: 0,
             borderLeft: 1,
             borderColor: 'divider',
             pl: 2,
-            bgcolor: 'transparent',
-            color: 'text.primary',
             minWidth: 120,
             flex: '0 1 320px',
           }}

@@ -18,17 +18,26 @@ const coversFrame = 0.995;
  * @param poses of the outline, ascending by frame.
  * @param coverage share of the frame that is cut at each crossing frame, or null while it is being measured.
  * @param lastPosed crossing frame of the last pose, or null.
+ * @param fills whether the edge has to travel until it covers the frame; an opening need not.
  */
 export function traceProgress(
   poses: readonly PoseRow[],
   coverage: Float32Array | null,
   lastPosed: number | null,
+  fills = true,
 ): StepProgress {
   if (poses.length === 0) return { holds: false, note: 'Draw the first outline' };
   if (!coverage || coverage.length === 0 || lastPosed === null) return { holds: false, note: 'Measuring…' };
   const end = coverage.length - 1;
   if (coverage[0] > 0)
     return { holds: false, note: `Frame 0 is already ${percent(coverage[0])} cut`, frame: 0 };
+  if (!fills) {
+    const holds = poses.length > 1 && lastPosed >= end;
+    const note = holds
+      ? `${poses.length} poses, starts clear, traced to the end`
+      : `Traced to frame ${lastPosed}: put a pose on the last one`;
+    return { holds, note, ...(holds ? {} : { frame: end }) };
+  }
   const atLastPose = coverage[Math.min(end, Math.max(0, lastPosed))];
   if (atLastPose < coversFrame) {
     const spacing = poses.length > 1 ? poses[poses.length - 1].frame - poses[poses.length - 2].frame : 4;

@@ -2,6 +2,7 @@ import { fitScale } from '../compose/placement';
 import { layerSourceFrame, shownSourceFrame } from '../compose/scene';
 import type { CrossingDocument } from '../document/document';
 import type { LayerRow, Shot, ShotMotion } from '../document/rows';
+import { sourcePositionAt } from '../time/time-map';
 import { pathOf, steadying, unsteadiness } from './steady';
 
 /** How a layer's picture moves in the crossing. */
@@ -41,16 +42,24 @@ export function layerMotion(
   const dx = new Float64Array(crossing.length).fill(NaN);
   const dy = new Float64Array(crossing.length).fill(NaN);
   let [sumX, sumY, count] = [0, 0, 0];
+  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  // Between source frames too, so that a slowed shot does not seem to stop at every frame shown twice.
+  const at = (path: Float64Array, frame: number) => {
+    const position = Math.min(path.length - 1, Math.max(0, sourcePositionAt(frame, layer, rate, shot.rate)));
+    const k = Math.min(path.length - 2, Math.floor(position));
+    return k < 0 ? path[0] : path[k] + (path[k + 1] - path[k]) * (position - k);
+  };
   for (let frame = 1; frame < crossing.length; frame++) {
     if (shownSourceFrame(document, layer, shot, frame) === null) continue;
     if (shownSourceFrame(document, layer, shot, frame - 1) === null) continue;
     const b = layerSourceFrame(document, layer, shot, frame);
     const a = layerSourceFrame(document, layer, shot, frame - 1);
-    const [px, py] = [(x[b] - x[a]) * mirror, y[b] - y[a]];
-    dx[frame] = cos * px - sin * py;
-    dy[frame] = sin * px + cos * py;
     // A frozen picture stands still on purpose: its frames say nothing of how the shot moves.
     const frozen = a === b && b === layer.holdFrom;
+    const px = frozen ? 0 : (at(x, frame) - at(x, frame - 1)) * mirror;
+    const py = frozen ? 0 : at(y, frame) - at(y, frame - 1);
+    dx[frame] = cos * px - sin * py;
+    dy[frame] = sin * px + cos * py;
     if (frozen || frame < from || frame > to) continue;
     sumX += dx[frame];
     sumY += dy[frame];

@@ -31,6 +31,13 @@ export function sourceFrameAt(crossingFrame: number, map: TimeMap, crossing: Rat
   return reverse ? Math.max(frame, holdFrom) : Math.min(frame, holdFrom);
 }
 
+/** Where a crossing frame lies in the shot, in source frames and parts of them; held frames are not regarded. */
+export function sourcePositionAt(crossingFrame: number, map: TimeMap, crossing: Rate, shot: Rate): number {
+  const [num, den] = ratio(map, crossing, shot);
+  const run = (crossingFrame * num) / den;
+  return map.reverse ? map.offset - run : map.offset + run;
+}
+
 /**
  * The first crossing frame at which the layer shows `sourceFrame` or has run past it; the inverse of
  * {@link sourceFrameAt}. Where the frame lies behind the held one, the frame at which it would have come.

@@ -109,21 +109,27 @@ function MovementChart({
   motions: [LayerMotion, LayerMotion];
 }) {
   const theme = useTheme();
-  const data = useMemo(
-    () =>
-      Array.from({ length: document.crossing.length }, (_, n) => {
-        const point: Record<string, number | null> = { n };
-        motions.forEach(({ dx, dy }, k) => {
-          const there = !Number.isNaN(dx[n]);
-          const speed = Math.hypot(dx[n], dy[n]);
-          point[`speed${k}`] = there ? Math.round(speed * 100) / 100 : null;
-          point[`way${k}`] =
-            there && speed > 0.2 ? Math.round((Math.atan2(-dy[n], dx[n]) * 180) / Math.PI) : null;
-        });
-        return point;
-      }),
-    [document.crossing.length, motions],
-  );
+  const data = useMemo(() => {
+    // Directions against the traced shot's own, each going on from the frame before instead of leaping round.
+    const way = Math.atan2(motions[0].meanY, motions[0].meanX);
+    const turns = motions.map(({ dx, dy, meanX, meanY }) => {
+      let before = nearestTurn(way - Math.atan2(meanY, meanX), 0);
+      return Array.from(dx, (x, n) => {
+        if (Number.isNaN(x) || Math.hypot(x, dy[n]) < 0.2) return null;
+        before = nearestTurn(way - Math.atan2(dy[n], x), before);
+        return Math.round((before * 180) / Math.PI);
+      });
+    });
+    return Array.from({ length: document.crossing.length }, (_, n) => {
+      const point: Record<string, number | null> = { n };
+      motions.forEach(({ dx, dy }, k) => {
+        const there = !Number.isNaN(dx[n]);
+        point[`speed${k}`] = there ? Math.round(Math.hypot(dx[n], dy[n]) * 100) / 100 : null;
+        point[`way${k}`] = turns[k][n];
+      });
+      return point;
+    });
+  }, [document.crossing.length, motions]);
   const [from, to] = edgeRange(document);
   const ink = theme.palette.text.secondary;
   const chart = (
@@ -183,9 +189,14 @@ function MovementChart({
         ))}
       </Box>
       {chart('speed', 'Speed, px a frame', [0, 'auto'])}
-      {chart('way', 'Direction: 0° right, 90° up, 180° left', [-180, 180], [-180, -90, 0, 90, 180])}
+      {chart('way', 'Direction, degrees off the traced shot’s own', [-200, 200], [-180, -90, 0, 90, 180])}
     </Box>
   );
+}
+
+/** The angle, radians, with full turns added or taken so that it lies nearest to another. */
+function nearestTurn(angle: number, to: number): number {
+  return angle - 2 * Math.PI * Math.round((angle - to) / (2 * Math.PI));
 }
 
 function wayOf({ meanX, meanY }: LayerMotion): string {

@@ -55,7 +55,13 @@ export function LineUpStep() {
           onChange={(_event, id: string | null) => id && setView({ layerId: id })}
         >
           {layers.map((each) => (
-            <ToggleButton key={each.id} value={each.id} sx={{ py: 0.4, px: 1 }}>
+            <ToggleButton
+              key={each.id}
+              value={each.id}
+              title={shotOfLayer(each)?.name}
+              aria-label={`Take ${shotOfLayer(each)?.name} in hand`}
+              sx={{ py: 0.4, px: 1 }}
+            >
               <RoleMark role={each.role} />
             </ToggleButton>
           ))}

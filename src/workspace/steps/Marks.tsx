@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { marksInOrder } from '@/core/document/document';
 import { DeleteIcon, MarkIcon } from '@/interface/icons';
+import { NameInput } from '@/interface/NameInput';
 import { mono } from '@/interface/theme';
 import { goTo } from '../commands';
 import { useDocument } from '../document-store';
@@ -37,29 +38,12 @@ export function Marks() {
       {marksInOrder(document).map((mark) => (
         <Box key={mark.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
           <MarkIcon size={15} />
-          <Box
-            component="input"
-            aria-label={`Name of the mark at frame ${mark.frame}`}
-            key={mark.name}
-            defaultValue={mark.name}
-            maxLength={60}
-            onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
-              const name = event.target.value.trim();
-              if (name !== '' && name !== mark.name) changeMark(mark, { name });
-              else event.target.value = mark.name;
-            }}
-            onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
-              event.key === 'Enter' && event.currentTarget.blur()
-            }
-            sx={{
-              flex: 1,
-              minWidth: 0,
-              border: 0,
-              bgcolor: 'transparent',
-              color: 'text.primary',
-              font: 'inherit',
-              fontSize: 13,
-            }}
+          <NameInput
+            value={mark.name}
+            label={`Name of the mark at frame ${mark.frame}`}
+            most={60}
+            onName={(name) => changeMark(mark, { name })}
+            sx={{ flex: 1, fontSize: 13 }}
           />
           <Button sx={{ minWidth: 0, font: `12px ${mono}` }} onClick={() => goTo(mark.frame)}>
             {mark.frame}

@@ -10,6 +10,7 @@ import type { StepProgress } from '@/core/checks/trace-progress';
 import { poseAtFrame } from '@/core/document/document';
 import { startingCoordinates } from '@/core/outline';
 import { numbersPerPoint } from '@/core/document/rows';
+import { NameInput } from '@/interface/NameInput';
 import { DeleteIcon, LoopIcon, SeamIcon } from '@/interface/icons';
 import {
   changeOutline,
@@ -64,31 +65,12 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
           }}
         >
           {outline.kind === 'seam' ? <SeamIcon size={18} /> : <LoopIcon size={18} />}
-          <Box
-            component="input"
-            aria-label={`Name of ${outline.name}`}
-            defaultValue={outline.name}
-            key={outline.name}
-            maxLength={120}
+          <NameInput
+            value={outline.name}
+            label={`Name of ${outline.name}`}
             onFocus={() => setView({ outlineId: outline.id, points: new Set() })}
-            onBlur={(event: React.FocusEvent<HTMLInputElement>) => {
-              const name = event.target.value.trim();
-              if (name !== '' && name !== outline.name) changeOutline('Rename', { name });
-              else event.target.value = outline.name;
-            }}
-            onKeyDown={(event: React.KeyboardEvent<HTMLInputElement>) =>
-              event.key === 'Enter' && event.currentTarget.blur()
-            }
-            sx={{
-              flex: 1,
-              minWidth: 0,
-              border: 0,
-              outline: 0,
-              bgcolor: 'transparent',
-              color: 'text.primary',
-              font: 'inherit',
-              py: 0.75,
-            }}
+            onName={(name) => changeOutline('Rename', { name })}
+            sx={{ flex: 1, outline: 0, py: 0.75 }}
           />
           <Tooltip title={`Delete ${outline.name} with its poses`}>
             <IconButton
