@@ -96,6 +96,9 @@ test('several files at once: a video, a numbered sequence, a still and what has 
   await expect(card('walk')).toContainText('160 × 90, 29.97 fps, 10 frames');
   await expect(card('poster')).toContainText('1 frame');
 
+  await card('walk').getByLabel('Shown at').selectOption('24 fps');
+  await expect(card('walk')).toContainText('160 × 90, 24 fps, 10 frames (0.42 s)');
+
   // Notes stay; the pointer scrubs.
   await card('walk').getByPlaceholder('Notes').fill('second take');
   await page.keyboard.press('Enter');

@@ -14,6 +14,7 @@ import { DeleteIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { NewCrossing } from '@/shelf/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
+import { stillRates } from './rates';
 import { ScrubPicture } from './ScrubPicture';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
@@ -88,6 +89,24 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
               : ''}
         </Box>
         {shot.treatment && <Box sx={facts}>{shot.treatment}</Box>}
+        {shot.stills && shot.frameCount > 1 && shot.usedIn.length === 0 && (
+          <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
+            Shown at
+            <select
+              value={stillRates.findIndex(({ label }) => label === `${formatRate(shot.rate)} fps`)}
+              onChange={(event) => {
+                const { num, den } = stillRates[Number(event.target.value)].rate;
+                void ask('PATCH', { rateNum: num, rateDen: den });
+              }}
+            >
+              {stillRates.map(({ label }, k) => (
+                <option key={label} value={k}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </Box>
+        )}
         {shot.hasSound && (
           <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
             <input

@@ -145,7 +145,7 @@ export const keyBindings: KeyBinding[] = [
     group: 'Line up',
     matches(event) {
       bracket = event.key;
-      return plain(event) && /^[[\]]$/.test(event.key);
+      return (plain(event) || event.getModifierState('AltGraph')) && /^[[\]]$/.test(event.key);
     },
     run: () => setRangeHere(bracket === '[' ? 'in' : 'out'),
   },
@@ -155,7 +155,7 @@ export const keyBindings: KeyBinding[] = [
     group: 'Line up',
     matches(event) {
       bracket = event.key;
-      return plain(event) && /^[{}]$/.test(event.key);
+      return (plain(event) || event.getModifierState('AltGraph')) && /^[{}]$/.test(event.key);
     },
     run: () => trimHere(bracket === '{' ? 'start' : 'end'),
   },

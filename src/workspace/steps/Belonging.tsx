@@ -232,10 +232,33 @@ function Steady({ side: { layer, shot, name }, document }: { side: Side; documen
           changeLayer(`Steady the ${layerName(layer)}`, layer, { steady: value as number })
         }
       />
-      <Box sx={{ color: 'text.secondary' }}>
-        strays {before.toFixed(1)} px
-        {strength > 0 && `, ${after.toFixed(1)} px steadied; ${((1 - 1 / zoom) * 100).toFixed(0)} % cropped`}
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, color: 'text.secondary' }}>
+        {strength > 0 && <CropDrawing zoom={zoom} />}
+        <span>
+          strays {before.toFixed(1)} px
+          {strength > 0 &&
+            `, ${after.toFixed(1)} px steadied; ${((1 - 1 / zoom) * 100).toFixed(0)} % cropped`}
+        </span>
       </Box>
     </Box>
+  );
+}
+
+/** How much of the picture is left of a frame that is enlarged by `zoom`. */
+function CropDrawing({ zoom }: { zoom: number }) {
+  const [width, height] = [48 / zoom, 27 / zoom];
+  return (
+    <svg width={50} height={29} viewBox="-1 -1 50 29" aria-hidden style={{ flex: 'none' }}>
+      <rect width={48} height={27} fill="none" stroke="currentColor" strokeDasharray="2 2" />
+      <rect
+        x={(48 - width) / 2}
+        y={(27 - height) / 2}
+        width={width}
+        height={height}
+        fill="currentColor"
+        fillOpacity={0.25}
+        stroke="currentColor"
+      />
+    </svg>
   );
 }

@@ -1,0 +1,174 @@
+import { createCanvas } from '@napi-rs/canvas';
+import { zipSync } from 'fflate';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-footage-in-'));
+
+import { arrivingFolder, dataFolder, footageFolder, uploadsFolder } from './data-folder';
+import { database } from './database';
+import { frameTimes, probe, treatmentOf } from './ffmpeg';
+import { requireSameFrames } from './jobs';
+import { takeIn } from './receive';
+import { changeShot, deleteShot, shotWithIndex, stillFile } from './shots';
+import { beginUpload, continueUpload, finishUpload, forgetOldUploads } from './uploads';
+
+database();
+const rate = { num: 24, den: 1 };
+const png = (width = 16, height = 12) => createCanvas(width, height).toBuffer('image/png');
+let count = 0;
+const arrived = (bytes: Uint8Array) => {
+  const file = path.join(arrivingFolder(), `test-${count++}`);
+  writeFileSync(file, bytes);
+  return file;
+};
+const sequence = (pictures: [name: string, bytes: Uint8Array][]) =>
+  takeIn(
+    arrived(Buffer.concat(pictures.map(([, bytes]) => bytes))),
+    'walk.png',
+    rate,
+    pictures.map(([name, { length }]) => ({ name, size: length })),
+  );
+
+test('numbered pictures become a shot in the order of their numbers; folders left behind: none', async () => {
+  const wide = png(20, 12);
+  const taken = await sequence([
+    ['w_10.png', png()],
+    ['w_9.png', png()],
+    ['w_11.png', png()],
+  ]);
+  const { id } = taken as { id: string };
+  const { shot, stills, timestamps } = shotWithIndex(id);
+  expect(shot).toMatchObject({ width: 16, height: 12, frameCount: 3, rate });
+  expect(stills).toBe(true);
+  expect(timestamps[2]).toBeCloseTo(2 / 24, 9);
+  expect(statSync(stillFile(id, 2)).size).toBe(png().length);
+  expect(() => stillFile(id, 3)).toThrow('no such picture');
+  changeShot(id, { rateNum: 25, rateDen: 1, notes: 'later' });
+  expect(shotWithIndex(id).timestamps[2]).toBeCloseTo(2 / 25, 9);
+
+  for (const [pictures, sentence] of [
+    [
+      [
+        ['a1.png', png()],
+        ['a3.png', png()],
+      ],
+      /Number 2 is missing: “a1.png” is followed by “a3.png”/,
+    ],
+    [
+      [
+        ['a1.png', png()],
+        ['a01.png', png()],
+      ],
+      /the same number/,
+    ],
+    [
+      [
+        ['a1.png', png()],
+        ['a2.png', wide],
+      ],
+      /“a2.png” is 20 × 12, the first picture 16 × 12/,
+    ],
+    [
+      [
+        ['a1.png', png()],
+        ['a2.png', Buffer.from('no picture')],
+      ],
+      /not a whole PNG/,
+    ],
+    [
+      [
+        ['a1.png', png()],
+        ['b.png', png()],
+      ],
+      /“b.png” has no number/,
+    ],
+  ] as [[string, Uint8Array][], RegExp][])
+    await expect(sequence(pictures)).rejects.toThrow(sentence);
+  await deleteShot(id);
+  expect(readdirSync(footageFolder())).toEqual([]);
+  expect(readdirSync(arrivingFolder()).filter((name) => name.includes('pictures'))).toEqual([]);
+});
+
+test('a ZIP gives its pictures and nothing else, wherever its names point', async () => {
+  const zip = zipSync({
+    'take/1.png': png(),
+    'take/2.png': png(),
+    'take/notes.txt': Buffer.from('later'),
+    '__MACOSX/._1.png': Buffer.from('junk'),
+  });
+  const taken = (await takeIn(arrived(zip), 'take.zip', rate, null)) as { id: string };
+  expect(shotWithIndex(taken.id).shot.frameCount).toBe(2);
+  const outward = zipSync({ '../../outward1.png': png() });
+  await expect(takeIn(arrived(outward), 'outward.zip', rate, null)).rejects.toThrow('ZIP is damaged');
+  expect(readdirSync(path.dirname(dataFolder())).some((name) => name.startsWith('outward'))).toBe(false);
+  await expect(takeIn(arrived(zipSync({ 'a.txt': png() })), 'a.zip', rate, null)).rejects.toThrow('no PNG');
+  await expect(takeIn(arrived(zip.subarray(0, 60)), 'cut.zip', rate, null)).rejects.toThrow(
+    'ZIP cannot be read',
+  );
+});
+
+test('an upload goes on from where it broke off, takes no more than was said, and is whole or nothing', async () => {
+  const bytes = png(64, 64);
+  const body = {
+    fingerprint: 'poster.png 1 1',
+    name: 'poster.png',
+    size: bytes.length,
+    rateNum: 24,
+    rateDen: 1,
+  };
+  const piece = (from: number, to: number) =>
+    new Request('http://127.0.0.1/', { method: 'PATCH', body: new Uint8Array(bytes.subarray(from, to)) });
+  const { id, received } = await beginUpload(body);
+  expect(received).toBe(0);
+  expect(await continueUpload(id, 0, piece(0, 40))).toEqual({ id, received: 40 });
+  await expect(continueUpload(id, 60, piece(60, 70))).rejects.toMatchObject({
+    status: 409,
+    details: { received: 40 },
+  });
+  await expect(finishUpload(id, null)).rejects.toMatchObject({ status: 409 });
+  // Chosen again after a reload; a piece whose answer was lost comes twice.
+  await forgetOldUploads();
+  expect(await beginUpload(body)).toEqual({ id, received: 40 });
+  expect(await continueUpload(id, 20, piece(20, 80))).toEqual({ id, received: 80 });
+  const tooMany = new Request('http://127.0.0.1/', { method: 'PATCH', body: new Uint8Array(bytes.length) });
+  await expect(continueUpload(id, 80, tooMany)).rejects.toMatchObject({ status: 413 });
+  await continueUpload(id, 80, piece(80, bytes.length));
+  const taken = (await finishUpload(id, null)) as { id: string };
+  expect(shotWithIndex(taken.id).shot).toMatchObject({ width: 64, height: 64, frameCount: 1 });
+  expect(readdirSync(uploadsFolder())).toEqual([]);
+  await expect(continueUpload(id, 0, piece(0, 9))).rejects.toThrow('no such upload');
+  await expect(beginUpload({ ...body, size: 9e12 })).rejects.toMatchObject({ status: 413 });
+});
+
+test('a converted file is only taken with exactly the frames of the original', () => {
+  const times = [0, 0.04, 0.08, 0.12];
+  requireSameFrames(times, [5, 5.0405, 5.08, 5.1199]);
+  expect(() => requireSameFrames(times, [0, 0.04, 0.08])).toThrow('3 frames instead of 4');
+  expect(() => requireSameFrames(times, [0, 0.04, 0.085, 0.12])).toThrow(
+    'Frame 2 of the converted file is 5.0 ms',
+  );
+});
+
+test('ffprobe’s words become what is done and said; a frame without a time follows the one before', async () => {
+  const folder = path.join(dataFolder(), 'clips');
+  mkdirSync(folder);
+  const file = path.join(folder, 'old.avi');
+  const source = ['-f', 'lavfi', '-i', 'testsrc2=s=128x96:r=25:d=1'];
+  const made = spawnSync('ffmpeg', ['-v', 'error', ...source, '-c:v', 'mpeg4', '-bf', '2', file]);
+  expect(made.status).toBe(0);
+  const times = await frameTimes(file, new AbortController().signal);
+  expect(times).toHaveLength(25);
+  times.forEach((time, n) => expect(time).toBeCloseTo(n / 25, 4));
+  const found = (await probe(file))!;
+  expect(found).toMatchObject({ codec: 'MPEG-4 part 2', width: 128, interlaced: false, depth: 8 });
+  expect(treatmentOf(found).says).toBe('Converted from MPEG-4 part 2.');
+  expect(treatmentOf({ ...found, interlaced: true }).filters[0]).toMatch(/^bwdif/);
+  expect(treatmentOf({ ...found, depth: 10, pixelFormat: 'yuv422p10le' }).says).toContain(
+    '10 bits a channel',
+  );
+  expect(treatmentOf({ ...found, depth: 10, transfer: 'arib-std-b67' }).says).toContain('HDR (HLG)');
+  expect(await probe(path.join(dataFolder(), 'kiv.sqlite'))).toBeNull();
+});
