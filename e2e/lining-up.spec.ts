@@ -150,7 +150,8 @@ test('Kiv measures the movement, proposes the frames, finds what does not match,
   await page.keyboard.press('y');
   await expect(page.locator('.mark', { hasText: 'Opens' })).toBeVisible();
 
-  await page.getByRole('button', { name: 'Take the column of the incoming shot in hand' }).last().click();
+  // The hidden shot has no column until it is in hand.
+  await page.getByRole('button', { name: 'Take Nursery, by hand in hand' }).click();
   const findings = page.getByRole('list', { name: 'Findings' });
   await expect(findings).toContainText(/moves 1[78]\d° off the other shot, the other way/, {
     timeout: 90_000,

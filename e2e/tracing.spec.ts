@@ -183,3 +183,40 @@ test('stepping shows the neighbour, and playing keeps time and counts what it dr
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
 });
+
+test('halving fills the longest gaps, thinning out takes what is not needed, and undo brings all back', async ({
+  page,
+}) => {
+  const id = await newCrossing(page, 'Halving');
+  await openCrossing(page, id);
+  await page.keyboard.type('20');
+  await page.keyboard.press('Enter');
+  await shownFrame(page, 20);
+  await page.keyboard.press('l');
+  await press(page, 640, 10);
+  await press(page, 640, 700);
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('j');
+  await expect(page.getByText('It takes two poses')).toBeVisible();
+  await page.keyboard.type('28');
+  await page.keyboard.press('Enter');
+  await shownFrame(page, 28);
+  for (let k = 0; k < 4; k++) await page.keyboard.press('Shift+D');
+  for (const middle of [24, 22, 26]) {
+    await page.keyboard.press('j');
+    await shownFrame(page, middle);
+  }
+  // One of them is corrected: it stays, the others say nothing new.
+  await page.keyboard.press('Shift+D');
+  await saved(page);
+  const frames = async () =>
+    Object.values((await storedCrossing(page, id)).document.poses)[0].map(({ frame }) => frame);
+  expect(await frames()).toEqual([20, 22, 24, 26, 28]);
+  await page.getByRole('button', { name: 'Thin out' }).click();
+  await expect(page.getByText(/1 pose is gone|2 poses are gone/)).toBeVisible();
+  await saved(page);
+  expect(await frames()).toEqual([20, 24, 26, 28]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  expect(await frames()).toEqual([20, 22, 24, 26, 28]);
+});

@@ -87,7 +87,7 @@ try {
     .getByRole('button', { name: 'Measure the movement' })
     .waitFor({ state: 'hidden', timeout: 120_000 });
   await page.keyboard.press('y');
-  await page.getByRole('button', { name: 'Take the column of the incoming shot in hand' }).last().click();
+  await page.getByRole('button', { name: 'Take Nursery, by hand in hand' }).click();
   await page.getByRole('list', { name: 'Findings' }).waitFor({ timeout: 60_000 });
   await goTo(30);
   await page.keyboard.press('v');

@@ -11,11 +11,13 @@ import {
   removePose,
   setOutline,
   setPose,
+  smoothPoses,
+  thinOut,
 } from '@/core/document/actions';
 import { poseAtFrame } from '@/core/document/document';
 import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
 import { sideWithLess } from '@/core/matte/side';
-import { startingCoordinates } from '@/core/outline';
+import { middleOfLongestGap, startingCoordinates } from '@/core/outline';
 import { parseTimecode } from '@/core/time/timecode';
 import { useDocument } from './document-store';
 import { crossingFrameIn, sourceFrameOf, type Traced, tracedNow } from './traced';
@@ -221,6 +223,42 @@ export function removePoseHere(): string | null {
   if (changes.length === 0) return 'This is the outline’s only pose; delete the outline instead.';
   edit(`Remove pose, ${framePhrase()}`, changes);
   return null;
+}
+
+/** Goes to the middle of the longest gap between poses and makes the in-between there a pose, to be corrected. */
+export function halve(): string | null {
+  const { traced, outline } = current();
+  const poses = (outline && traced?.document.poses[outline.id]) ?? [];
+  const middle = middleOfLongestGap(poses);
+  if (!traced || middle === null)
+    return poses.length < 2
+      ? 'It takes two poses to have a gap between them.'
+      : 'Every frame has a pose already.';
+  setView({ playing: false });
+  goToSource(traced, middle);
+  const landed = sourceFrameOf(traced, useView.getState().frame);
+  if (landed !== middle) return 'The middle of the longest gap lies outside the crossing.';
+  poseHere();
+  return null;
+}
+
+/** Takes superfluous poses away; returns what came of it. */
+export function thinOutPoses(tolerance: number): string {
+  const { traced, outline } = current();
+  const changes = traced && outline ? thinOut(traced.document, outline.id, tolerance) : [];
+  if (changes.length === 0 || !outline)
+    return `No pose can go: each is needed to stay within ${tolerance} px.`;
+  edit(`Thin out ${outline.name}`, changes);
+  return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} gone; the line stays within ${tolerance} px. Ctrl Z brings them back.`;
+}
+
+/** Smooths the tracks of the points; the pose on this frame stays. Returns what came of it. */
+export function smoothTracks(): string {
+  const { traced, outline, source } = current();
+  const changes = traced && outline ? smoothPoses(traced.document, outline.id, new Set([source])) : [];
+  if (changes.length === 0 || !outline) return 'Smoothing takes five poses at least.';
+  edit(`Smooth ${outline.name}`, changes);
+  return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} smoothed; the two at either end and the one on this frame stay.`;
 }
 
 export function copyPoseHere() {

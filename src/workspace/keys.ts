@@ -3,6 +3,7 @@ import {
   flipSide,
   goTo,
   goToPose,
+  halve,
   nextBoth,
   nextView,
   nudge,
@@ -230,6 +231,13 @@ export const keyBindings: KeyBinding[] = [
     run: () => nudge(...nudgeStep),
   },
   { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: letter('i'), run: poseHere },
+  {
+    keys: 'J',
+    does: 'Halve: make a pose in the middle of the longest gap',
+    group: 'Trace',
+    matches: letter('j'),
+    run: halve,
+  },
   { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: letter('x'), run: removePoseHere },
   { keys: 'Ctrl C', does: 'Copy the pose', group: 'Trace', matches: control('c'), run: copyPoseHere },
   {

@@ -1,4 +1,4 @@
-import { insertPoint, removePoint, startingCoordinates } from '../outline';
+import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
 import { type CrossingDocument, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
@@ -163,6 +163,27 @@ export function removePose(document: CrossingDocument, outlineId: string, frame:
   const pose = poseAtFrame(document, outlineId, frame);
   if (!pose || document.poses[outlineId].length < 2) return [];
   return [changeRow('pose', pose, null)];
+}
+
+/** Takes away the poses that the in-betweens of the others reproduce within `tolerance` px. */
+export function thinOut(document: CrossingDocument, outlineId: string, tolerance: number): RowChange[] {
+  const poses = document.poses[outlineId] ?? [];
+  const gone = new Set(superfluousPoses(poses, tolerance));
+  return poses.filter(({ frame }) => gone.has(frame)).map((pose) => changeRow('pose', pose, null));
+}
+
+/** Takes the jitter out of the tracks of an outline's points; poses at `fixed` source frames stay as they are. */
+export function smoothPoses(
+  document: CrossingDocument,
+  outlineId: string,
+  fixed: ReadonlySet<number>,
+): RowChange[] {
+  const poses = document.poses[outlineId] ?? [];
+  const moved = smoothedPoses(poses, fixed);
+  return poses.flatMap((pose) => {
+    const coordinates = moved.get(pose.frame);
+    return coordinates ? [changeRow('pose', pose, { ...pose, coordinates })] : [];
+  });
 }
 
 /** Puts what the outline is at one frame, pose or in-between, as a pose at another. */

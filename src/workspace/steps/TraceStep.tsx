@@ -1,5 +1,6 @@
 'use client';
 
+import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -19,11 +20,15 @@ import {
   flipSide,
   goTo,
   goToPose,
+  halve,
   pastePoseHere,
   poseHere,
   removePoseHere,
   showView,
+  smoothTracks,
+  thinOutPoses,
 } from '../commands';
+import { NumberField } from './NumberField';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { setView, useView } from '../view-store';
 
@@ -36,6 +41,7 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
     useShallow(({ frame, playing, copied, points }) => ({ frame: playing ? null : frame, copied, points })),
   );
   const { enqueueSnackbar } = useSnackbar();
+  const [tolerance, setTolerance] = useState(0.5);
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const pose = inHand && poseAtFrame(traced.document, inHand.outline.id, source);
@@ -119,9 +125,34 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
             <Button variant="outlined" disabled={!copied} onClick={() => say(pastePoseHere())}>
               Put it here
             </Button>
+            <Button variant="outlined" onClick={() => say(halve())}>
+              Halve a gap (J)
+            </Button>
+            <Button variant="outlined" onClick={() => say(smoothTracks())} disabled={inHand.poses.length < 5}>
+              Smooth
+            </Button>
             <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
             <Button onClick={() => goToPose(1)}>Later pose ›</Button>
           </Box>
+          {inHand.poses.length > 2 && (
+            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, alignItems: 'center' }}>
+              <NumberField
+                label="Within"
+                value={tolerance}
+                low={0.05}
+                high={50}
+                unit="px"
+                onChange={setTolerance}
+              />
+              <Button
+                variant="outlined"
+                title="Takes away poses that the in-betweens of the others reproduce"
+                onClick={() => say(thinOutPoses(tolerance))}
+              >
+                Thin out
+              </Button>
+            </Box>
+          )}
         </>
       )}
       {!progress.holds && progress.frame !== undefined && (
