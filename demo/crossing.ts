@@ -4,6 +4,7 @@ import {
   numbersPerPoint,
   type OutlineRow,
   plainLayer,
+  plainOutline,
   type PoseRow,
   poseId,
 } from '../src/core/document/rows';
@@ -52,6 +53,7 @@ const outline = (
   layerId: string,
   rest: Partial<OutlineRow> & { points: string[] },
 ): OutlineRow => ({
+  ...plainOutline,
   id: id(last),
   layerId: id(layerId),
   cutsLayerId: null,
@@ -59,9 +61,8 @@ const outline = (
   kind: 'seam',
   sweptSide: 'right',
   position: 0,
-  featherSide: 'both',
-  feather: 14,
-  spread: 0,
+  featherInside: 7,
+  featherOutside: 7,
   ...rest,
 });
 
@@ -70,6 +71,7 @@ const pose = (outlineId: string, frame: number, coordinates: number[]): PoseRow 
   outlineId,
   frame,
   origin: 'by hand',
+  onward: 'linear',
   coordinates,
 });
 
@@ -103,7 +105,9 @@ function doorCrossing({ outlines }: Truth) {
         name: 'Gap of the door',
         kind: 'loop',
         points: ['p1', 'p2', 'p3', 'p4', 'p5', 'p6'],
-        feather: 3,
+        featherInside: 1.5,
+        featherOutside: 1.5,
+        afterLast: 'hold',
       }),
     ],
     poses: [12, 20, 28, 36, 44, 52, 60, 68, 89].map((frame) =>
@@ -138,13 +142,15 @@ function trolleyCrossing({ outlines }: Truth) {
         cutsLayerId: id('24'),
         sweptSide: 'left',
         points: ['p1', 'p2'],
-        feather: 26,
+        featherInside: 13,
+        featherOutside: 13,
       }),
       outline('26', '23', {
         name: 'Back edge',
         sweptSide: 'left',
         points: ['p1', 'p2'],
-        feather: 26,
+        featherInside: 13,
+        featherOutside: 13,
         position: 1,
       }),
     ],

@@ -51,6 +51,7 @@ test('bad input is refused with a sentence and never a 5xx', async ({ page, requ
     outlineId: randomUUID(),
     frame: 3,
     origin: 'by hand',
+    onward: 'linear',
     coordinates: [0, 0, 0, 0, 0, 0],
   };
   const refused: [string, string, unknown, number][] = [

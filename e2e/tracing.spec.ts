@@ -135,7 +135,7 @@ test('feather and spread change live and are saved; views and sheet follow', asy
   for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowRight');
   await saved(page);
   const [outline] = Object.values((await storedCrossing(page, id)).document.outlines);
-  expect(outline).toMatchObject({ featherSide: 'inside', feather: 40, spread: 2 });
+  expect(outline).toMatchObject({ featherInside: 40, featherOutside: 0, spread: 2 });
   await feather.fill('-3');
   await expect(page.getByText('A number from 0 to 500')).toBeVisible();
   await feather.press('Escape');

@@ -122,3 +122,40 @@ export const SoloIcon = drawn(
 export const UpIcon = drawn('UpIcon', <path d="m4.500 12.500 5.500-6 5.500 6" />);
 export const DownIcon = drawn('DownIcon', <path d="m4.500 7.500 5.500 6 5.500-6" />);
 export const MarkIcon = drawn('MarkIcon', <path d="M5 17.500V3h10l-3 3.500L15 10H5" />);
+export const BoxIcon = drawn(
+  'BoxIcon',
+  <>
+    <path d="M4 5.500h12v10H4Z" strokeDasharray="2.500 2" />
+    <path d="M3 4.500h2v2H3ZM15 4.500h2v2h-2ZM3 14.500h2v2H3ZM15 14.500h2v2h-2Z" fill="currentColor" />
+  </>,
+);
+export const RectangleIcon = drawn('RectangleIcon', <rect x="3" y="5" width="14" height="10" />);
+export const EllipseIcon = drawn('EllipseIcon', <ellipse cx="10" cy="10" rx="7.500" ry="5" />);
+export const FreehandIcon = drawn('FreehandIcon', <path d="M2.500 14c3-1 2-8 5-8s1 9 4 9 2-7 6-8" />);
+export const LockIcon = drawn(
+  'LockIcon',
+  <>
+    <rect x="4.500" y="9" width="11" height="8" rx="1" fill="currentColor" />
+    <path d="M7 9V6a3 3 0 0 1 6 0v3" />
+  </>,
+);
+export const UnlockIcon = drawn(
+  'UnlockIcon',
+  <>
+    <rect x="4.500" y="9" width="11" height="8" rx="1" />
+    <path d="M7 9V5.500a3 3 0 0 1 5.600-1.400" />
+  </>,
+);
+export const MoreIcon = drawn(
+  'MoreIcon',
+  <path d="M10 4.500h.01M10 10h.01M10 15.500h.01" strokeWidth={2.6} />,
+);
+export const KeyIcon = drawn('KeyIcon', <circle cx="10" cy="10" r="4.500" fill="currentColor" />);
+export const NoKeyIcon = drawn('NoKeyIcon', <circle cx="10" cy="10" r="4.500" />);
+export const FindingIcon = drawn(
+  'FindingIcon',
+  <>
+    <path d="M10 2.500 18 16.500H2Z" />
+    <path d="M10 8v4M10 14.300h.01" />
+  </>,
+);

@@ -1,5 +1,5 @@
 import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
-import type { Cut, LayerDraw, Scene } from '@/core/compose/scene';
+import type { LayerDraw, OutlinedCut, Scene } from '@/core/compose/scene';
 import type { PicturePlanes } from '@/core/compose/planes';
 import type { Shot } from '@/core/document/rows';
 import { sameRow } from '@/core/document/edit';
@@ -124,16 +124,21 @@ class MatteCache {
   }
 }
 
-type OutlinedCut = Extract<Cut, { extent: 'outlined' }>;
-
 function sameCut(a: OutlinedCut, b: OutlinedCut): boolean {
   return (
     a.keeps === b.keeps &&
+    a.full === b.full &&
     a.posed.length === b.posed.length &&
     a.posed.every(
-      ({ outline, coordinates }, i) =>
+      ({ outline, edge, coordinates, exposures }, i) =>
         sameRow(outline, b.posed[i].outline) &&
-        sameRow({ coordinates }, { coordinates: b.posed[i].coordinates }),
+        sameRow(edge, b.posed[i].edge) &&
+        sameRow({ coordinates }, { coordinates: b.posed[i].coordinates }) &&
+        exposures.length === b.posed[i].exposures.length &&
+        // The first and the last of them tell all between.
+        [0, exposures.length - 1].every((k) =>
+          sameRow({ pose: exposures[k] ?? [] }, { pose: b.posed[i].exposures[k] ?? [] }),
+        ),
     )
   );
 }

@@ -22,13 +22,18 @@ import {
   ValidateNested,
 } from 'class-validator';
 import type {
+  Beyond,
+  Combine,
   Crosser,
   CrossingRow,
-  FeatherSide,
+  EdgeRow,
+  EdgeSettings,
   Fit,
   LayerRow,
   MarkRow,
+  Onward,
   Origin,
+  OutlineColour,
   OutlineKind,
   OutlineRow,
   Plan,
@@ -39,14 +44,14 @@ import type {
   Side,
   Table,
 } from '@/core/document/rows';
-import { numbersPerPoint } from '@/core/document/rows';
+import { numbersPerPoint, outlineColours } from '@/core/document/rows';
 import { plans } from '@/core/document/plans';
 import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
 import { Problem } from './problem';
 import { validated } from './validate';
 
-const idPattern = /^[\w@-]{1,80}$/;
+const idPattern = /^[\w@~-]{1,80}$/;
 const frameLimit = 10_000_000;
 
 /** Finite numbers, six a point, 2 to 2000 points; checked in one loop, as there are many. */
@@ -133,7 +138,20 @@ class MarkRowBody implements MarkRow {
   @IsString() @Length(1, 60) name!: string;
 }
 
-class OutlineRowBody implements OutlineRow {
+class EdgeSettingsBody implements EdgeSettings {
+  @IsNumber() @Min(0) @Max(500) featherInside!: number;
+  @IsNumber() @Min(0) @Max(500) featherOutside!: number;
+  @IsNumber() @Min(-500) @Max(500) spread!: number;
+  @IsNumber() @Min(0) @Max(500) roundness!: number;
+  @IsArray()
+  @ArrayMaxSize(2000)
+  @IsNumber({}, { each: true })
+  @Min(0, { each: true })
+  @Max(10, { each: true })
+  factors!: number[];
+}
+
+class OutlineRowBody extends EdgeSettingsBody implements OutlineRow {
   @IsUUID() id!: string;
   @IsUUID() layerId!: string;
   @orNull() @IsUUID() cutsLayerId!: string | null;
@@ -148,9 +166,21 @@ class OutlineRowBody implements OutlineRow {
   @IsString({ each: true })
   @Matches(idPattern, { each: true })
   points!: string[];
-  @IsIn(['inside', 'outside', 'both']) featherSide!: FeatherSide;
-  @IsNumber() @Min(0) @Max(500) feather!: number;
-  @IsNumber() @Min(-500) @Max(500) spread!: number;
+  @IsIn(['add', 'take away', 'keep only']) combine!: Combine;
+  @IsIn(['empty', 'full', 'hold']) beforeFirst!: Beyond;
+  @IsIn(['empty', 'full', 'hold']) afterLast!: Beyond;
+  @IsIn(outlineColours) colour!: OutlineColour;
+  @IsBoolean() locked!: boolean;
+  @IsBoolean() hidden!: boolean;
+  @IsNumber() @Min(0) @Max(720) shutter!: number;
+  @IsNumber() @Min(-720) @Max(720) phase!: number;
+}
+
+class EdgeRowBody extends EdgeSettingsBody implements EdgeRow {
+  @Matches(idPattern) id!: string;
+  @IsUUID() outlineId!: string;
+  @IsInt() @Min(0) @Max(frameLimit) frame!: number;
+  @IsIn(['linear', 'smooth', 'hold']) onward!: Onward;
 }
 
 class PoseRowBody implements PoseRow {
@@ -158,6 +188,7 @@ class PoseRowBody implements PoseRow {
   @IsUUID() outlineId!: string;
   @IsInt() @Min(0) @Max(frameLimit) frame!: number;
   @IsIn(['by hand', 'carried', 'settled']) origin!: Origin;
+  @IsIn(['linear', 'smooth', 'hold']) onward!: Onward;
   @IsCoordinates() coordinates!: number[];
 }
 
@@ -166,6 +197,7 @@ const rowBodies = {
   layer: LayerRowBody,
   outline: OutlineRowBody,
   pose: PoseRowBody,
+  edge: EdgeRowBody,
   mark: MarkRowBody,
 };
 

@@ -126,7 +126,7 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
     [doing([changeRow('layer', layer, { ...layer, offset: 4 })], 0), 409, /another window/],
     [doing([changeRow('layer', { ...layer, offset: 8 }, layer)], 1), 409, /another window/],
     [doing([changeRow('outline', outline, { ...outline, points: ['a', 'b', 'c'] })], 1), 400, /same points/],
-    [doing([changeRow('outline', outline, null)], 1), 400, /needs its outline/],
+    [doing([changeRow('outline', outline, null)], 1), 400, /need their outline/],
     [doing([changeRow('pose', null, { ...pose, frame: 44 })], 1), 400, /same points/],
     [doing([changeRow('layer', layer, { ...layer, shotId: randomUUID() })], 1), 404, /no such shot/],
     [

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
 import { layOut, layoutOf } from '@/core/document/plans';
-import { type LayerRow, numbersPerPoint, poseId } from '@/core/document/rows';
+import { edgeId, type EdgeSettings, type LayerRow, numbersPerPoint, poseId } from '@/core/document/rows';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import { type NewCrossingBody, type StepBody, validatedRow } from './bodies';
 import { type Connection, database } from './database';
@@ -115,7 +115,7 @@ export function createCrossing(body: NewCrossingBody): string {
 }
 
 /** Puts a whole document in, as the demo does. */
-export function insertDocument({ crossing, layers, outlines, poses, marks }: CrossingDocument) {
+export function insertDocument({ crossing, layers, outlines, poses, edges, marks }: CrossingDocument) {
   const db = database();
   db.transaction(() => {
     insertCrossing(db, crossing);
@@ -123,6 +123,7 @@ export function insertDocument({ crossing, layers, outlines, poses, marks }: Cro
       ...Object.values(layers).map((after) => changeRow('layer', null, after)),
       ...Object.values(outlines).map((after) => changeRow('outline', null, after)),
       ...Object.values(poses).flatMap((list) => list.map((after) => changeRow('pose', null, after))),
+      ...Object.values(edges).flatMap((list) => list.map((after) => changeRow('edge', null, after))),
       ...Object.values(marks).map((after) => changeRow('mark', null, after)),
     ];
     for (const row of rows) writeRow(db, crossing.id, row);
@@ -133,6 +134,7 @@ export function deleteCrossing(id: string) {
   revisionOf(id);
   const db = database();
   db.transaction(() => {
+    db.prepare('DELETE FROM edge WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM pose WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM outline WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM layer WHERE crossing_id = ?').run(id);
@@ -239,12 +241,15 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
       throw new Problem(400, 'The change is of another crossing.');
     if (change.table === 'layer' && change.after) shotById(change.after.shotId);
     if (change.table === 'outline') touched.add(change.id);
-    if (change.table === 'pose') touched.add((change.after ?? change.before)!.outlineId);
+    if (change.table === 'pose' || change.table === 'edge')
+      touched.add((change.after ?? change.before)!.outlineId);
   }
   for (const id of touched) {
     const outline = document.outlines[id];
     const poses = document.poses[id] ?? [];
-    if (!outline && poses.length > 0) throw new Problem(400, 'A pose needs its outline.');
+    const edges = document.edges[id] ?? [];
+    if (!outline && poses.length + edges.length > 0)
+      throw new Problem(400, 'Poses and edge keys need their outline.');
     if (outline && !document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
     const fits = poses.every(
       (pose) =>
@@ -252,6 +257,13 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
         pose.id === poseId(id, pose.frame),
     );
     if (!fits) throw new Problem(400, 'Every pose of an outline has the same points.');
+    const rows: (EdgeSettings & { id: string; frame?: number })[] = outline ? [outline, ...edges] : [];
+    const keyed = rows.every(
+      ({ id: own, frame, factors }) =>
+        (frame === undefined || own === edgeId(id, frame)) &&
+        (factors.length === 0 || factors.length === outline.points.length),
+    );
+    if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
   }
   for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
     if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))

@@ -2,10 +2,13 @@ import { type CrossingDocument, documentFromRows } from '@/core/document/documen
 import type { RowChange } from '@/core/document/edit';
 import {
   type CrossingRow,
+  type EdgeRow,
   type LayerRow,
   type MarkRow,
   type OutlineRow,
+  plainEdge,
   plainLayer,
+  plainOutline,
   poseId,
   type PoseRow,
   type RowTypes,
@@ -58,14 +61,36 @@ const columns = {
     sweptSide: 'swept_side',
     position: 'position',
     points: 'points',
-    featherSide: 'feather_side',
-    feather: 'feather',
+    combine: 'combine',
+    beforeFirst: 'before_first',
+    afterLast: 'after_last',
+    colour: 'colour',
+    locked: 'locked',
+    hidden: 'hidden',
+    shutter: 'shutter',
+    phase: 'phase',
+    featherInside: 'feather_inside',
+    featherOutside: 'feather_outside',
     spread: 'spread',
+    roundness: 'roundness',
+    factors: 'factors',
+  },
+  edge: {
+    id: 'id',
+    outlineId: 'outline_id',
+    frame: 'frame',
+    onward: 'onward',
+    featherInside: 'feather_inside',
+    featherOutside: 'feather_outside',
+    spread: 'spread',
+    roundness: 'roundness',
+    factors: 'factors',
   },
   mark: { id: 'id', frame: 'frame', kind: 'kind', name: 'name' },
 } satisfies { [T in Exclude<Table, 'pose'>]: Record<keyof RowTypes[T], string> };
 
-const truths = new Set<string>(['reverse', 'visible', 'keeps', 'flip']);
+const truths = new Set<string>(['reverse', 'visible', 'keeps', 'flip', 'locked', 'hidden']);
+const lists = new Set<string>(['points', 'factors']);
 
 function selected(table: keyof typeof columns): string {
   return Object.entries(columns[table])
@@ -77,7 +102,7 @@ function fromStored<R>(row: unknown): R {
   return Object.fromEntries(
     Object.entries(row as Record<string, unknown>).map(([field, value]) => [
       field,
-      truths.has(field) ? value === 1 : field === 'points' ? JSON.parse(value as string) : value,
+      truths.has(field) ? value === 1 : lists.has(field) ? JSON.parse(value as string) : value,
     ]),
   ) as R;
 }
@@ -97,26 +122,30 @@ export function readDocument(id: string): CrossingDocument {
   const crossing = db.prepare(`SELECT ${selected('crossing')} FROM crossing WHERE id = ?`).get(id) as
     CrossingRow | undefined;
   if (!crossing) throw notFound('crossing');
-  const all = <R>(table: 'layer' | 'outline' | 'mark') =>
+  const all = <R>(table: 'layer' | 'outline' | 'mark' | 'edge') =>
     db
       .prepare(`SELECT ${selected(table)} FROM ${table} WHERE crossing_id = ?`)
       .all(id)
       .map((row) => fromStored<R>(row));
   const poses = db
-    .prepare('SELECT outline_id AS outlineId, frame, origin, coordinates FROM pose WHERE crossing_id = ?')
+    .prepare(
+      'SELECT outline_id AS outlineId, frame, origin, onward, coordinates FROM pose WHERE crossing_id = ?',
+    )
     .all(id) as (Omit<PoseRow, 'id' | 'coordinates'> & { coordinates: string })[];
   return documentFromRows(
     crossing,
     all<LayerRow>('layer'),
     all<OutlineRow>('outline'),
-    poses.map(({ outlineId, frame, origin, coordinates }) => ({
+    poses.map(({ outlineId, frame, origin, onward, coordinates }) => ({
       id: poseId(outlineId, frame),
       outlineId,
       frame,
       origin,
+      onward,
       coordinates: JSON.parse(coordinates) as number[],
     })),
     all<MarkRow>('mark'),
+    all<EdgeRow>('edge'),
   );
 }
 
@@ -165,8 +194,10 @@ function writePose(db: Connection, crossingId: string, change: Extract<RowChange
     return;
   }
   db.prepare(
-    `INSERT INTO pose VALUES (:outlineId, :frame, :crossingId, :origin, :coordinates) ON CONFLICT (outline_id, frame)
-       DO UPDATE SET origin = excluded.origin, coordinates = excluded.coordinates WHERE crossing_id = :crossingId`,
+    `INSERT INTO pose (outline_id, frame, crossing_id, origin, onward, coordinates)
+       VALUES (:outlineId, :frame, :crossingId, :origin, :onward, :coordinates) ON CONFLICT (outline_id, frame)
+       DO UPDATE SET origin = excluded.origin, onward = excluded.onward, coordinates = excluded.coordinates
+       WHERE crossing_id = :crossingId`,
   ).run({ ...change.after, coordinates: JSON.stringify(change.after.coordinates), crossingId });
 }
 
@@ -174,10 +205,21 @@ function writePose(db: Connection, crossingId: string, change: Extract<RowChange
 const gained = {
   crossing: { inFrame: 0, outFrame: null },
   layer: plainLayer,
-  outline: { cutsLayerId: null },
-  pose: {},
+  outline: { cutsLayerId: null, ...plainOutline },
+  pose: { onward: 'linear' },
+  edge: plainEdge,
   mark: {},
 };
+
+/** A row as it was written down, complete for this version. */
+function upToDate(table: Table, row: object | null): object | null {
+  if (!row) return null;
+  const { featherSide, feather, ...rest } = row as { featherSide?: string; feather?: number };
+  if (feather === undefined) return { ...gained[table], ...rest };
+  // Before the two sides had widths of their own.
+  const inside = featherSide === 'inside' ? feather : featherSide === 'both' ? feather / 2 : 0;
+  return { ...gained[table], ...rest, featherInside: inside, featherOutside: feather - inside };
+}
 
 /** Changes as they were written down, complete for this version. */
 export function storedChanges(json: string): RowChange[] {
@@ -185,8 +227,8 @@ export function storedChanges(json: string): RowChange[] {
     (change) =>
       ({
         ...change,
-        before: change.before && { ...gained[change.table], ...change.before },
-        after: change.after && { ...gained[change.table], ...change.after },
+        before: upToDate(change.table, change.before),
+        after: upToDate(change.table, change.after),
       }) as RowChange,
   );
 }

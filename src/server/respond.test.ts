@@ -65,7 +65,14 @@ test('bodies are taken only as they must be, to the last field', () => {
   const id = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
   const crossing = { name: '  Ponds ', plan: 'pass-by', outgoingShotId: id, incomingShotId: id };
   expect(validated(NewCrossingBody, crossing).name).toBe('Ponds');
-  const pose = { id: 'o@3', outlineId: id, frame: 3, origin: 'by hand', coordinates: [1, 2, 0, 0, 0, 0] };
+  const pose = {
+    id: 'o@3',
+    outlineId: id,
+    frame: 3,
+    origin: 'by hand',
+    onward: 'linear',
+    coordinates: [1, 2, 0, 0, 0, 0],
+  };
   expect(validatedRow('pose', pose)).toEqual(pose);
   const refused: [string, () => unknown][] = [
     ['unknown field', () => validated(NewCrossingBody, { ...crossing, admin: true })],

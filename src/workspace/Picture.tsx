@@ -15,6 +15,7 @@ import {
 import { BothBar } from './BothBar';
 import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
 import { useDocument } from './document-store';
+import { StripSheet } from './StripSheet';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
 
@@ -32,6 +33,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
   const crossing = useDocument((state) => state.document!.crossing);
   const set = useView((state) => state.camera);
   const failure = useView((state) => state.failure);
+  const strips = useView((state) => state.strips);
   const spaceHeld = useSpaceBar();
   const camera: Camera = useMemo(() => set ?? fitCamera(crossing, size), [set, crossing, size]);
   const pan = useRef<{ x: number; y: number; camera: Camera } | null>(null);
@@ -76,12 +78,14 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
   }, [camera, size]);
 
   const onWheel = (event: ReactWheelEvent) => {
+    if (strips) return;
     const { left, top } = board.current!.getBoundingClientRect();
     setView({
       camera: zoomedAt(camera, event.clientX - left, event.clientY - top, Math.exp(-event.deltaY * 0.0015)),
     });
   };
   const onPointerDown = (event: ReactPointerEvent) => {
+    if (strips) return;
     if (event.button !== 1 && !(spaceHeld && event.button === 0)) return;
     event.preventDefault();
     event.stopPropagation();
@@ -136,6 +140,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
       <BothBar />
+      {strips && <StripSheet />}
       {failure && (
         <Alert
           severity="error"

@@ -10,7 +10,8 @@ import type { LayerRow, OutlineRow } from '@/core/document/rows';
 import { formatTimecode } from '@/core/time/timecode';
 import { LoopIcon, SeamIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
-import { goTo } from './commands';
+import { useChecks } from './checks-store';
+import { goTo, selectTo } from './commands';
 import { useDocument } from './document-store';
 import { layerName } from './lining-up';
 import { type PreviewClient } from './preview-client';
@@ -31,6 +32,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const document = useMemo(() => (kept && slipping ? applyChanges(kept, slipping) : kept), [kept, slipping]);
   const frame = useView((state) => state.frame);
   const playing = useView((state) => state.playing);
+  const range = useView((state) => state.range);
   const coverage = useView((state) => state.coverage);
   const crossing = document!.crossing;
   const inHand = useView((state) => state.layerId);
@@ -42,6 +44,14 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
       names[frame] = names[frame] ? `${names[frame]}, ${name}` : name;
     return names;
   }, [document]);
+  const findings = useChecks((state) => state.findings);
+  const found = useMemo(() => {
+    const says: Record<number, string> = {};
+    for (const finding of findings)
+      for (let at = finding.from; at <= finding.to; at++)
+        says[at] = says[at] ? `${says[at]} ${finding.says}` : finding.says;
+    return says;
+  }, [findings]);
   const rows = useVirtualizer({
     count: crossing.length,
     getScrollElement: () => scroller.current,
@@ -130,6 +140,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
         tabIndex={0}
         role="listbox"
         aria-label="Frames of the crossing"
+        aria-multiselectable
         aria-activedescendant={`row-${frame}`}
         onKeyDown={(event) => {
           if (event.altKey) return;
@@ -147,7 +158,8 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
           event.preventDefault();
           event.stopPropagation();
           setView({ playing: false });
-          goTo(target);
+          if (event.shiftKey) selectTo(target);
+          else goTo(target);
         }}
         sx={{ flex: 1, minHeight: 0, overflowY: 'auto', scrollbarWidth: 'thin' }}
       >
@@ -159,6 +171,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
               top={start}
               columns={columns}
               current={index === frame}
+              selected={range !== null && index >= range[0] && index <= range[1]}
               timecode={formatTimecode(index, { num: crossing.rateNum, den: crossing.rateDen })}
               sources={layers
                 .map((layer) => {
@@ -168,12 +181,14 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
                 .join(',')}
               columnIds={columnIds}
               mark={marks[index] ?? ''}
+              found={found[index] ?? ''}
               played={index >= playedFrom && index <= playedTo}
               client={client}
               covered={coverage?.[index] ?? null}
               tint={theme.kiv.role.incoming}
               outlines={traced?.outlines ?? noOutlines}
               poses={document!.poses}
+              edges={document!.edges}
               source={traced ? sourceFrameOf(traced, index) : 0}
             />
           ))}

@@ -2,11 +2,11 @@
 
 import { styled } from '@mui/material/styles';
 import { memo, useEffect, useRef, useState } from 'react';
-import type { OutlineRow, PoseRow } from '@/core/document/rows';
+import type { EdgeRow, OutlineRow, PoseRow } from '@/core/document/rows';
 import { shapeAt } from '@/core/outline';
-import { MarkIcon } from '@/interface/icons';
+import { FindingIcon, MarkIcon } from '@/interface/icons';
 import { mono } from '@/interface/theme';
-import { goTo } from './commands';
+import { goTo, selectTo } from './commands';
 import { type PreviewClient, thumbnailHeight } from './preview-client';
 import { rowHeight, startSlipping } from './slipping';
 import { setView } from './view-store';
@@ -19,6 +19,8 @@ interface RowProps {
   top: number;
   columns: string;
   current: boolean;
+  /** Whether it is one of several selected frames. */
+  selected: boolean;
   timecode: string;
   /** Source frames from the top layer down, by commas; empty where a layer has no picture. */
   sources: string;
@@ -26,6 +28,8 @@ interface RowProps {
   columnIds: string;
   /** Names of the marks on this frame. */
   mark: string;
+  /** What was found on it, in words; empty where nothing was. */
+  found: string;
   /** Whether it lies between the crossing's in and out. */
   played: boolean;
   client: PreviewClient | null;
@@ -33,6 +37,7 @@ interface RowProps {
   tint: string;
   outlines: OutlineRow[];
   poses: Readonly<Record<string, readonly PoseRow[]>>;
+  edges: Readonly<Record<string, readonly EdgeRow[]>>;
   source: number;
 }
 
@@ -42,28 +47,35 @@ export const SheetRow = memo(function SheetRow({
   top,
   columns,
   current,
+  selected,
   timecode,
   sources,
   columnIds,
   mark,
+  found,
   played,
   client,
   covered,
   tint,
   outlines,
   poses,
+  edges,
   source,
 }: RowProps) {
   return (
     <Row
       id={`row-${index}`}
       role="option"
-      aria-selected={current}
+      aria-selected={current || selected}
       aria-label={`Frame ${index}${mark && `, ${mark}`}`}
-      className={`${current ? 'current' : index % 5 === 0 ? 'fifth' : ''}${played ? '' : ' out'}`}
-      onClick={() => {
+      className={`${selected ? 'selected ' : ''}${current ? 'current' : index % 5 === 0 ? 'fifth' : ''}${played ? '' : ' out'}`}
+      onClick={({ shiftKey }) => {
         setView({ playing: false });
-        goTo(index);
+        if (shiftKey) selectTo(index);
+        else {
+          setView(({ scope }) => ({ range: null, scope: scope === 'selected' ? 'this' : scope }));
+          goTo(index);
+        }
       }}
       style={{ top, gridTemplateColumns: columns }}
     >
@@ -82,9 +94,20 @@ export const SheetRow = memo(function SheetRow({
       ))}
       <ThumbnailCell client={client} frame={index} />
       {outlines.map((outline) => (
-        <Thread key={outline.id} poses={poses[outline.id] ?? []} source={source} />
+        <Thread
+          key={outline.id}
+          outline={outline}
+          poses={poses[outline.id] ?? []}
+          keyed={edges[outline.id]?.some(({ frame }) => frame === source) ?? false}
+          source={source}
+        />
       ))}
       <CoverageBar covered={covered} tint={tint} />
+      {found && (
+        <span className="found" role="img" aria-label={found} title={found}>
+          <FindingIcon size={15} />
+        </span>
+      )}
       {mark && (
         <span className="mark" title={mark}>
           <MarkIcon size={11} /> {mark}
@@ -107,6 +130,7 @@ const Row = styled('div')(({ theme }) => ({
   cursor: 'pointer',
   borderBottom: `1px solid ${theme.palette.divider}`,
   '&.fifth': { background: theme.palette.action.hover },
+  '&.selected': { boxShadow: `inset 4px 0 0 ${theme.palette.text.secondary}` },
   '&.current': {
     background: theme.palette.action.selected,
     boxShadow: `inset 4px 0 0 ${theme.palette.primary.main}`,
@@ -140,6 +164,16 @@ const Row = styled('div')(({ theme }) => ({
     background: theme.palette.text.primary,
     borderRadius: 2,
   },
+  '& .found': {
+    position: 'absolute',
+    right: 9,
+    bottom: 4,
+    display: 'flex',
+    padding: 1,
+    color: theme.palette.warning.main,
+    background: theme.palette.background.paper,
+    borderRadius: 3,
+  },
   '& .bar': {
     height: 20,
     border: `1px solid ${theme.palette.divider}`,
@@ -171,11 +205,22 @@ function CoverageBar({ covered, tint }: { covered: number | null; tint: string }
 }
 
 /** An outline's thread through the frames: a bead where there is a pose, a line in between, a band where it is full. */
-function Thread({ poses, source }: { poses: readonly PoseRow[]; source: number }) {
-  const shape = shapeAt(poses, source);
+function Thread({
+  outline,
+  poses,
+  keyed,
+  source,
+}: {
+  outline: OutlineRow;
+  poses: readonly PoseRow[];
+  keyed: boolean;
+  source: number;
+}) {
+  const shape = shapeAt(poses, source, outline);
+  const stateAt = (frame: number) => shapeAt(poses, frame, outline).state;
   const [above, below] = [
-    shapeAt(poses, source - 1).state !== 'empty',
-    shape.state !== 'empty' && shapeAt(poses, source + 1).state !== 'empty',
+    stateAt(source - 1) !== 'empty',
+    shape.state !== 'empty' && stateAt(source + 1) !== 'empty',
   ];
   const mid = rowHeight / 2;
   const what = {
@@ -183,7 +228,7 @@ function Thread({ poses, source }: { poses: readonly PoseRow[]; source: number }
     full: 'cut in full',
     posed: `pose ${'origin' in shape ? shape.origin : ''}`,
     'in-between': 'in-between',
-  }[shape.state];
+  }[shape.state].concat(keyed ? ', edge keyed' : '');
   return (
     <svg width={threadWidth} height={rowHeight} role="img" aria-label={what} style={{ display: 'block' }}>
       <title>{what}</title>
@@ -209,6 +254,7 @@ function Thread({ poses, source }: { poses: readonly PoseRow[]; source: number }
           strokeWidth={1.6}
         />
       )}
+      {keyed && <path d={`M1 ${rowHeight - 4}h14`} stroke="currentColor" strokeWidth={2.4} />}
     </svg>
   );
 }

@@ -6,9 +6,12 @@ import Collapse from '@mui/material/Collapse';
 import type { ReactNode } from 'react';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import type { CrossingDocument } from '@/core/document/document';
+import { edgeAt } from '@/core/outline';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
+import { useChecks } from './checks-store';
 import { useDocument } from './document-store';
 import { useExport } from './export-store';
+import { CheckStep } from './steps/CheckStep';
 import { EdgeStep } from './steps/EdgeStep';
 import { ExportStep } from './steps/ExportStep';
 import { LineUpStep } from './steps/LineUpStep';
@@ -16,6 +19,9 @@ import { ShotsStep } from './steps/ShotsStep';
 import { TraceStep } from './steps/TraceStep';
 import { crossingFrameIn, useOutline, useTraced } from './traced';
 import { setView, type StepName, useView } from './view-store';
+
+/** ms that a step takes to open. */
+const openingTime = 120;
 
 /** The steps in the order people work; each opens in place and shows whether it holds. */
 export function Steps() {
@@ -26,6 +32,7 @@ export function Steps() {
     'Line up': <LineUpStep />,
     Trace: <TraceStep progress={progress.Trace} />,
     Edge: <EdgeStep />,
+    Check: <CheckStep />,
     Export: <ExportStep />,
   };
   return (
@@ -40,7 +47,11 @@ export function Steps() {
           <Box key={name} component="section" sx={{ borderBottom: 1, borderColor: 'divider' }}>
             <ButtonBase
               aria-expanded={open === name}
-              onClick={() => setView({ step: open === name ? null : name })}
+              onClick={({ currentTarget }) => {
+                setView({ step: open === name ? null : name });
+                // Once it has opened, its head is where the eye is.
+                setTimeout(() => currentTarget.scrollIntoView({ block: 'nearest' }), openingTime + 40);
+              }}
               sx={{
                 width: '100%',
                 justifyContent: 'flex-start',
@@ -66,7 +77,7 @@ export function Steps() {
                 <Box sx={{ fontSize: 12, color: 'text.secondary' }}>{note}</Box>
               </Box>
             </ButtonBase>
-            <Collapse in={open === name} unmountOnExit timeout={120}>
+            <Collapse in={open === name} unmountOnExit timeout={openingTime}>
               <Box sx={{ px: 1.75, pb: 2, pt: 0.5 }}>{panels[name]}</Box>
             </Collapse>
           </Box>
@@ -83,6 +94,7 @@ function useProgress(): Record<StepName, StepProgress> {
   const shots = useDocument((state) => state.shots);
   const coverage = useView((state) => state.coverage);
   const job = useExport();
+  const { findings, share } = useChecks();
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
   // Coverage is that of the outline that cuts the traced shot itself; in a bridge another cuts the outgoing one.
@@ -93,19 +105,22 @@ function useProgress(): Record<StepName, StepProgress> {
   const last = poses[poses.length - 1];
   const lastPosed = traced && last ? crossingFrameIn(traced, last.frame) : null;
   const outline = inHand?.outline;
+  const edge = outline && edgeAt(outline, document!.edges[outline.id] ?? [], inHand.poses[0]?.frame ?? 0);
+  const softness = edge ? edge.featherInside + edge.featherOutside : 0;
   return {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
     Trace: traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
     Edge: outline
       ? {
-          holds: outline.feather > 0,
+          holds: softness > 0,
           note:
-            outline.feather > 0
-              ? `Feather ${outline.feather} px, spread ${outline.spread} px`
+            softness > 0
+              ? `Feather ${Math.round(softness * 10) / 10} px${outline.shutter > 0 ? `, blur ${outline.shutter}°` : ''}`
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
+    Check: checkProgress(findings.length, share),
     Export:
       job.state === 'done'
         ? { holds: true, note: 'Exported' }
@@ -115,6 +130,12 @@ function useProgress(): Record<StepName, StepProgress> {
               job.state === 'writing' ? `Frame ${job.written} of ${job.of}` : 'Not exported in this visit',
           },
   };
+}
+
+function checkProgress(found: number, share: number | null): StepProgress {
+  const holds = share === 1 && found === 0;
+  if (found > 0) return { holds, note: `${found} ${found === 1 ? 'finding' : 'findings'}` };
+  return { holds, note: holds ? 'Nothing found' : 'Looking…' };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

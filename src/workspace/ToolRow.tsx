@@ -9,12 +9,16 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
 import { bothViews, views, type View } from '@/core/compose/scene';
 import {
+  BoxIcon,
   EditIcon,
+  EllipseIcon,
   FlipIcon,
   FoldLeftIcon,
   FoldRightIcon,
+  FreehandIcon,
   LoopIcon,
   OnionIcon,
+  RectangleIcon,
   SeamIcon,
 } from '@/interface/icons';
 import { mono } from '@/interface/theme';
@@ -24,8 +28,11 @@ import { setView, type Tool, useView } from './view-store';
 
 const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[] = [
   { tool: 'edit', label: 'Edit points', keys: 'E', Icon: EditIcon },
+  { tool: 'box', label: 'Shape with a box: scale, turn, pull corners', keys: 'Shift E', Icon: BoxIcon },
   { tool: 'seam', label: 'Draw a seam', keys: 'L', Icon: SeamIcon },
   { tool: 'loop', label: 'Draw a loop', keys: 'O', Icon: LoopIcon },
+  { tool: 'rectangle', label: 'Draw a rectangle', keys: 'Shift R', Icon: RectangleIcon },
+  { tool: 'ellipse', label: 'Draw an ellipse', keys: 'Shift O', Icon: EllipseIcon },
 ];
 
 const viewLabels: Record<(typeof views)[number], { label: string; keys: string }> = {
@@ -38,9 +45,10 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
 
 /** Tools for drawing on the left, what the picture shows on the right. */
 export function ToolRow() {
-  const { tool, view, onion, camera, stepsFolded, sheetFolded } = useView(
-    useShallow(({ tool, view, onion, camera, stepsFolded, sheetFolded }) => ({
+  const { tool, freehand, view, onion, camera, stepsFolded, sheetFolded } = useView(
+    useShallow(({ tool, freehand, view, onion, camera, stepsFolded, sheetFolded }) => ({
       tool,
+      freehand,
       view,
       onion,
       camera,
@@ -83,7 +91,7 @@ export function ToolRow() {
         onChange={(_event, next: Tool | null) => next && setView({ tool: next })}
       >
         {tools.map(({ tool: value, label, keys, Icon }) => (
-          <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 1 }}>
+          <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 0.7 }}>
             <Tooltip title={`${label} (${keys})`}>
               <span style={{ display: 'flex' }}>
                 <Icon size={18} />
@@ -92,6 +100,17 @@ export function ToolRow() {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
+      <Tooltip title="Seams and loops along the trail of the pointer (C)">
+        <IconButton
+          size="small"
+          aria-label="Freehand"
+          aria-pressed={freehand}
+          color={freehand ? 'primary' : 'default'}
+          onClick={() => setView({ freehand: !freehand })}
+        >
+          <FreehandIcon size={18} />
+        </IconButton>
+      </Tooltip>
       <Tooltip title="Flip the swept side (F)">
         <span>
           <IconButton
@@ -142,13 +161,13 @@ export function ToolRow() {
         }}
       >
         {views.map((value) => (
-          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 1 }}>
+          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.8 }}>
             <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
               <span>{viewLabels[value].label}</span>
             </Tooltip>
           </ToggleButton>
         ))}
-        <ToggleButton value="both" sx={{ py: 0.3, px: 1 }}>
+        <ToggleButton value="both" sx={{ py: 0.3, px: 0.8 }}>
           <Tooltip title="Both shots at once (V)">
             <span>Both</span>
           </Tooltip>

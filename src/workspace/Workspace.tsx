@@ -13,6 +13,7 @@ import { sentenceOf } from '@/interface/api';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
+import { startChecks } from './checks-store';
 import { CoverageCurve } from './CoverageCurve';
 import { useDocument } from './document-store';
 import { resetExport } from './export-store';
@@ -89,6 +90,10 @@ function Opened() {
   const { document, history, notice, edit, undo, redo, clearNotice, checkOtherWindows } = useDocument();
   const { enqueueSnackbar } = useSnackbar();
   const crossing = document!.crossing;
+  useEffect(() => {
+    const { document: now, shots } = useDocument.getState();
+    return now ? startChecks(now, shots) : undefined;
+  }, [crossing.id]);
 
   useEffect(() => {
     if (!notice) return;

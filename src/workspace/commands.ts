@@ -11,13 +11,14 @@ import {
   removePose,
   setOutline,
   setPose,
+  setPoseAndOffset,
   smoothPoses,
   thinOut,
 } from '@/core/document/actions';
 import { poseAtFrame } from '@/core/document/document';
 import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
 import { sideWithLess } from '@/core/matte/side';
-import { middleOfLongestGap, startingCoordinates } from '@/core/outline';
+import { middleOfLongestGap, softlyMoved, startingCoordinates } from '@/core/outline';
 import { parseTimecode } from '@/core/time/timecode';
 import { useDocument } from './document-store';
 import { crossingFrameIn, sourceFrameOf, type Traced, tracedNow } from './traced';
@@ -25,7 +26,7 @@ import { setView, useView } from './view-store';
 
 /** What a person does, by key, button or hand: each reads the stores, makes at most one edit and returns nothing. */
 
-function current() {
+export function current() {
   const traced = tracedNow();
   const view = useView.getState();
   const outline =
@@ -33,12 +34,21 @@ function current() {
   return { traced, view, outline, source: traced ? sourceFrameOf(traced, view.frame) : 0 };
 }
 
-const edit = (...args: Parameters<ReturnType<typeof useDocument.getState>['edit']>) =>
+export const edit = (...args: Parameters<ReturnType<typeof useDocument.getState>['edit']>) =>
   useDocument.getState().edit(...args);
 
 export function goTo(frame: number) {
   const length = useDocument.getState().document?.crossing.length ?? 1;
   setView({ frame: Math.min(length - 1, Math.max(0, Math.round(frame))), draft: null });
+}
+
+/** Goes to a frame, and selects all from where the selection began up to there. */
+export function selectTo(frame: number) {
+  const { frame: here, range } = useView.getState();
+  const anchor = range ? (here === range[0] ? range[1] : range[0]) : here;
+  goTo(frame);
+  const to = useView.getState().frame;
+  setView({ range: [Math.min(anchor, to), Math.max(anchor, to)], scope: 'selected' });
 }
 
 export function step(by: number) {
@@ -128,16 +138,56 @@ function pointPhrase(count: number, all: number): string {
 /** The row changes that give the outline in hand these coordinates at the current frame. */
 export function poseChanges(coordinates: readonly number[]) {
   const { traced, outline, source } = current();
-  return traced && outline ? setPose(traced.document, outline.id, source, coordinates) : [];
+  if (!traced || !outline || outline.locked) return [];
+  const takes = posesInScope();
+  return takes
+    ? setPoseAndOffset(traced.document, outline.id, source, coordinates, takes)
+    : setPose(traced.document, outline.id, source, coordinates);
+}
+
+/** Which poses besides the one on this frame a change goes for, by their source frame; null: none. */
+function posesInScope(): ((source: number) => boolean) | null {
+  const { view } = current();
+  if (view.scope === 'all') return () => true;
+  return view.scope === 'selected' ? selectedSources() : null;
+}
+
+/** Whether the traced shot shows a source frame on the frames selected in the sheet. */
+export function selectedSources(): (source: number) => boolean {
+  const { traced, view } = current();
+  const [first, last] = view.range ?? [view.frame, view.frame];
+  const sources = new Set<number>();
+  for (let frame = first; traced && frame <= last; frame++) sources.add(sourceFrameOf(traced, frame));
+  return (source) => sources.has(source);
 }
 
 export function commitPose(what: string, coordinates: readonly number[]) {
-  edit(`${what}, ${framePhrase()}`, poseChanges(coordinates));
+  const { scope, range } = useView.getState();
+  const where =
+    scope === 'all'
+      ? 'all poses'
+      : scope === 'selected' && range
+        ? `frames ${range[0]} to ${range[1]}`
+        : framePhrase();
+  edit(`${what}, ${where}`, poseChanges(coordinates));
   setView({ draft: null });
 }
 
 export function commitMove(coordinates: readonly number[], moved: number) {
   commitPose(`Move ${pointPhrase(moved, coordinates.length / numbersPerPoint)}`, coordinates);
+}
+
+/** The pose with some points moved, and others following as far as the soft reach goes. */
+export function softMove(
+  coordinates: readonly number[],
+  points: ReadonlySet<number>,
+  dx: number,
+  dy: number,
+) {
+  const { view, outline } = current();
+  return view.soft > 0
+    ? softlyMoved(coordinates, points, dx, dy, view.soft, outline?.kind === 'loop')
+    : movedPoints(coordinates, points, dx, dy);
 }
 
 /** Moves the selected points, or the whole outline when none is selected, by px of the shot. */
@@ -147,7 +197,7 @@ export function nudge(dx: number, dy: number) {
   const { points } = useView.getState();
   const all = coordinates.length / numbersPerPoint;
   const moved = points.size > 0 ? points : new Set(Array.from({ length: all }, (_, i) => i));
-  commitMove(movedPoints(coordinates, moved, dx, dy), moved.size);
+  commitMove(softMove(coordinates, moved, dx, dy), moved.size);
 }
 
 export function selectAllPoints() {
@@ -212,7 +262,7 @@ export function poseHere() {
   const coordinates = currentCoordinates();
   const { traced, outline, source } = current();
   if (!coordinates || !traced || !outline || poseAtFrame(traced.document, outline.id, source)) return;
-  commitPose('Make a pose', coordinates);
+  edit(`Make a pose, ${framePhrase()}`, setPose(traced.document, outline.id, source, coordinates));
 }
 
 export function removePoseHere(): string | null {

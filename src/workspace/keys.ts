@@ -17,6 +17,7 @@ import {
   step,
 } from './commands';
 import { useDocument } from './document-store';
+import { togglePointKind } from './outline-commands';
 import { acceptProposal } from './motion-store';
 import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from './lining-up';
 import { setView, useView } from './view-store';
@@ -216,6 +217,41 @@ export const keyBindings: KeyBinding[] = [
     matches: letter('o'),
     run: () => setView({ tool: 'loop' }),
   },
+  {
+    keys: 'Shift E',
+    does: 'Shape with a box: scale, turn, pull corners',
+    group: 'Trace',
+    matches: letter('e', true),
+    run: () => setView({ tool: 'box', pivot: null }),
+  },
+  {
+    keys: 'Shift R',
+    does: 'Draw a rectangle',
+    group: 'Trace',
+    matches: letter('r', true),
+    run: () => setView({ tool: 'rectangle' }),
+  },
+  {
+    keys: 'Shift O',
+    does: 'Draw an ellipse',
+    group: 'Trace',
+    matches: letter('o', true),
+    run: () => setView({ tool: 'ellipse' }),
+  },
+  {
+    keys: 'C',
+    does: 'Freehand: seams and loops along the trail of the pointer',
+    group: 'Trace',
+    matches: letter('c'),
+    run: () => setView({ freehand: !useView.getState().freehand }),
+  },
+  {
+    keys: 'Shift C',
+    does: 'Selected points to curves, or back to corners',
+    group: 'Trace',
+    matches: letter('c', true),
+    run: togglePointKind,
+  },
   { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: letter('f'), run: flipSide },
   {
     keys: 'W A S D',
@@ -260,7 +296,7 @@ export const keyBindings: KeyBinding[] = [
     does: 'Let go of the selection',
     group: 'Trace',
     matches: named('Escape'),
-    run: () => setView({ points: new Set(), tool: 'edit' }),
+    run: () => setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' }),
   },
   {
     keys: 'Ctrl Z',

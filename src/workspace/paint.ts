@@ -1,10 +1,20 @@
 import type Konva from 'konva';
-import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { numbersPerPoint as N, type OutlineColour, type OutlineRow } from '@/core/document/rows';
 import { applyAffine, type Affine } from '@/core/geometry/affine';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
+import { type ShapeBox, sidesOf } from './shape-box';
 
 /** Colours of what lies over the picture; fixed, as the picture does not change with the room's light. */
 export const ink = { line: '#fff6df', shade: 'rgba(20,16,8,.75)', swept: '#38c9ae', chosen: '#ffb62e' };
+
+/** Lines of outlines by their colour's name; each is light enough for the dark edge that every line has. */
+export const outlineInk: Record<OutlineColour, string> = {
+  chalk: '#fff6df',
+  amber: '#ffd166',
+  rose: '#ffb3c7',
+  sky: '#a9d6ff',
+  lime: '#d3f58a',
+};
 
 type Context = Konva.Context;
 
@@ -164,4 +174,56 @@ function dot(context: Context, x: number, y: number, radius: number, fill: strin
   context.setAttr('lineWidth', 1.4);
   context.setAttr('strokeStyle', edge);
   context.stroke();
+}
+
+/** The box that shapes points together: corners and sides to pull, a knob that turns, a ring for the pivot. */
+export function drawBox(context: Context, box: ShapeBox, toScreen: Affine) {
+  const place = ([x, y]: readonly [number, number]) => applyAffine(toScreen, x, y);
+  const corners = box.corners.map(place);
+  context.save();
+  context.setAttr('strokeStyle', ink.chosen);
+  context.setAttr('lineWidth', 1.2);
+  context.beginPath();
+  corners.forEach(([x, y], k) => (k === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
+  context.closePath();
+  context.setLineDash([5, 4]);
+  context.stroke();
+  context.setLineDash([]);
+  const [top] = sidesOf(box).map(place);
+  const knob = place(box.knob);
+  context.beginPath();
+  context.moveTo(...top);
+  context.lineTo(...knob);
+  context.stroke();
+  dot(context, ...knob, 5, ink.shade, ink.chosen);
+  for (const [x, y] of [...corners, ...sidesOf(box).map(place)]) {
+    context.setAttr('fillStyle', ink.chosen);
+    context.fillRect(x - 4, y - 4, 8, 8);
+    context.setAttr('strokeStyle', ink.shade);
+    context.strokeRect(x - 4, y - 4, 8, 8);
+  }
+  const [px, py] = place(box.pivot);
+  context.setAttr('strokeStyle', ink.chosen);
+  for (const radius of [3, 7]) {
+    context.beginPath();
+    context.arc(px, py, radius, 0, 2 * Math.PI, false);
+    context.stroke();
+  }
+  context.restore();
+}
+
+/** A ring around the place that a finding is about. */
+export function drawFinding(context: Context, [x, y]: readonly [number, number]) {
+  context.save();
+  for (const [width, style] of [
+    [5, ink.shade],
+    [2, ink.chosen],
+  ] as const) {
+    context.setAttr('lineWidth', width);
+    context.setAttr('strokeStyle', style);
+    context.beginPath();
+    context.arc(x, y, 20, 0, 2 * Math.PI, false);
+    context.stroke();
+  }
+  context.restore();
 }

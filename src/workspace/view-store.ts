@@ -2,7 +2,11 @@ import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
 
-export type Tool = 'edit' | 'seam' | 'loop';
+/** `edit` takes points, `box` shapes them together; the others draw. */
+export type Tool = 'edit' | 'box' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
+
+/** What a change of shape goes for: the pose on this frame, those on the selected frames, or all, as an offset. */
+export type Scope = 'this' | 'selected' | 'all';
 
 /** Screen px of the crossing's top-left corner, and screen px a crossing px. */
 export interface Camera {
@@ -11,7 +15,7 @@ export interface Camera {
   scale: number;
 }
 
-export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Export';
+export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Check' | 'Export';
 
 export interface ViewState {
   frame: number;
@@ -29,6 +33,15 @@ export interface ViewState {
   /** The layer that the result shows alone. */
   solo: string | null;
   tool: Tool;
+  /** Whether seams and loops are drawn along the trail of the pointer. */
+  freehand: boolean;
+  scope: Scope;
+  /** How far along the line, in px of the shot, other points follow those that are moved; 0: not at all. */
+  soft: number;
+  /** Where the box turns and scales about, in px of the shot; null: its middle. */
+  pivot: readonly [number, number] | null;
+  /** First and last of the frames selected in the sheet; null: only the current one. */
+  range: readonly [first: number, last: number] | null;
   quality: 1 | 0.5 | 0.25;
   /** Share of the crossing's size that is enough for the picture as large as it is on screen. */
   fineness: 1 | 0.5 | 0.25;
@@ -38,6 +51,10 @@ export interface ViewState {
   /** Frames left out since playback began. */
   dropped: number;
   onion: boolean;
+  /** Whether the contact sheet of the edge lies over the picture. */
+  strips: boolean;
+  /** Where the pointer is near the line, px of the traced shot; null: nowhere near, or not asked for. */
+  pointerPlace: readonly [number, number] | null;
   stepsFolded: boolean;
   sheetFolded: boolean;
   keysShown: boolean;
@@ -65,12 +82,19 @@ const fresh: ViewState = {
   layerId: null,
   solo: null,
   tool: 'edit',
+  freehand: false,
+  scope: 'this',
+  soft: 0,
+  pivot: null,
+  range: null,
   quality: 1,
   fineness: 1,
   visible: [0, 0, 8192, 8192],
   playing: false,
   dropped: 0,
   onion: true,
+  strips: false,
+  pointerPlace: null,
   stepsFolded: false,
   sheetFolded: false,
   keysShown: false,

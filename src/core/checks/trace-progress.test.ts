@@ -5,6 +5,7 @@ const pose = (frame: number) => ({
   outlineId: 'o',
   frame,
   origin: 'by hand' as const,
+  onward: 'linear' as const,
   coordinates: [],
 });
 

@@ -1,5 +1,5 @@
 import { documentFromRows, type CrossingDocument } from '../document/document';
-import { type OutlineRow, plainLayer, type PoseRow, poseId, type Shot } from '../document/rows';
+import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type Shot } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';
@@ -32,6 +32,7 @@ const flat = (y: number, u: number, v: number): PicturePlanes => ({
   colour,
 });
 const outline: OutlineRow = {
+  ...plainOutline,
   id: 's',
   layerId: 'top',
   cutsLayerId: null,
@@ -40,15 +41,13 @@ const outline: OutlineRow = {
   sweptSide: 'right',
   position: 0,
   points: ['a', 'b'],
-  featherSide: 'both',
-  feather: 0,
-  spread: 0,
 };
 const pose = (frame: number, x: number): PoseRow => ({
   id: poseId('s', frame),
   outlineId: 's',
   frame,
   origin: 'by hand',
+  onward: 'linear',
   coordinates: [x, -5, 0, 0, 0, 0, x, height + 5, 0, 0, 0, 0],
 });
 const crossing = {

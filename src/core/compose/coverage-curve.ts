@@ -28,6 +28,6 @@ export function coverageAt(
     const traced = outlinesCutting(document, layer.id).length > 0;
     return (cut.extent === 'all') !== (layer.keeps && traced) ? 1 : 0;
   }
-  const taken = { posed: cut.posed, keeps: false };
+  const taken = { posed: cut.posed, full: cut.full, keeps: false };
   return meanAlpha(matteOf(taken, shot, Math.min(1, measuringHeight / shot.height), scratch).alpha);
 }

@@ -5,7 +5,7 @@ import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
 import { type PicturePlanes, shotToPlanes } from './planes';
 import type { Rectangle } from '../geometry/rectangle';
-import type { Cut, LayerDraw, Scene, Shots } from './scene';
+import type { LayerDraw, OutlinedCut, Scene, Shots } from './scene';
 
 /** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
 export interface Matte {
@@ -30,7 +30,7 @@ export function matteScale(draw: LayerDraw, quality: number): number {
 
 /** What is cut from a shot, as a matte at a share of its size. */
 export function matteOf(
-  { posed, keeps }: Omit<Extract<Cut, { extent: 'outlined' }>, 'extent'>,
+  { posed, full, keeps }: Omit<OutlinedCut, 'extent'>,
   shot: Shot,
   scale: number,
   scratch: MatteScratch,
@@ -38,7 +38,7 @@ export function matteOf(
   const width = Math.max(1, Math.round(shot.width * scale));
   const height = Math.max(1, Math.round(shot.height * scale));
   const alpha = new Uint8Array(width * height);
-  drawOutlines(posed, scale, width, height, alpha, scratch);
+  drawOutlines(posed, full, scale, width, height, alpha, scratch);
   if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = 255 - alpha[i];
   return { width, height, alpha };
 }

@@ -2,7 +2,7 @@ import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../docume
 import { numbersPerPoint as N, type LayerRow, type OutlineRow, type Role, type Shot } from '../document/rows';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { PosedOutline } from '../matte/outline-matte';
-import { shapeAt } from '../outline';
+import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceFrameAt } from '../time/time-map';
 import { placementOf, toShotAt } from './placement';
 import type { Rectangle } from '../geometry/rectangle';
@@ -14,9 +14,18 @@ export const bothViews = ['overlay', 'difference', 'beside', 'split'] as const;
 export type BothView = (typeof bothViews)[number];
 export type View = (typeof views)[number] | BothView;
 
-/** What is cut away from a layer at a frame; with `keeps`, all but what its outlines enclose. */
-export type Cut =
-  { extent: 'none' } | { extent: 'all' } | { extent: 'outlined'; posed: PosedOutline[]; keeps: boolean };
+/**
+ * What is cut away from a layer at a frame; with `keeps`, all but what its outlines enclose. With `full`, all is
+ * enclosed before the first of the outlines is joined.
+ */
+export type Cut = { extent: 'none' } | { extent: 'all' } | OutlinedCut;
+
+export interface OutlinedCut {
+  extent: 'outlined';
+  posed: PosedOutline[];
+  full: boolean;
+  keeps: boolean;
+}
 
 /** One layer as it is drawn at a crossing frame. */
 export interface LayerDraw {
@@ -98,30 +107,43 @@ export function outlinesCutting(document: CrossingDocument, layerId: string): Ou
 
 /** What is cut away from a layer at a crossing frame. */
 export function cutAt(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): Cut {
-  const posed: PosedOutline[] = [];
+  let posed: PosedOutline[] = [];
+  let full = false;
   const outlines = outlinesCutting(document, layer.id);
   for (const outline of outlines) {
     const tracedOn = document.layers[outline.layerId];
     const shot = tracedOn && shots[tracedOn.shotId];
     if (!shot) continue;
-    const shape = shapeAt(
-      document.poses[outline.id] ?? [],
-      layerSourceFrame(document, tracedOn, shot, frame),
-    );
-    if (shape.state === 'full') return { extent: layer.keeps ? 'none' : 'all' };
-    if (shape.state === 'empty') continue;
-    const own = { outline, coordinates: shape.coordinates };
+    const poses = document.poses[outline.id] ?? [];
+    const source = layerSourceFrame(document, tracedOn, shot, frame);
+    const shape = shapeAt(poses, source, outline);
+    if (shape.state === 'full' || shape.state === 'empty') {
+      const all = shape.state === 'full';
+      // Adding or taking away nothing, or keeping only all there is, leaves things as they are.
+      if (poses.length === 0 || all === (outline.combine === 'keep only')) continue;
+      [posed, full] = [[], all && outline.combine === 'add'];
+      continue;
+    }
+    const edge = edgeAt(outline, document.edges[outline.id] ?? [], source);
+    const shutter = shutterAt(outline, edge, poses, source);
+    const own: PosedOutline = {
+      outline,
+      edge,
+      coordinates: shape.coordinates,
+      exposures: shutter ? shutter.moments.map((moment) => shapeAtMoment(poses, moment)) : [],
+    };
     posed.push(tracedOn.id === layer.id ? own : carriedOver(document, shots, own, layer, frame));
   }
-  if (posed.length > 0) return { extent: 'outlined', posed, keeps: layer.keeps };
-  return { extent: layer.keeps && outlines.length > 0 ? 'all' : 'none' };
+  if (posed.length > 0) return { extent: 'outlined', posed, full, keeps: layer.keeps };
+  const cut = layer.keeps && outlines.length > 0 ? !full : full;
+  return { extent: cut ? 'all' : 'none' };
 }
 
 /** An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged. */
 function carriedOver(
   document: CrossingDocument,
   shots: Shots,
-  { outline, coordinates }: PosedOutline,
+  { outline, edge, coordinates, exposures }: PosedOutline,
   onto: LayerRow,
   frame: number,
 ): PosedOutline {
@@ -135,12 +157,14 @@ function carriedOver(
   const [a, b, c, d] = map;
   const determinant = a * d - b * c;
   const scale = Math.sqrt(Math.abs(determinant));
-  const moved: number[] = [];
-  for (let i = 0; i < coordinates.length; i += N) {
-    moved.push(...applyAffine(map, coordinates[i], coordinates[i + 1]));
-    for (const k of [i + 2, i + 4])
-      moved.push(...applyAffine([a, b, c, d, 0, 0], coordinates[k], coordinates[k + 1]));
-  }
+  const moved = (from: readonly number[]) => {
+    const to: number[] = [];
+    for (let i = 0; i < from.length; i += N) {
+      to.push(...applyAffine(map, from[i], from[i + 1]));
+      for (const k of [i + 2, i + 4]) to.push(...applyAffine([a, b, c, d, 0, 0], from[k], from[k + 1]));
+    }
+    return to;
+  };
   const sweptSide =
     determinant > 0
       ? outline.sweptSide
@@ -148,8 +172,16 @@ function carriedOver(
         ? ('right' as const)
         : ('left' as const);
   return {
-    outline: { ...outline, sweptSide, feather: outline.feather * scale, spread: outline.spread * scale },
-    coordinates: moved,
+    outline: { ...outline, sweptSide },
+    edge: {
+      ...edge,
+      featherInside: edge.featherInside * scale,
+      featherOutside: edge.featherOutside * scale,
+      spread: edge.spread * scale,
+      roundness: edge.roundness * scale,
+    },
+    coordinates: moved(coordinates),
+    exposures: exposures.map(moved),
   };
 }
 

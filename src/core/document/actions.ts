@@ -1,10 +1,13 @@
 import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
-import { type CrossingDocument, poseAtFrame } from './document';
+import { type CrossingDocument, firstKeyFrom, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
+  type EdgeSettings,
   numbersPerPoint as N,
+  type Onward,
   type OutlineKind,
   type OutlineRow,
+  plainOutline,
   poseId,
   type PoseRow,
   type Side,
@@ -25,9 +28,57 @@ export function setPose(
     outlineId,
     frame,
     origin: 'by hand',
+    onward: before?.onward ?? poseBefore(document, outlineId, frame)?.onward ?? 'linear',
     coordinates: coordinates.slice(),
   };
   return [changeRow('pose', before, after)];
+}
+
+/** The last pose before a frame, or null. A pose put after it goes on in its way. */
+function poseBefore(document: CrossingDocument, outlineId: string, frame: number): PoseRow | null {
+  const poses = document.poses[outlineId] ?? [];
+  return poses[firstKeyFrom(poses, frame) - 1] ?? null;
+}
+
+/**
+ * Puts these coordinates at a source frame, and moves the outline's other poses by as much, point by point.
+ *
+ * @param takes which other poses, by their source frame.
+ */
+export function setPoseAndOffset(
+  document: CrossingDocument,
+  outlineId: string,
+  frame: number,
+  coordinates: readonly number[],
+  takes: (frame: number) => boolean,
+): RowChange[] {
+  const poses = document.poses[outlineId] ?? [];
+  const start = startingCoordinates(poses, frame);
+  if (!start) return setPose(document, outlineId, frame, coordinates);
+  // A frame between poses gets none of its own: the in-between moves along with those about it.
+  const own = poseAtFrame(document, outlineId, frame);
+  const others = poses.filter((pose) => pose.frame !== frame && takes(pose.frame));
+  return [
+    ...(own || others.length === 0 ? setPose(document, outlineId, frame, coordinates) : []),
+    ...others.map((pose) =>
+      changeRow('pose', pose, {
+        ...pose,
+        coordinates: pose.coordinates.map((value, i) => value + coordinates[i] - start[i]),
+      }),
+    ),
+  ];
+}
+
+/** How the in-betweens run after some poses. */
+export function setOnward(
+  document: CrossingDocument,
+  outlineId: string,
+  onward: Onward,
+  takes: (frame: number) => boolean,
+): RowChange[] {
+  return (document.poses[outlineId] ?? [])
+    .filter((pose) => takes(pose.frame) && pose.onward !== onward)
+    .map((pose) => changeRow('pose', pose, { ...pose, onward }));
 }
 
 /** The pose's coordinates with some points moved by (dx, dy) px; their handles go along. */
@@ -84,7 +135,7 @@ export function drawOutline(
   coordinates: readonly number[],
 ): RowChange[] {
   const position = 1 + Math.max(-1, ...Object.values(document.outlines).map((row) => row.position));
-  const row: OutlineRow = { ...outline, position, featherSide: 'both', feather: 0, spread: 0 };
+  const row: OutlineRow = { ...plainOutline, ...outline, position };
   return [changeRow('outline', null, row), ...setPose(document, row.id, frame, coordinates)];
 }
 
@@ -93,7 +144,12 @@ export function deleteOutline(document: CrossingDocument, outlineId: string): Ro
   const outline = document.outlines[outlineId];
   if (!outline) return [];
   const poses = document.poses[outlineId] ?? [];
-  return [...poses.map((pose) => changeRow('pose', pose, null)), changeRow('outline', outline, null)];
+  const edges = document.edges[outlineId] ?? [];
+  return [
+    ...poses.map((pose) => changeRow('pose', pose, null)),
+    ...edges.map((edge) => changeRow('edge', edge, null)),
+    changeRow('outline', outline, null),
+  ];
 }
 
 /** Adds a point on a segment at parameter `t`, in every pose, so that all keep their shape and the same points. */
@@ -108,7 +164,19 @@ export function addPoint(
   if (!outline) return [];
   const points = outline.points.slice();
   points.splice(segment + 1, 0, pointId);
-  return withPoints(document, outline, points, (coordinates) => insertPoint(coordinates, segment, t));
+  const between = (factors: readonly number[]) => {
+    const next = factors.slice();
+    const [a, b] = [factors[segment], factors[(segment + 1) % factors.length]];
+    next.splice(segment + 1, 0, a + (b - a) * t);
+    return next;
+  };
+  return withPoints(
+    document,
+    outline,
+    points,
+    (coordinates) => insertPoint(coordinates, segment, t),
+    between,
+  );
 }
 
 /**
@@ -126,21 +194,36 @@ export function removePoints(
   const left = outline.points.filter((_, i) => !points.has(i));
   if (left.length < (outline.kind === 'seam' ? 2 : 3)) return [];
   const fromLast = [...points].sort((a, b) => b - a);
-  return withPoints(document, outline, left, (coordinates) =>
-    fromLast.reduce((rest, index) => removePoint(rest, index, outline.kind === 'loop'), coordinates.slice()),
+  return withPoints(
+    document,
+    outline,
+    left,
+    (coordinates) =>
+      fromLast.reduce(
+        (rest, index) => removePoint(rest, index, outline.kind === 'loop'),
+        coordinates.slice(),
+      ),
+    (factors) => factors.filter((_, i) => !points.has(i)),
   );
 }
 
+/** The outline with other points, in every pose and every key of its edge. */
 function withPoints(
   document: CrossingDocument,
   outline: OutlineRow,
   points: string[],
   reshape: (coordinates: readonly number[]) => number[],
+  spread: (factors: readonly number[]) => number[],
 ): RowChange[] {
   const poses = document.poses[outline.id] ?? [];
+  const edges = document.edges[outline.id] ?? [];
+  const factorsOf = ({ factors }: EdgeSettings) => (factors.length > 0 ? spread(factors) : factors);
   return [
-    changeRow('outline', outline, { ...outline, points }),
+    changeRow('outline', outline, { ...outline, points, factors: factorsOf(outline) }),
     ...poses.map((pose) => changeRow('pose', pose, { ...pose, coordinates: reshape(pose.coordinates) })),
+    ...edges
+      .filter(({ factors }) => factors.length > 0)
+      .map((edge) => changeRow('edge', edge, { ...edge, factors: factorsOf(edge) })),
   ];
 }
 

@@ -1,6 +1,6 @@
 import { applyChanges, documentFromRows, EditConflict, poseAtFrame } from './document';
 import { changeRow, inverseChanges, type RowChange } from './edit';
-import { type OutlineRow, type PoseRow, poseId } from './rows';
+import { type OutlineRow, plainOutline, type PoseRow, poseId } from './rows';
 
 const crossing = {
   id: 'c',
@@ -15,6 +15,7 @@ const crossing = {
   outFrame: null,
 };
 const seam: OutlineRow = {
+  ...plainOutline,
   id: 's',
   layerId: 'l',
   cutsLayerId: null,
@@ -23,15 +24,13 @@ const seam: OutlineRow = {
   sweptSide: 'left',
   position: 0,
   points: ['a', 'b'],
-  featherSide: 'both',
-  feather: 0,
-  spread: 0,
 };
 const pose = (frame: number, x: number): PoseRow => ({
   id: poseId('s', frame),
   outlineId: 's',
   frame,
   origin: 'by hand',
+  onward: 'linear',
   coordinates: [x, 0, 0, 0, 0, 0, x, 720, 0, 0, 0, 0],
 });
 
@@ -39,7 +38,7 @@ test('any sequence of edits is undone exactly, last to first, and shares what it
   const start = documentFromRows(crossing, [], [seam], [pose(10, 5)]);
   const steps: RowChange[][] = [
     [changeRow('pose', null, pose(4, 1)), changeRow('pose', null, pose(30, 9))],
-    [changeRow('pose', pose(4, 1), pose(4, 2)), changeRow('outline', seam, { ...seam, feather: 12 })],
+    [changeRow('pose', pose(4, 1), pose(4, 2)), changeRow('outline', seam, { ...seam, featherInside: 12 })],
     [changeRow('pose', pose(10, 5), null)],
     [changeRow('crossing', crossing, { ...crossing, length: 40 })],
   ];

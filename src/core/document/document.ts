@@ -1,5 +1,5 @@
 import { type RowChange, sameRow } from './edit';
-import type { CrossingRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
+import type { CrossingRow, EdgeRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
 
 /** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
 export interface CrossingDocument {
@@ -8,6 +8,8 @@ export interface CrossingDocument {
   outlines: Readonly<Record<string, OutlineRow>>;
   /** By outline id; each list ascends by frame. */
   poses: Readonly<Record<string, readonly PoseRow[]>>;
+  /** The keys of outlines' edges, likewise. */
+  edges: Readonly<Record<string, readonly EdgeRow[]>>;
   marks: Readonly<Record<string, MarkRow>>;
 }
 
@@ -25,17 +27,29 @@ export function documentFromRows(
   outlines: readonly OutlineRow[],
   poses: readonly PoseRow[],
   marks: readonly MarkRow[] = [],
+  edges: readonly EdgeRow[] = [],
 ): CrossingDocument {
-  const byOutline: Record<string, PoseRow[]> = {};
-  for (const pose of poses) (byOutline[pose.outlineId] ??= []).push(pose);
-  for (const list of Object.values(byOutline)) list.sort((a, b) => a.frame - b.frame);
   return {
     crossing,
     layers: Object.fromEntries(layers.map((row) => [row.id, row])),
     outlines: Object.fromEntries(outlines.map((row) => [row.id, row])),
-    poses: byOutline,
+    poses: byOutline(poses),
+    edges: byOutline(edges),
     marks: Object.fromEntries(marks.map((row) => [row.id, row])),
   };
+}
+
+/** What lies at an outline's frames, ascending by frame. */
+interface Keyed {
+  outlineId: string;
+  frame: number;
+}
+
+function byOutline<R extends Keyed>(rows: readonly R[]): Record<string, R[]> {
+  const lists: Record<string, R[]> = {};
+  for (const row of rows) (lists[row.outlineId] ??= []).push(row);
+  for (const list of Object.values(lists)) list.sort((a, b) => a.frame - b.frame);
+  return lists;
 }
 
 /**
@@ -57,15 +71,10 @@ export function applyChanges(document: CrossingDocument, changes: readonly RowCh
       next.outlines = withRow(next.outlines, change.id, change.after);
     } else if (change.table === 'mark') {
       next.marks = withRow(next.marks, change.id, change.after);
+    } else if (change.table === 'pose') {
+      next.poses = withKey('poses', next.poses, change.before, change.after, copied);
     } else {
-      const outlineId = (change.after ?? change.before)!.outlineId;
-      if (!copied.has('poses')) next.poses = { ...next.poses };
-      const list = copied.has(outlineId)
-        ? (next.poses[outlineId] as PoseRow[])
-        : [...(next.poses[outlineId] ?? [])];
-      copied.add('poses').add(outlineId);
-      placePose(list, change.before, change.after);
-      (next.poses as Record<string, readonly PoseRow[]>)[outlineId] = list;
+      next.edges = withKey('edges', next.edges, change.before, change.after, copied);
     }
   }
   return next;
@@ -85,6 +94,10 @@ function currentRow(document: CrossingDocument, change: RowChange): object | nul
       const row = (change.after ?? change.before)!;
       return poseAtFrame(document, row.outlineId, row.frame);
     }
+    case 'edge': {
+      const row = (change.after ?? change.before)!;
+      return edgeAtFrame(document, row.outlineId, row.frame);
+    }
   }
 }
 
@@ -95,19 +108,32 @@ function withRow<R>(rows: Readonly<Record<string, R>>, id: string, row: R | null
   return next;
 }
 
-function placePose(list: PoseRow[], before: PoseRow | null, after: PoseRow | null) {
-  const frame = (after ?? before)!.frame;
-  const at = firstPoseFrom(list, frame);
+/** @param copied names the lists that are this edit's own already, and may be changed in place. */
+function withKey<R extends Keyed>(
+  name: string,
+  lists: Readonly<Record<string, readonly R[]>>,
+  before: R | null,
+  after: R | null,
+  copied: Set<string>,
+): Readonly<Record<string, readonly R[]>> {
+  const { outlineId, frame } = (after ?? before)!;
+  const next = (copied.has(name) ? lists : { ...lists }) as Record<string, readonly R[]>;
+  const own = `${name} ${outlineId}`;
+  const list = copied.has(own) ? (next[outlineId] as R[]) : [...(next[outlineId] ?? [])];
+  copied.add(name).add(own);
+  const at = firstKeyFrom(list, frame);
   list.splice(at, list[at]?.frame === frame ? 1 : 0, ...(after ? [after] : []));
+  next[outlineId] = list;
+  return next;
 }
 
-/** The place of the first pose at or after `frame` in an ascending list; its length when there is none. */
-export function firstPoseFrom(poses: readonly PoseRow[], frame: number): number {
+/** The place of the first key at or after `frame` in an ascending list; its length when there is none. */
+export function firstKeyFrom(keys: readonly { frame: number }[], frame: number): number {
   let low = 0;
-  let high = poses.length;
+  let high = keys.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (poses[middle].frame < frame) low = middle + 1;
+    if (keys[middle].frame < frame) low = middle + 1;
     else high = middle;
   }
   return low;
@@ -116,8 +142,15 @@ export function firstPoseFrom(poses: readonly PoseRow[], frame: number): number 
 /** The pose made on exactly this source frame, or null. */
 export function poseAtFrame(document: CrossingDocument, outlineId: string, frame: number): PoseRow | null {
   const list = document.poses[outlineId] ?? [];
-  const pose = list[firstPoseFrom(list, frame)];
+  const pose = list[firstKeyFrom(list, frame)];
   return pose?.frame === frame ? pose : null;
+}
+
+/** The key of an outline's edge on exactly this source frame, or null. */
+export function edgeAtFrame(document: CrossingDocument, outlineId: string, frame: number): EdgeRow | null {
+  const list = document.edges[outlineId] ?? [];
+  const edge = list[firstKeyFrom(list, frame)];
+  return edge?.frame === frame ? edge : null;
 }
 
 /** Layers from the bottom up. */

@@ -5,7 +5,7 @@ import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import { documentFromRows } from './document';
 import { layOut, nextOutline, plans, tracedLayer } from './plans';
-import { type OutlineRow, plainLayer, type PoseRow, poseId, type Shot } from './rows';
+import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type Shot } from './rows';
 
 const crossing = {
   id: 'c',
@@ -32,6 +32,7 @@ const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   ...rest,
 });
 const seam = (id: string, cutsLayerId: string | null, position: number): OutlineRow => ({
+  ...plainOutline,
   id,
   layerId: 'passing',
   cutsLayerId,
@@ -40,15 +41,13 @@ const seam = (id: string, cutsLayerId: string | null, position: number): Outline
   sweptSide: 'left',
   position,
   points: ['a', 'b'],
-  featherSide: 'both',
-  feather: 0,
-  spread: 0,
 });
 const pose = (outlineId: string, frame: number, x: number): PoseRow => ({
   id: poseId(outlineId, frame),
   outlineId,
   frame,
   origin: 'by hand',
+  onward: 'linear',
   coordinates: [x, -5, 0, 0, 0, 0, x, 41, 0, 0, 0, 0],
 });
 const ids = ['incoming', 'passing', 'outgoing'];

@@ -134,10 +134,44 @@ export interface MarkRow {
 
 export type OutlineKind = 'seam' | 'loop';
 export type Side = 'left' | 'right';
-export type FeatherSide = 'inside' | 'outside' | 'both';
+/** How an outline joins those before it: it enlarges what is cut, takes from it, or leaves only what lies in both. */
+export type Combine = 'add' | 'take away' | 'keep only';
 
-/** A seam or a loop on a layer: what it encloses, or sweeps, is cut away from that layer. */
-export interface OutlineRow {
+/** What an outline is before its first and after its last pose: as its first or last pose, nothing, or everything. */
+export type Beyond = 'empty' | 'full' | 'hold';
+
+/** How an in-between runs from one key to the next; `hold` stays until the next. */
+export type Onward = 'linear' | 'smooth' | 'hold';
+
+export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
+export type OutlineColour = (typeof outlineColours)[number];
+
+/** How an outline's edge is drawn; widths in pixels of the shot. */
+export interface EdgeSettings {
+  /** Width of the soft edge to the inside and to the outside of the line, 0 or more. */
+  featherInside: number;
+  featherOutside: number;
+  /** How far the region is grown (+) or shrunk (−). */
+  spread: number;
+  /** How far from a corner the line leaves its straight course to go round it. */
+  roundness: number;
+  /** What the feather is multiplied by at each point, 0 or more; empty where it is 1 everywhere. */
+  factors: readonly number[];
+}
+
+export const plainEdge: EdgeSettings = {
+  featherInside: 0,
+  featherOutside: 0,
+  spread: 0,
+  roundness: 0,
+  factors: [],
+};
+
+/**
+ * A seam or a loop on a layer: what it encloses, or sweeps, is cut away from that layer. Its edge settings hold
+ * where the edge has no keys of its own.
+ */
+export interface OutlineRow extends EdgeSettings {
   id: string;
   /** The layer whose shot it is traced on. */
   layerId: string;
@@ -150,11 +184,48 @@ export interface OutlineRow {
   position: number;
   /** Stable ids of the points, in order along the outline. */
   points: string[];
-  featherSide: FeatherSide;
-  /** Width of the soft edge in pixels of the shot, 0 or more. */
-  feather: number;
-  /** How far the region is grown (+) or shrunk (−), in pixels of the shot. */
-  spread: number;
+  combine: Combine;
+  beforeFirst: Beyond;
+  afterLast: Beyond;
+  colour: OutlineColour;
+  /** Whether the hand leaves it alone. */
+  locked: boolean;
+  /** Whether its line is left out of the picture; it cuts all the same. */
+  hidden: boolean;
+  /** Motion blur of the matte: how long the shutter is open, degrees of a frame (0: off, 360: the whole frame). */
+  shutter: number;
+  /** When it opens against the frame's own time, degrees; −shutter / 2 lies even about it. */
+  phase: number;
+}
+
+/** An outline as it is before anything is set. */
+export const plainOutline: Omit<
+  OutlineRow,
+  'id' | 'layerId' | 'cutsLayerId' | 'name' | 'kind' | 'sweptSide' | 'position' | 'points'
+> = {
+  ...plainEdge,
+  combine: 'add',
+  beforeFirst: 'empty',
+  afterLast: 'full',
+  colour: 'chalk',
+  locked: false,
+  hidden: false,
+  shutter: 0,
+  phase: -90,
+};
+
+/** The edge of an outline at one key. */
+export interface EdgeRow extends EdgeSettings {
+  /** `edgeId(outlineId, frame)`. */
+  id: string;
+  outlineId: string;
+  /** Source frame of the layer's shot. */
+  frame: number;
+  onward: Onward;
+}
+
+export function edgeId(outlineId: string, frame: number): string {
+  return `${outlineId}~${frame}`;
 }
 
 export type Origin = 'by hand' | 'carried' | 'settled';
@@ -167,6 +238,8 @@ export interface PoseRow {
   /** Source frame of the layer's shot. */
   frame: number;
   origin: Origin;
+  /** The way to the next pose. */
+  onward: Onward;
   /** Six numbers a point: x, y, then the offsets of the incoming and the outgoing handle, in shot pixels. */
   coordinates: number[];
 }
@@ -182,6 +255,7 @@ export interface RowTypes {
   layer: LayerRow;
   outline: OutlineRow;
   pose: PoseRow;
+  edge: EdgeRow;
   mark: MarkRow;
 }
 

@@ -10,6 +10,8 @@ import { blockShift, blocksPerRow, type MatteScratch } from './scratch';
  * the frame's border.
  *
  * @param line polyline x, y … in pixels.
+ * @param factors a number at each of its points, or null: then `scratch.factor` is given what lies at the nearest
+ * place of the line, linear along it.
  */
 export function bandDistance(
   line: ArrayLike<number>,
@@ -18,8 +20,9 @@ export function bandDistance(
   width: number,
   height: number,
   scratch: MatteScratch,
+  factors: ArrayLike<number> | null = null,
 ) {
-  scratch.fit(width, height);
+  scratch.fit(width, height, factors !== null);
   const band = new BandWriter(reach, width, height, scratch);
   const n = line.length;
   const end = closed ? n : n - 2;
@@ -36,14 +39,18 @@ export function bandDistance(
     ux /= length;
     uy /= length;
     if (joined && ax >= -reach && ay >= -reach && ax <= width + reach && ay <= height + reach) {
-      band.bend(ax, ay, previousX, previousY, ux, uy);
+      band.bend(ax, ay, previousX, previousY, ux, uy, factors ? factors[a / 2] : null);
     }
     if (i < end) {
       const visible = inFrame(ax, ay, ux, uy, length, width, height);
       if (visible) {
         const from = visible[0] > 0 ? visible[0] - 2 * reach : 0;
         const to = visible[1] < length ? visible[1] + 2 * reach : length;
-        band.segment(ax + ux * from, ay + uy * from, ux, uy, to - from);
+        if (factors) {
+          const [fa, fb] = [factors[a / 2], factors[b / 2]];
+          const at = (place: number) => fa + ((fb - fa) * Math.min(length, Math.max(0, place))) / length;
+          band.segment(ax + ux * from, ay + uy * from, ux, uy, to - from, [at(from), at(to)]);
+        } else band.segment(ax + ux * from, ay + uy * from, ux, uy, to - from, null);
       }
     }
     [previousX, previousY, joined] = [ux, uy, true];
@@ -78,6 +85,7 @@ function inFrame(
 
 class BandWriter {
   private readonly distance: Float32Array;
+  private readonly factor: Float32Array;
   private readonly touched: Uint8Array;
   private readonly blocks: number;
   private from = 0;
@@ -90,12 +98,20 @@ class BandWriter {
     scratch: MatteScratch,
   ) {
     this.distance = scratch.distance;
+    this.factor = scratch.factor;
     this.touched = scratch.touched;
     this.blocks = blocksPerRow(width);
   }
 
   /** The rectangle of all places beside a segment of `length` px from (ax, ay) along the unit vector (ux, uy). */
-  segment(ax: number, ay: number, ux: number, uy: number, length: number) {
+  segment(
+    ax: number,
+    ay: number,
+    ux: number,
+    uy: number,
+    length: number,
+    factors: readonly [from: number, to: number] | null,
+  ) {
     const { reach, distance, width } = this;
     const [nx, ny] = [-uy, ux];
     const by = ay + uy * length;
@@ -114,6 +130,18 @@ class BandWriter {
       this.touch(y, x0, x1);
       const row = y * width;
       let across = (x0 + 0.5 - ax) * nx + dy * ny;
+      if (factors) {
+        const perPx = (factors[1] - factors[0]) / (length || 1);
+        for (let i = row + x0, x = x0 + 0.5 - ax; i <= row + x1; i++, x++) {
+          const d = across < 0 ? -across : across;
+          if (d < distance[i]) {
+            distance[i] = d;
+            this.factor[i] = factors[0] + perPx * (x * ux + dy * uy);
+          }
+          across += nx;
+        }
+        continue;
+      }
       for (let i = row + x0; i <= row + x1; i++) {
         const d = across < 0 ? -across : across;
         if (d < distance[i]) distance[i] = d;
@@ -123,7 +151,7 @@ class BandWriter {
   }
 
   /** The wedge of places whose nearest point is the bend at (x, y) between two unit directions. */
-  bend(x: number, y: number, ux: number, uy: number, vx: number, vy: number) {
+  bend(x: number, y: number, ux: number, uy: number, vx: number, vy: number, factor: number | null) {
     if (Math.abs(ux * vy - uy * vx) < 1e-6 && ux * vx + uy * vy > 0) return;
     const { reach, distance, width } = this;
     // The wedge lies between the two normals on the outer side; it holds straight up or down only in a wide turn.
@@ -148,7 +176,9 @@ class BandWriter {
         const dx = column + 0.5 - x;
         const d = Math.sqrt(dx * dx + dy * dy);
         const i = row * width + column;
-        if (d < distance[i]) distance[i] = d;
+        if (d >= distance[i]) continue;
+        distance[i] = d;
+        if (factor !== null) this.factor[i] = factor;
       }
     }
   }

@@ -1,5 +1,4 @@
 import { createCanvas } from '@napi-rs/canvas';
-import type { FeatherSide } from '../document/rows';
 import { flattenOutline, regionOf, type Region } from '../outline';
 import { drawMatte, MatteScratch, meanAlpha } from './matte';
 
@@ -19,7 +18,7 @@ export function wavyLoop(cx: number, cy: number, radius: number): number[] {
 
 const loop = flattenOutline(wavyLoop(170.3, 88.7, 95), true, 1, 0.25);
 const region = regionOf(loop, 'loop', 'left', width, height);
-const hard = { featherSide: 'both' as FeatherSide, feather: 0, spread: 0 };
+const hard = { featherInside: 0, featherOutside: 0, spread: 0 };
 
 function matteOf(of: Region, edge = hard): Uint8Array {
   const out = new Uint8Array(width * height).fill(77);
@@ -110,13 +109,9 @@ test('coverage agrees with Skia, which is itself some sixteenths off at single p
 
 test('feather follows the true distance, on each side, with spread', () => {
   const step = (t: number) => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
-  const starts: [FeatherSide, number][] = [
-    ['inside', 0],
-    ['both', -10],
-    ['outside', -20],
-  ];
-  for (const [featherSide, start] of starts) {
-    const out = matteOf(region, { featherSide, feather: 20, spread: 3 });
+  for (const outside of [0, 10, 6, 20]) {
+    const start = -outside;
+    const out = matteOf(region, { featherInside: 20 - outside, featherOutside: outside, spread: 3 });
     let worst = 0;
     for (let y = 25; y < height; y += 11) {
       for (let x = 25; x < width; x += 7) {
@@ -147,10 +142,10 @@ test('feather never opens the border: a loop just past the frame is full inside 
     width,
     height,
   );
-  expect(meanAlpha(matteOf(around, { featherSide: 'both', feather: 60, spread: 0 }))).toBe(1);
+  expect(meanAlpha(matteOf(around, { featherInside: 30, featherOutside: 30, spread: 0 }))).toBe(1);
   // A seam that crosses the frame: along the border the softness is what it is further in.
   const seam = regionOf([150, -10, 150, height + 10], 'seam', 'right', width, height);
-  const out = matteOf(seam, { featherSide: 'both', feather: 40, spread: 0 });
+  const out = matteOf(seam, { featherInside: 20, featherOutside: 20, spread: 0 });
   for (const y of [0, 1, height - 1]) {
     expect([...out.subarray(y * width, (y + 1) * width)]).toEqual([
       ...out.subarray(100 * width, 101 * width),
@@ -159,9 +154,9 @@ test('feather never opens the border: a loop just past the frame is full inside 
 });
 
 test('nothing is left behind: the same matte comes out after any other', () => {
-  const soft = { featherSide: 'inside' as FeatherSide, feather: 33, spread: -2 };
+  const soft = { featherInside: 33, featherOutside: 0, spread: -2 };
   const first = matteOf(region, soft);
-  matteOf(regionOf([10, 10, 300, 190], 'seam', 'left', width, height), { ...soft, feather: 90 });
+  matteOf(regionOf([10, 10, 300, 190], 'seam', 'left', width, height), { ...soft, featherInside: 90 });
   matteOf(region);
   expect(matteOf(region, soft)).toEqual(first);
 });

@@ -1,4 +1,4 @@
-import type { FeatherSide } from '../document/rows';
+import type { Combine } from '../document/rows';
 import type { Region } from '../outline/region';
 import { coverage } from './coverage';
 import { bandDistance } from './distance';
@@ -7,9 +7,9 @@ import { insideSpans } from './spans';
 
 /** How a region's edge is drawn; widths in the pixels of the matte. */
 export interface Edge {
-  featherSide: FeatherSide;
-  /** Width of the soft edge, 0 or more. */
-  feather: number;
+  /** Width of the soft edge to the inside and to the outside of the line, 0 or more. */
+  featherInside: number;
+  featherOutside: number;
   /** How far the region is grown (+) or shrunk (−). */
   spread: number;
 }
@@ -19,9 +19,9 @@ export interface Edge {
  *
  * Without feather and spread it is the exact area coverage. Else it follows the signed distance d to the line
  * (px, positive inside): spread moves the edge to d = −spread, and feather makes it a smooth step, 3t² − 2t³,
- * over its width: about the edge (*both*), all of it within (*inside*) or all beyond (*outside*). An edge under
- * one pixel wide is drawn as a ramp one pixel wide about its middle, which is what the area of a straight edge
- * comes to.
+ * from its width outside the edge to its width inside. An edge under one pixel wide is drawn as a ramp one pixel
+ * wide about its middle, which is what the area of a straight edge comes to. Where the region has factors, both
+ * widths are multiplied by the one at the nearest place of the line.
  *
  * @param out width·height bytes, written whole.
  */
@@ -33,17 +33,19 @@ export function drawMatte(
   out: Uint8Array,
   scratch: MatteScratch,
 ) {
-  if (edge.feather === 0 && edge.spread === 0) {
+  if (edge.featherInside + edge.featherOutside === 0 && edge.spread === 0) {
     coverage(region.polygon, width, height, out, scratch);
     return;
   }
-  const { low, high } = edgeRange(edge);
+  const { factors } = region;
+  const largest = factors ? factors.reduce((most, factor) => Math.max(most, factor), 0) : 1;
+  const { low, high } = edgeRange(edge, largest);
   const reach = Math.max(Math.abs(low), Math.abs(high)) + 1;
-  bandDistance(region.line, region.closed, reach, width, height, scratch);
+  bandDistance(region.line, region.closed, reach, width, height, scratch, factors);
   const spans = insideSpans(region.polygon, width, height);
-  const { distance, touched } = scratch;
+  const { distance, factor, touched } = scratch;
   const blocks = blocksPerRow(width);
-  const profile = edgeProfile(low, high, edge.feather >= 1, reach);
+  const profile = edgeProfile(low, high, reach);
   const perPixel = (profile.length - 1) / (2 * reach);
   for (let y = 0; y < height; y++) {
     const row = y * width;
@@ -57,7 +59,10 @@ export function drawMatte(
       const end = row + Math.min(width, (block + 1) << blockShift);
       for (let i = row + (block << blockShift); i < end; i++) {
         const d = distance[i];
-        if (d < reach) out[i] = profile[((out[i] === 0 ? reach - d : reach + d) * perPixel + 0.5) | 0];
+        if (d < reach) {
+          if (factors) out[i] = alphaAt(out[i] === 0 ? -d : d, edge, factor[i]);
+          else out[i] = profile[((out[i] === 0 ? reach - d : reach + d) * perPixel + 0.5) | 0];
+        }
         distance[i] = Infinity;
       }
     }
@@ -65,28 +70,47 @@ export function drawMatte(
 }
 
 /** Signed distances (px, positive inside) between which the edge rises from empty to full. */
-function edgeRange({ feather, featherSide, spread }: Edge): { low: number; high: number } {
-  if (feather < 1) return { low: -spread - 0.5, high: -spread + 0.5 };
-  const outward = featherSide === 'outside' ? feather : featherSide === 'both' ? feather / 2 : 0;
-  return { low: -spread - outward, high: -spread - outward + feather };
+function edgeRange({ featherInside, featherOutside, spread }: Edge, factor: number) {
+  const low = -spread - featherOutside * factor;
+  const high = -spread + featherInside * factor;
+  if (high - low >= 1) return { low, high };
+  const middle = (low + high) / 2;
+  return { low: middle - 0.5, high: middle + 0.5 };
+}
+
+/** Alpha at a signed distance where the softness is multiplied by `factor`. */
+function alphaAt(d: number, edge: Edge, factor: number): number {
+  const low = -edge.spread - edge.featherOutside * factor;
+  const width = (edge.featherInside + edge.featherOutside) * factor;
+  const t = width >= 1 ? (d - low) / width : d - low - width / 2 + 0.5;
+  if (t <= 0) return 0;
+  if (t >= 1) return 255;
+  return (255 * (width >= 1 ? t * t * (3 - 2 * t) : t) + 0.5) | 0;
 }
 
 const profileSteps = 4096;
 
 /** Alpha by signed distance, from −reach to +reach in equal steps. */
-function edgeProfile(low: number, high: number, smooth: boolean, reach: number): Uint8Array {
+function edgeProfile(low: number, high: number, reach: number): Uint8Array {
   const profile = new Uint8Array(profileSteps + 1);
   for (let k = 0; k <= profileSteps; k++) {
     const d = -reach + (2 * reach * k) / profileSteps;
     const t = Math.min(1, Math.max(0, (d - low) / (high - low)));
-    profile[k] = Math.round(255 * (smooth ? t * t * (3 - 2 * t) : t));
+    profile[k] = Math.round(255 * (high - low > 1 ? t * t * (3 - 2 * t) : t));
   }
   return profile;
 }
 
-/** Joins a matte to those before it: each pixel takes the larger alpha. */
-export function addMatte(onto: Uint8Array, matte: Uint8Array) {
-  for (let i = 0; i < onto.length; i++) if (matte[i] > onto[i]) onto[i] = matte[i];
+/** Joins a matte to those before it, pixel by pixel: the larger, what it leaves of them, or what lies in both. */
+export function combineMatte(onto: Uint8Array, matte: Uint8Array, combine: Combine) {
+  const n = onto.length;
+  if (combine === 'add') {
+    for (let i = 0; i < n; i++) if (matte[i] > onto[i]) onto[i] = matte[i];
+  } else if (combine === 'keep only') {
+    for (let i = 0; i < n; i++) if (matte[i] < onto[i]) onto[i] = matte[i];
+  } else {
+    for (let i = 0; i < n; i++) if (255 - matte[i] < onto[i]) onto[i] = 255 - matte[i];
+  }
 }
 
 /** Share of the frame that the matte covers, 0 to 1. */

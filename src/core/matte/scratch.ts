@@ -7,11 +7,14 @@ export class MatteScratch {
   area = new Float32Array(0);
   /** Distance to the line in px; Infinity between uses. */
   distance = new Float32Array(0);
+  /** What the softness is multiplied by at the nearest place of the line, where that varies. */
+  factor = new Float32Array(0);
   /** 1 for each run of 32 pixels of a row that has been written to; all zero between uses. */
   touched = new Uint8Array(0);
 
   /** Makes room for a picture of `width` × `height` px. */
-  fit(width: number, height: number) {
+  fit(width: number, height: number, varying = false) {
+    if (varying && this.factor.length < width * height) this.factor = new Float32Array(width * height);
     if (this.distance.length < width * height)
       this.distance = new Float32Array(width * height).fill(Infinity);
     const area = (width + 2) * height;

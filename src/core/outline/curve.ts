@@ -34,22 +34,29 @@ export function segmentCubic(coordinates: ArrayLike<number>, segment: number): C
  * first point is not repeated at its end.
  *
  * @param tolerance in scaled pixels.
+ * @param visit told of every point of the polyline: its segment, and the parameter on it.
  */
 export function flattenOutline(
   coordinates: ArrayLike<number>,
   closed: boolean,
   scale = 1,
   tolerance = 0.02,
+  visit?: (segment: number, t: number) => void,
 ): number[] {
   const polyline: number[] = [];
   const segments = segmentCount(coordinates, closed);
   for (let s = 0; s < segments; s++) {
     const cubic = segmentCubic(coordinates, s).map((value) => value * scale) as unknown as Cubic;
-    if (s === 0) polyline.push(cubic[0], cubic[1]);
+    if (s === 0) {
+      polyline.push(cubic[0], cubic[1]);
+      visit?.(0, 0);
+    }
     const steps = flatteningSteps(cubic, tolerance);
     const last = closed && s === segments - 1 ? steps - 1 : steps;
-    for (let k = 1; k <= last; k++)
+    for (let k = 1; k <= last; k++) {
       polyline.push(...(k === steps ? [cubic[6], cubic[7]] : pointAt(cubic, k / steps)));
+      visit?.(s, k / steps);
+    }
   }
   return polyline;
 }

@@ -1,6 +1,11 @@
 export { flattenOutline, pointCount, segmentCount, segmentCubic } from './curve';
+export { edgeAt, edgeSettingsOf } from './edge-track';
+export { mostExposures, shutterAt } from './exposures';
 export { inBetween } from './in-between';
-export { middleOfLongestGap, smoothedPoses, superfluousPoses } from './poses';
+export { middleOfLongestGap, poseDistance, smoothedPoses, superfluousPoses } from './poses';
 export { regionOf, type Region } from './region';
-export { shapeAt, startingCoordinates, type Shape } from './shape';
+export { roundedCorners } from './rounding';
+export { shapeAt, shapeAtMoment, startingCoordinates, type Shape } from './shape';
 export { insertPoint, nearestOnOutline, removePoint } from './topology';
+export { mirroredPose, pointKindAt, reversedPose, withPointKind, type PointKind } from './points';
+export { alignedPose, boundsOf, pulledPose, softlyMoved, turnedPose } from './reshape';

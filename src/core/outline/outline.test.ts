@@ -107,6 +107,7 @@ test('empty before the first pose, full after the last, the pose itself on its f
     outlineId: 'o',
     frame,
     origin: 'by hand',
+    onward: 'linear',
     coordinates: pose.map((v, i) => (i % 6 === 0 ? v + x : v)),
   });
   const poses = [row(10, 0), row(20, 100)];

@@ -7,6 +7,7 @@ const pose = (frame: number, coordinates: number[]): PoseRow => ({
   outlineId: 'o',
   frame,
   origin: 'by hand',
+  onward: 'linear',
   coordinates,
 });
 const line = (x: number, y = 0) => [x, y, 0, 0, 2, 20, x + 10, y + 60, -2, -20, 0, 0];

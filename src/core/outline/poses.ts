@@ -32,15 +32,18 @@ export function poseDistance(a: readonly number[], b: readonly number[]): number
 
 /**
  * Frames whose poses can go, as the in-betweens of those that stay reproduce them: the stretch is parted where it is
- * missed most until nothing is missed by more than `tolerance` (after Douglas and Peucker 1973).
+ * missed most until nothing is missed by more than `tolerance` (after Douglas and Peucker 1973). Only where
+ * in-betweens are linear: poses at either end of another way onward stay.
  *
  * @param poses ascending by frame.
  * @param tolerance px.
  */
 export function superfluousPoses(poses: readonly PoseRow[], tolerance: number): number[] {
   if (poses.length < 3) return [];
-  const kept = new Set([0, poses.length - 1]);
-  const open: [number, number][] = [[0, poses.length - 1]];
+  const ends = poses.flatMap(({ onward }, k) => (onward === 'linear' ? [] : [k, k + 1]));
+  const kept = new Set([0, ...ends, poses.length - 1].filter((k) => k < poses.length));
+  const inOrder = [...kept].sort((a, b) => a - b);
+  const open = inOrder.slice(1).map((to, k): [number, number] => [inOrder[k], to]);
   while (open.length > 0) {
     const [from, to] = open.pop()!;
     let [worst, at] = [tolerance, -1];

@@ -7,6 +7,8 @@ export interface Region {
   /** The part of its boundary that was drawn, from which softness is measured: a polyline, closed for a loop. */
   line: number[];
   closed: boolean;
+  /** What the softness is multiplied by at each of the line's points; null where it is 1 everywhere. */
+  factors: number[] | null;
 }
 
 /**
@@ -14,6 +16,8 @@ export interface Region {
  *
  * A loop is its own region. A seam runs on past the frame from both ends, along its own direction there, and is
  * closed around the frame on its swept side.
+ *
+ * @param factors of the softness at each of the polyline's points, or null.
  */
 export function regionOf(
   polyline: number[],
@@ -21,15 +25,21 @@ export function regionOf(
   sweptSide: Side,
   width: number,
   height: number,
+  factors: number[] | null = null,
 ): Region {
-  if (kind === 'loop') return { polygon: polyline, line: polyline, closed: true };
+  if (kind === 'loop') return { polygon: polyline, line: polyline, closed: true, factors };
   const box = boxAround(polyline, width, height);
   const line = [
     ...runOn(polyline, 'start', box, width, height),
     ...polyline,
     ...runOn(polyline, 'end', box, width, height),
   ];
-  return { polygon: [...line, ...wayRound(line, sweptSide, box)], line, closed: false };
+  return {
+    polygon: [...line, ...wayRound(line, sweptSide, box)],
+    line,
+    closed: false,
+    factors: factors && [factors[0], ...factors, factors[factors.length - 1]],
+  };
 }
 
 interface Box {

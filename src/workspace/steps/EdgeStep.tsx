@@ -1,64 +1,82 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import type { FeatherSide, OutlineRow } from '@/core/document/rows';
-import { changeOutline, draftOutline } from '../commands';
-import { useOutline } from '../traced';
+import { edgeAtFrame } from '@/core/document/document';
+import type { EdgeSettings, Onward } from '@/core/document/rows';
+import { edgeAt, mostExposures, shutterAt } from '@/core/outline';
+import { KeyIcon, NoKeyIcon } from '@/interface/icons';
+import { SmallButton } from '@/interface/SmallButton';
+import { changeOutline } from '../commands';
+import { changeEdge, draftEdge, edgeNow, edgeOnward, setFactor, toggleEdgeKey } from '../edge-commands';
+import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { useView } from '../view-store';
+import { MeasureEdge } from './MeasureEdge';
 import { NumberField } from './NumberField';
 
-/** Softness and growth of the outline in hand. */
+const row = {
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) 104px',
+  alignItems: 'center',
+  gap: 2,
+  pl: 1.25,
+};
+
+/** Softness, growth, roundness and blur of the edge of the outline in hand. */
 export function EdgeStep() {
+  const traced = useTraced();
   const inHand = useOutline();
   const draft = useView((state) => state.draft);
-  if (!inHand)
+  const frame = useView((state) => (state.playing ? null : state.frame));
+  const points = useView((state) => state.points);
+  if (!inHand || !traced)
     return <Box sx={{ color: 'text.secondary' }}>Draw an outline first; its softness is set here.</Box>;
-  const drafted = draft?.find((change) => change.table === 'outline' && change.id === inHand.outline.id)
-    ?.after as OutlineRow | undefined;
-  const outline = drafted ?? inHand.outline;
-  // The wide softnesses need less finesse than the narrow ones: the slider runs along the square root.
-  const along = Math.sqrt(outline.feather);
+  const { outline } = inHand;
+  const source = sourceFrameOf(traced, frame ?? 0);
+  const keys = traced.document.edges[outline.id] ?? [];
+  const key = edgeAtFrame(traced.document, outline.id, source);
+  const edge = edgeNow(draft) ?? edgeAt(outline, keys, source);
+  const shutter = shutterAt(outline, edge, inHand.poses, source);
+  const chosen = [...points];
+  const factor = chosen.length > 0 ? (edge.factors[chosen[0]] ?? 1) : 1;
+
   return (
-    <Box sx={{ display: 'grid', gap: 1.5 }}>
-      <Box sx={{ fontSize: 13, color: 'text.secondary' }}>{outline.name}, in pixels of the shot</Box>
-      <ToggleButtonGroup
-        exclusive
-        fullWidth
-        size="small"
-        value={outline.featherSide}
-        aria-label="Where the feather lies"
-        onChange={(_event, side: FeatherSide | null) =>
-          side && changeOutline('Feather side', { featherSide: side })
-        }
-      >
-        <ToggleButton value="inside">Inside</ToggleButton>
-        <ToggleButton value="both">Both</ToggleButton>
-        <ToggleButton value="outside">Outside</ToggleButton>
-      </ToggleButtonGroup>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 104px', alignItems: 'center', gap: 2 }}>
-        <Slider
-          aria-label="Feather"
-          min={0}
-          max={Math.sqrt(200)}
-          step={0.1}
-          value={along}
-          scale={(value) => Math.round(value * value * 2) / 2}
-          onChange={(_event, value) => draftOutline({ feather: Math.round((value as number) ** 2 * 2) / 2 })}
-          onChangeCommitted={(_event, value) =>
-            changeOutline('Feather', { feather: Math.round((value as number) ** 2 * 2) / 2 })
-          }
-        />
-        <NumberField
-          label="Feather"
-          value={outline.feather}
-          low={0}
-          high={500}
-          unit="px"
-          onChange={(feather) => changeOutline('Feather', { feather })}
-        />
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5 }}>
+      <Box sx={{ fontSize: 13, color: 'text.secondary', display: 'flex', alignItems: 'center' }}>
+        <Box sx={{ flex: 1 }}>
+          {outline.name}, in px of the shot
+          {keys.length > 0 && `; ${keys.length} ${keys.length === 1 ? 'key' : 'keys'}`}
+        </Box>
+        <SmallButton
+          label={key ? 'Remove the edge’s key on this frame' : 'Key the edge on this frame'}
+          pressed={key !== null}
+          onClick={toggleEdgeKey}
+        >
+          {key ? <KeyIcon size={16} /> : <NoKeyIcon size={16} />}
+        </SmallButton>
+      </Box>
+      <Width label="Feather inside" name="featherInside" edge={edge} />
+      <Width label="Feather outside" name="featherOutside" edge={edge} />
+      <Box sx={{ display: 'flex', gap: 0.75 }}>
+        {(['Inside', 'Both', 'Outside'] as const).map((side) => (
+          <Button
+            key={side}
+            fullWidth
+            title={`Puts all of the softness ${side === 'Both' ? 'evenly about the line' : `to the ${side.toLowerCase()}`}`}
+            onClick={() => {
+              const all = edge.featherInside + edge.featherOutside;
+              const inside = side === 'Inside' ? all : side === 'Both' ? all / 2 : 0;
+              changeEdge('Feather', { featherInside: inside, featherOutside: all - inside });
+            }}
+          >
+            {side}
+          </Button>
+        ))}
+      </Box>
+      <Box sx={row}>
         <Slider
           aria-label="Spread"
           min={-60}
@@ -66,19 +84,106 @@ export function EdgeStep() {
           step={0.5}
           track={false}
           marks={[{ value: 0, label: '0' }]}
-          value={outline.spread}
-          onChange={(_event, value) => draftOutline({ spread: value as number })}
-          onChangeCommitted={(_event, value) => changeOutline('Spread', { spread: value as number })}
+          value={edge.spread}
+          onChange={(_event, value) => draftEdge({ spread: value as number })}
+          onChangeCommitted={(_event, value) => changeEdge('Spread', { spread: value as number })}
         />
         <NumberField
           label="Spread"
-          value={outline.spread}
+          value={edge.spread}
           low={-500}
           high={500}
           unit="px"
-          onChange={(spread) => changeOutline('Spread', { spread })}
+          onChange={(spread) => changeEdge('Spread', { spread })}
         />
       </Box>
+      <Width label="Round corners" name="roundness" edge={edge} />
+      {chosen.length > 0 && (
+        <NumberField
+          label={`Feather at ${chosen.length === 1 ? 'the selected point' : `${chosen.length} points`}, times`}
+          value={factor}
+          low={0}
+          high={10}
+          onChange={setFactor}
+        />
+      )}
+      {keys.length > 1 && (
+        <ToggleButtonGroup
+          exclusive
+          fullWidth
+          size="small"
+          value={keys.findLast((each) => each.frame <= source)?.onward ?? 'linear'}
+          aria-label="Edge between its keys"
+          onChange={(_event, way: Onward | null) => way && edgeOnward(way)}
+        >
+          <ToggleButton value="linear">Linear</ToggleButton>
+          <ToggleButton value="smooth">Smooth</ToggleButton>
+          <ToggleButton value="hold">Hold</ToggleButton>
+        </ToggleButtonGroup>
+      )}
+      <Box>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+          <NumberField
+            label="Blur, shutter"
+            value={outline.shutter}
+            low={0}
+            high={720}
+            unit="°"
+            onChange={(open) => changeOutline('Shutter', { shutter: open, phase: -open / 2 })}
+          />
+          <NumberField
+            label="Opens at"
+            value={outline.phase}
+            low={-720}
+            high={720}
+            unit="°"
+            onChange={(phase) => changeOutline('Shutter phase', { phase })}
+          />
+        </Box>
+        <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
+          {outline.shutter === 0
+            ? 'Off. 180° blurs the matte as most cameras blur what moves.'
+            : shutter
+              ? `${shutter.moments.length} moments, ${shutter.step.toFixed(1)} px apart${shutter.moments.length === mostExposures ? ', the most there are' : ''}.`
+              : 'The outline does not move on this frame.'}
+        </Box>
+      </Box>
+      <MeasureEdge outlineId={outline.id} poseCount={inHand.poses.length} />
+    </Box>
+  );
+}
+
+function Width({
+  label,
+  name,
+  edge,
+}: {
+  label: string;
+  name: 'featherInside' | 'featherOutside' | 'roundness';
+  edge: EdgeSettings;
+}) {
+  // Wide edges need less finesse than narrow ones: the slider runs along the square root.
+  const ofSlider = (value: number) => Math.round(value * value * 2) / 2;
+  return (
+    <Box sx={row}>
+      <Slider
+        aria-label={label}
+        min={0}
+        max={Math.sqrt(200)}
+        step={0.1}
+        value={Math.sqrt(edge[name])}
+        scale={ofSlider}
+        onChange={(_event, value) => draftEdge({ [name]: ofSlider(value as number) })}
+        onChangeCommitted={(_event, value) => changeEdge(label, { [name]: ofSlider(value as number) })}
+      />
+      <NumberField
+        label={label}
+        value={edge[name]}
+        low={0}
+        high={500}
+        unit="px"
+        onChange={(value) => changeEdge(label, { [name]: value })}
+      />
     </Box>
   );
 }

@@ -1,15 +1,14 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from '@/interface/messages';
 import { layersInOrder } from '@/core/document/document';
 import { type LayerRow, plainLayer, type Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
 import { DownIcon, EyeIcon, EyeShutIcon, SoloIcon, UpIcon } from '@/interface/icons';
+import { SmallButton } from '@/interface/SmallButton';
 import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
 import type { ShotMedia } from '@/wire/answers';
@@ -75,7 +74,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
               )}
             </Box>
             <Box sx={{ display: 'flex' }}>
-              <Small
+              <SmallButton
                 label={layer.visible ? `Hide the ${layerName(layer)}` : `Show the ${layerName(layer)}`}
                 onClick={() =>
                   changeLayer(`${layer.visible ? 'Hide' : 'Show'} the ${layerName(layer)}`, layer, {
@@ -84,65 +83,33 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
                 }
               >
                 {layer.visible ? <EyeIcon size={16} /> : <EyeShutIcon size={16} />}
-              </Small>
-              <Small
+              </SmallButton>
+              <SmallButton
                 label={solo === layer.id ? 'Show all layers' : `Show only the ${layerName(layer)}`}
                 pressed={solo === layer.id}
                 onClick={() => setView({ solo: solo === layer.id ? null : layer.id })}
               >
                 <SoloIcon size={16} />
-              </Small>
-              <Small
+              </SmallButton>
+              <SmallButton
                 label={`Move the ${layerName(layer)} up`}
                 disabled={k === 0}
                 onClick={() => moveLayer(layer, 1)}
               >
                 <UpIcon size={14} />
-              </Small>
-              <Small
+              </SmallButton>
+              <SmallButton
                 label={`Move the ${layerName(layer)} down`}
                 disabled={k === layers.length - 1}
                 onClick={() => moveLayer(layer, -1)}
               >
                 <DownIcon size={14} />
-              </Small>
+              </SmallButton>
             </Box>
           </Box>
         );
       })}
     </Box>
-  );
-}
-
-function Small({
-  label,
-  pressed,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  pressed?: boolean;
-  disabled?: boolean;
-  onClick(): void;
-  children: React.ReactNode;
-}) {
-  return (
-    <Tooltip title={label}>
-      <span>
-        <IconButton
-          size="small"
-          aria-label={label}
-          aria-pressed={pressed}
-          disabled={disabled}
-          color={pressed ? 'primary' : 'default'}
-          onClick={onClick}
-          sx={{ p: '3px' }}
-        >
-          {children}
-        </IconButton>
-      </span>
-    </Tooltip>
   );
 }
 

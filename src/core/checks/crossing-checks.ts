@@ -1,0 +1,207 @@
+import { shownSourceFrame, type Shots } from '../compose/scene';
+import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
+import { tracedLayer } from '../document/plans';
+import type { OutlineRow, PoseRow, Shot } from '../document/rows';
+import { type Finding, framesPhrase, type Hit, stretches } from './findings';
+import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
+
+/** Share of the frame up to which the last pose is pushed out; with more left the object is still in the picture. */
+const mostPushed = 0.12;
+
+/** Share of the frame by which coverage may shrink from one frame to the next before it counts as running back. */
+const backTolerance = 0.002;
+
+/**
+ * What can be found without looking at the picture: from coverage, poses, and where the shots are.
+ *
+ * @param coverage share of the traced frame that the wipe has taken, for each crossing frame.
+ * @param crossingFrame the crossing frame at which the layer of an outline shows a source frame, or null.
+ */
+export function crossingFindings(
+  document: CrossingDocument,
+  shots: Shots,
+  coverage: ArrayLike<number>,
+  crossingFrame: (outline: OutlineRow, source: number) => number | null,
+): Finding[] {
+  const [first, last] = playedRange(document);
+  const findings: Finding[] = [...coverageFindings(document, coverage, first, last)];
+  for (const outline of Object.values(document.outlines)) {
+    const layer = document.layers[outline.layerId];
+    const shot = layer && shots[layer.shotId];
+    if (shot && layer.visible)
+      findings.push(...lineFindings(outline, document.poses[outline.id] ?? [], shot, crossingFrame));
+  }
+  findings.push(...runsOut(document, shots, coverage, first, last));
+  return findings.filter(({ from, to }) => to >= first && from <= last);
+}
+
+function coverageFindings(
+  document: CrossingDocument,
+  coverage: ArrayLike<number>,
+  first: number,
+  last: number,
+): Finding[] {
+  const layer = tracedLayer(document);
+  const cutting = Object.values(document.outlines)
+    .filter((row) => (row.cutsLayerId ?? row.layerId) === layer?.id)
+    .sort((a, b) => a.position - b.position);
+  if (coverage.length === 0 || cutting.length === 0) return [];
+  const outlineId = cutting[0].id;
+  const found: Finding[] = [];
+  const percent = (share: number) => `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 2 : 1)} %`;
+  if (coverage[first] > 0.0005)
+    found.push({
+      kind: 'starts cut',
+      outlineId,
+      from: first,
+      to: first,
+      worst: first,
+      says: `On the first frame ${percent(coverage[first])} is cut already; nothing should be.`,
+      place: null,
+      fix: null,
+    });
+  const opening = document.crossing.plan === 'opening';
+  if (!opening && coverage[last] < 0.9995)
+    found.push({
+      kind: 'ends open',
+      outlineId,
+      from: last,
+      to: last,
+      worst: last,
+      says: `On the last frame ${percent(1 - coverage[last])} still shows the old shot, softness included.`,
+      place: null,
+      fix: null,
+    });
+  // The last pose must cover the frame by itself: after it all is cut at once, and what was left would jump.
+  if (!opening) {
+    let full = last;
+    while (full > first && coverage[full - 1] >= 0.9995) full--;
+    const before = coverage[full - 1];
+    const step = full - 2 >= first ? before - coverage[full - 2] : 0;
+    if (full > first && coverage[full] >= 0.9995 && before < 0.98 && 1 - before > 2.5 * Math.max(step, 0.004))
+      found.push({
+        kind: 'ends open',
+        outlineId,
+        from: full - 1,
+        to: full - 1,
+        worst: full - 1,
+        says: `After frame ${full - 1} the last ${percent(1 - before)} jumps away at once: ${
+          1 - before > mostPushed
+            ? 'the trace stops before the edge has left'
+            : 'the last pose does not cover the frame'
+        }.`,
+        place: null,
+        fix: 1 - before > mostPushed ? null : 'Push it out',
+      });
+  }
+  const back: Hit[] = [];
+  for (let frame = first + 1; frame <= last; frame++)
+    if (coverage[frame] < coverage[frame - 1] - backTolerance)
+      back.push({ frame, measure: coverage[frame - 1] - coverage[frame] });
+  for (const { from, to, frame, measure } of stretches(back))
+    found.push({
+      kind: 'runs back',
+      outlineId,
+      from,
+      to,
+      worst: frame,
+      says: `${framesPhrase({ from, to })}: the wipe runs back, by ${percent(measure)} of the frame.`,
+      place: null,
+      fix: null,
+    });
+  return found;
+}
+
+function lineFindings(
+  outline: OutlineRow,
+  poses: readonly PoseRow[],
+  shot: Shot,
+  crossingFrame: (outline: OutlineRow, source: number) => number | null,
+): Finding[] {
+  const inCrossing = (hits: readonly Hit[]) =>
+    hits.flatMap((hit) => {
+      const frame = crossingFrame(outline, hit.frame);
+      return frame === null ? [] : [{ ...hit, frame }];
+    });
+  const said = (
+    kind: Finding['kind'],
+    hits: readonly Hit[],
+    gap: number,
+    fix: string | null,
+    say: (phrase: string, measure: number) => string,
+  ): Finding[] =>
+    stretches(inCrossing(hits), gap).map(({ from, to, frame, measure, place }) => ({
+      kind,
+      outlineId: outline.id,
+      from,
+      to,
+      worst: frame,
+      says: say(framesPhrase({ from, to }), measure),
+      place: place ?? null,
+      fix,
+    }));
+  const px = (measure: number) => `${measure.toFixed(1)} px`;
+  return [
+    ...said(
+      'end in frame',
+      endsInFrame(outline, poses, shot),
+      12,
+      'Draw it out',
+      (frames, measure) =>
+        `${frames}: an end of ${outline.name} lies ${px(measure)} inside the picture; it should reach past the border.`,
+    ),
+    ...said(
+      'jitters',
+      jitterOf(outline, poses, shot),
+      1,
+      'Smooth it',
+      (frames, measure) => `${frames}: the line jumps about ${px(measure)} out of its way.`,
+    ),
+    ...said(
+      'stands still',
+      standstillsOf(poses),
+      1,
+      'Take the pose away',
+      (frames) =>
+        `${frames}: the pose is that of the frame before, though the edge moves; a frame was missed.`,
+    ),
+    ...said(
+      'folds',
+      foldsOf(outline, poses, shot),
+      4,
+      null,
+      (frames) => `${frames}: the line crosses itself, or points lie on each other.`,
+    ),
+  ];
+}
+
+/** Frames on which something is uncovered where no shot is. */
+function runsOut(
+  document: CrossingDocument,
+  shots: Shots,
+  coverage: ArrayLike<number>,
+  first: number,
+  last: number,
+): Finding[] {
+  const behind = layersInOrder(document).filter(({ visible, role }) => visible && role === 'incoming');
+  if (behind.length === 0 || tracedLayer(document)?.role === 'incoming') return [];
+  const hits: Hit[] = [];
+  for (let frame = first; frame <= last; frame++) {
+    if ((coverage[frame] ?? 0) < 0.0005) continue;
+    const shown = behind.some((layer) => {
+      const shot = shots[layer.shotId];
+      return shot && shownSourceFrame(document, layer, shot, frame) !== null;
+    });
+    if (!shown) hits.push({ frame, measure: coverage[frame] });
+  }
+  return stretches(hits).map(({ from, to }) => ({
+    kind: 'runs out',
+    outlineId: null,
+    from,
+    to,
+    worst: from,
+    says: `${framesPhrase({ from, to })}: the incoming shot has no picture there; slip it, slow it down or freeze its end.`,
+    place: null,
+    fix: null,
+  }));
+}

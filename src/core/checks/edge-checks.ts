@@ -1,0 +1,150 @@
+import type { EdgeSettings, OutlineRow } from '../document/rows';
+import type { EdgeReading } from '../edge/profile';
+import { matteWidth } from '../edge/profile';
+import { type Finding, framesPhrase, type Hit, stretches } from './findings';
+
+/** A frame on which a long line has no edge of the picture near it. */
+export type Unread = Pick<FrameReading, 'frame' | 'place'>;
+
+/** Share of the line that agrees on an edge below which there is said to be none. */
+export const leastTrace = 0.3;
+
+/** What was read along an outline at one crossing frame. */
+export interface FrameReading {
+  frame: number;
+  /** Whether there is a pose on it. */
+  posed: boolean;
+  edge: EdgeSettings;
+  /** px a frame at which the line moves along its normals. */
+  speed: number;
+  reading: EdgeReading;
+  /** Middle of the line in the frame, px of the shot. */
+  place: readonly [number, number];
+}
+
+/** Least share of the line that must agree on where the edge is, for the picture to be believed. */
+const leastSupport = 0.5;
+
+/** In-betweens are seen for a moment only: they may lie farther off than what a hand has placed. */
+const driftAllowance = 1.25;
+
+/** How far the line may lie off the picture's edge, px: a part of its softness is not seen either. */
+function tolerance({ reading }: FrameReading): number {
+  return Math.max(1.75, reading.width * 0.15);
+}
+
+/**
+ * What the picture says of an outline's edge over the crossing.
+ *
+ * @param readings in the order of their frames.
+ * @param unread frames on which nothing could be read.
+ * @param keeps whether the outline's layer keeps what it encloses: then what lies inside is the object.
+ */
+export function edgeFindings(
+  outline: OutlineRow,
+  readings: readonly FrameReading[],
+  keeps: boolean,
+  unread: readonly Unread[] = [],
+): Finding[] {
+  const believed = readings.filter(({ reading }) => reading.support >= leastSupport);
+  const off = believed.filter(
+    (each) => Math.abs(each.reading.offset) > tolerance(each) * (each.posed ? 1 : driftAllowance),
+  );
+  const hit = (each: FrameReading, measure: number): Hit => ({
+    frame: each.frame,
+    measure,
+    place: each.place,
+  });
+  const found: Finding[] = [];
+  const say = (
+    kind: Finding['kind'],
+    hits: readonly Hit[],
+    gap: number,
+    fix: string | null,
+    says: (phrase: string, measure: number) => string,
+  ) => {
+    for (const { from, to, frame, measure, place } of stretches(hits, gap))
+      found.push({
+        kind,
+        outlineId: outline.id,
+        from,
+        to,
+        worst: frame,
+        says: says(framesPhrase({ from, to }), measure),
+        place: place ?? null,
+        fix,
+      });
+  };
+  // The picture's edge inside the region: what lies between belongs to the object, and is cut.
+  const cuts = ({ reading }: FrameReading) => reading.offset > 0 !== keeps;
+  const px = (measure: number) => `${Math.abs(measure).toFixed(1)} px`;
+  const on = (each: FrameReading) => hit(each, each.reading.offset);
+  say(
+    'object is cut',
+    off.filter((each) => each.posed && cuts(each)).map(on),
+    1,
+    'Put it on the edge',
+    (frames, by) => `${frames}: the object is cut, by ${px(by)}.`,
+  );
+  say(
+    'background peeks',
+    off.filter((each) => each.posed && !cuts(each)).map(on),
+    1,
+    'Put it on the edge',
+    (frames, by) => `${frames}: background peeks out behind the object, ${px(by)} wide.`,
+  );
+  say(
+    'drifts',
+    off.filter(({ posed }) => !posed).map(on),
+    1,
+    'Make a pose on the edge',
+    (frames, by) =>
+      `${frames}: between poses the line drifts ${px(by)} off the edge; the picture moved otherwise.`,
+  );
+  say(
+    'no edge',
+    unread.map(({ frame, place }) => ({ frame, measure: 0, place })),
+    1,
+    null,
+    (frames) => `${frames}: there is no edge along the line; it may lie far off.`,
+  );
+  const softness = (each: FrameReading) => {
+    const feather = each.edge.featherInside + each.edge.featherOutside;
+    return Math.hypot(matteWidth(feather), 0.8 * ((each.speed * outline.shutter) / 360));
+  };
+  const ratio = (each: FrameReading) => softness(each) / each.reading.width;
+  const differs = (each: FrameReading) => Math.abs(softness(each) - each.reading.width) > 4;
+  const soft = believed.filter((each) => ratio(each) > 1.8 && differs(each));
+  const hard = believed.filter((each) => ratio(each) < 0.5 && differs(each));
+  const blurred = (each: FrameReading) => {
+    // At a shutter of 180 degrees the picture blurs over half its way.
+    const expected = 0.8 * (each.speed / 2);
+    return outline.shutter === 0 && expected > 5 && each.reading.width > 0.7 * expected;
+  };
+  const wide = ({ frame, reading, place }: FrameReading) => ({ frame, measure: reading.width, place });
+  say(
+    'too soft',
+    soft.map(wide),
+    6,
+    'Match the picture',
+    (frames, width) =>
+      `${frames}: the matte is much softer than the picture’s edge, which is ${px(width)} wide; the other shot ghosts through.`,
+  );
+  say(
+    'too hard',
+    hard.filter((each) => !blurred(each)).map(wide),
+    6,
+    'Match the picture',
+    (frames, width) =>
+      `${frames}: the matte is much harder than the picture’s edge, which is ${px(width)} wide.`,
+  );
+  say(
+    'not blurred',
+    hard.filter(blurred).map(wide),
+    6,
+    'Blur with the movement',
+    (frames, width) =>
+      `${frames}: the edge moves fast and is blurred ${px(width)} wide in the picture; the matte is not.`,
+  );
+  return found;
+}

@@ -1,0 +1,39 @@
+import type { EdgeSettings, OutlineRow, PoseRow } from '../document/rows';
+import { poseDistance } from './poses';
+import { shapeAtMoment } from './shape';
+
+/** Most moments that are mixed into a blurred matte: beyond, its steps grow instead. */
+export const mostExposures = 32;
+
+/** How the shutter's time is parted, and how far the outline moves between two of its moments. */
+export interface Shutter {
+  moments: number[];
+  /** px of the shot between two moments, at the fastest point. */
+  step: number;
+}
+
+/**
+ * The moments while the shutter is open at a frame: as many as keep the steps of the fastest point under half a
+ * pixel, or under an eighth of the softness, which hides them as well; at most `mostExposures`.
+ *
+ * @param poses of the outline, ascending by frame.
+ * @returns null where nothing moves, or the shutter is closed.
+ */
+export function shutterAt(
+  outline: OutlineRow,
+  edge: EdgeSettings,
+  poses: readonly PoseRow[],
+  frame: number,
+): Shutter | null {
+  if (outline.shutter <= 0 || poses.length < 2) return null;
+  const opens = frame + outline.phase / 360;
+  const open = outline.shutter / 360;
+  const travel = poseDistance(shapeAtMoment(poses, opens), shapeAtMoment(poses, opens + open));
+  const allowed = Math.max(0.5, (edge.featherInside + edge.featherOutside) / 8);
+  const count = Math.min(mostExposures, Math.ceil(travel / allowed));
+  if (count < 2) return null;
+  return {
+    moments: Array.from({ length: count }, (_, k) => opens + (open * (k + 0.5)) / count),
+    step: travel / count,
+  };
+}

@@ -1,0 +1,110 @@
+import * as Comlink from 'comlink';
+import { create } from 'zustand';
+import type { Finding } from '@/core/checks/findings';
+import type { CrossingDocument } from '@/core/document/document';
+import { sentenceOf } from '@/interface/api';
+import type { Checks, ChecksEvent } from '@/render/checks';
+import type { ChecksService } from '@/render/checks.worker';
+import type { ShotMedia } from '@/wire/answers';
+import { edit } from './commands';
+import { onDocumentChange, useDocument } from './document-store';
+import { setView, useView } from './view-store';
+
+interface ChecksState {
+  findings: Finding[];
+  /** How much has been looked at since the last change, 0 to 1; null before the first look. */
+  share: number | null;
+  failure: string | null;
+}
+
+export const useChecks = create<ChecksState>(() => ({ findings: [], share: null, failure: null }));
+
+/** Rest of a hand, ms, before the checks look again. */
+const settle = 700;
+
+let service: Comlink.Remote<Checks> | null = null;
+
+/** Lets the checks look at a crossing whenever it changes; returns what ends that. */
+export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
+  const worker = new Worker(new URL('../render/checks.worker.ts', import.meta.url), { type: 'module' });
+  useChecks.setState({ findings: [], share: null, failure: null });
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let ended = false;
+  const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
+  const tell = Comlink.proxy(({ findings, share }: ChecksEvent) => {
+    if (!ended) useChecks.setState(share === 0 ? { share } : { findings, share });
+  });
+  const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
+  const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) => {
+    if (service) void Promise.resolve(what(service)).catch(fail);
+  };
+  const lookSoon = () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => ask((checks) => checks.look()), settle);
+  };
+  void opened
+    .then((checks) => {
+      if (ended) return;
+      service = checks as unknown as Comlink.Remote<Checks>;
+      lookSoon();
+    })
+    .catch(fail);
+  const stopEdits = onDocumentChange((change) => {
+    ask((checks) =>
+      'changes' in change ? checks.change([...change.changes]) : checks.replaceDocument(change.document),
+    );
+    lookSoon();
+  });
+  const stopView = useView.subscribe((now, before) => {
+    const busy = ({ playing, draft }: typeof now) => playing || draft !== null;
+    if (busy(now) !== busy(before)) ask((checks) => checks.pause(busy(now)));
+  });
+  const stopShots = useDocument.subscribe((now, before) => {
+    if (now.shots === before.shots) return;
+    for (const { shot } of now.shots) ask((checks) => checks.setShot(shot));
+    lookSoon();
+  });
+  return () => {
+    ended = true;
+    clearTimeout(timer);
+    stopEdits();
+    stopView();
+    stopShots();
+    service = null;
+    worker.terminate();
+  };
+}
+
+/** The worker that looks, once it has begun. */
+export function checksNow(): Comlink.Remote<Checks> | null {
+  return service;
+}
+
+/** Mends a finding as its button says; returns a sentence when it could not. */
+export async function mend(finding: Finding): Promise<string | null> {
+  if (!service || !finding.fix) return null;
+  try {
+    const changes = await service.fix(finding);
+    if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
+    edit(`${finding.fix}, frame ${finding.worst}`, changes);
+    return null;
+  } catch (error) {
+    return sentenceOf(error);
+  }
+}
+
+/** Gives the outline's edge the picture's softness, on this frame or keyed at every pose. */
+export async function matchEdge(outlineId: string, keyed: boolean): Promise<string | null> {
+  if (!service) return 'The checks have not begun yet.';
+  const { frame } = useView.getState();
+  try {
+    const changes = await service.match(outlineId, frame, keyed);
+    if (changes.length === 0)
+      return 'The picture shows no clear edge along the line here. Put the line on the edge first.';
+    edit(keyed ? 'Match the edge, keyed at every pose' : `Match the edge, frame ${frame}`, changes);
+    setView({ draft: null });
+    return null;
+  } catch (error) {
+    return sentenceOf(error);
+  }
+}

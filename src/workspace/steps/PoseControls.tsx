@@ -1,0 +1,172 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
+import { poseAtFrame } from '@/core/document/document';
+import type { Beyond, Onward, OutlineRow, PoseRow } from '@/core/document/rows';
+import { useSnackbar } from '@/interface/messages';
+import {
+  changeOutline,
+  copyPoseHere,
+  flipSide,
+  goToPose,
+  halve,
+  pastePoseHere,
+  poseHere,
+  removePoseHere,
+  smoothTracks,
+  thinOutPoses,
+} from '../commands';
+import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses } from '../outline-commands';
+import { type Traced } from '../traced';
+import { setView, useView } from '../view-store';
+import { NumberField } from './NumberField';
+
+const pair = {
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
+  gap: 0.75,
+  alignItems: 'center',
+};
+const beyondSays: Record<Beyond, string> = {
+  empty: 'nothing',
+  full: 'all',
+  hold: 'as posed',
+};
+
+/** The pose on this frame, and what can be done to those on other frames. */
+export function PoseControls({
+  traced,
+  outline,
+  poses,
+  source,
+}: {
+  traced: Traced;
+  outline: OutlineRow;
+  poses: readonly PoseRow[];
+  source: number;
+}) {
+  const { copied, range } = useView(useShallow(({ copied, range }) => ({ copied, range })));
+  const { enqueueSnackbar } = useSnackbar();
+  const [tolerance, setTolerance] = useState(0.5);
+  const pose = poseAtFrame(traced.document, outline.id, source);
+  const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
+  const onward = poses.findLast(({ frame }) => frame <= source)?.onward ?? 'linear';
+  return (
+    <>
+      <Box sx={pair}>
+        {pose ? (
+          <Button variant="outlined" onClick={() => say(removePoseHere())}>
+            Remove pose (X)
+          </Button>
+        ) : (
+          <Button variant="outlined" onClick={poseHere}>
+            Pose here (I)
+          </Button>
+        )}
+        <Button variant="outlined" onClick={() => say(halve())}>
+          Halve a gap (J)
+        </Button>
+        <Button variant="outlined" onClick={copyPoseHere}>
+          Copy pose
+        </Button>
+        <Button variant="outlined" disabled={!copied} onClick={() => say(pastePoseHere())}>
+          Put it here
+        </Button>
+        <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
+        <Button onClick={() => goToPose(1)}>Later pose ›</Button>
+        <Button variant="outlined" disabled={outline.kind !== 'seam'} onClick={flipSide}>
+          Flip side (F)
+        </Button>
+        <Button variant="outlined" onClick={() => say(smoothTracks())} disabled={poses.length < 5}>
+          Smooth
+        </Button>
+      </Box>
+      {range && (
+        <Box sx={{ display: 'grid', gap: 0.75, borderLeft: 3, borderColor: 'primary.main', pl: 1 }}>
+          <Box sx={{ fontSize: 13 }}>
+            Frames {range[0]} to {range[1]} are selected
+          </Box>
+          <Box sx={pair}>
+            <Button variant="outlined" onClick={() => say(removeSelectedPoses())}>
+              Remove poses
+            </Button>
+            <Button variant="outlined" onClick={() => say(spreadSelectedPoses())}>
+              Spread evenly
+            </Button>
+            <Button variant="outlined" onClick={() => say(shiftSelectedPoses(-1))}>
+              Poses 1 earlier
+            </Button>
+            <Button variant="outlined" onClick={() => say(shiftSelectedPoses(1))}>
+              Poses 1 later
+            </Button>
+          </Box>
+          <Button onClick={() => setView({ range: null, scope: 'this' })}>Let the frames go</Button>
+        </Box>
+      )}
+      {poses.length > 1 && (
+        <Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>In-betweens from here on</Box>
+          <ToggleButtonGroup
+            exclusive
+            fullWidth
+            size="small"
+            value={onward}
+            aria-label="In-betweens"
+            onChange={(_event, way: Onward | null) => way && runOnward(way)}
+          >
+            <ToggleButton value="linear">Linear</ToggleButton>
+            <ToggleButton value="smooth">Smooth</ToggleButton>
+            <ToggleButton value="hold">Hold</ToggleButton>
+          </ToggleButtonGroup>
+        </Box>
+      )}
+      {poses.length > 2 && (
+        <Box sx={pair}>
+          <NumberField
+            label="Within"
+            value={tolerance}
+            low={0.05}
+            high={50}
+            unit="px"
+            onChange={setTolerance}
+          />
+          <Button
+            variant="outlined"
+            title="Takes away poses that the in-betweens of the others reproduce"
+            onClick={() => say(thinOutPoses(tolerance))}
+          >
+            Thin out
+          </Button>
+        </Box>
+      )}
+      <Box sx={pair}>
+        {(['beforeFirst', 'afterLast'] as const).map((end) => (
+          <TextField
+            key={end}
+            select
+            label={end === 'beforeFirst' ? 'Cut before the first' : 'Cut after the last'}
+            value={outline[end]}
+            onChange={(event) =>
+              changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
+                [end]: event.target.value as Beyond,
+              })
+            }
+          >
+            {Object.entries(beyondSays).map(([value, says]) => (
+              <MenuItem key={value} value={value}>
+                {says}
+              </MenuItem>
+            ))}
+          </TextField>
+        ))}
+      </Box>
+    </>
+  );
+}
