@@ -6,6 +6,7 @@ import path from 'node:path';
 import { chromiumLaunch } from '../scripts/chromium.mjs';
 import { median, type Figure } from './figure';
 import { benchFrames } from './frames';
+import { benchMany } from './many';
 
 const port = 4792;
 const demo = `http://127.0.0.1:${port}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01`;
@@ -62,6 +63,8 @@ export async function benchBrowser(): Promise<Figure[]> {
     });
     figures.push({ name: 'longest task of the page while playing', value: playing, unit: 'ms', atMost: 50 });
     await page.close();
+    figures.push(...(await benchMany(browser, `http://127.0.0.1:${port}`, stepTimes, longestTask)));
+    figures.push(...(await benchMany(browser, `http://127.0.0.1:${port}`, stepTimes, longestTask)));
     figures.push(...(await benchFrames(browser, `http://127.0.0.1:${port}`)));
     return figures;
   } finally {

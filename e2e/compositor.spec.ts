@@ -35,6 +35,16 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     expect(mean).toBeGreaterThan(70);
   }
 
+  // Mixed in light, with either curve: sums of light are kept finer than a code value.
+  for (const blend of ['linear sRGB', 'linear BT.709'] as const) {
+    const lit = { ...document, crossing: { ...document.crossing, blend } };
+    for (const view of ['result', 'checkerboard'] as const) {
+      const { off, largest } = await compare(lit, shots, 33, view);
+      expect(off, `${view} in ${blend}`).toBeLessThan(0.001);
+      expect(largest, `${view} in ${blend}`).toBeLessThanOrEqual(3);
+    }
+  }
+
   // An incoming shot of another size and colour matrix, enlarged to fill the frame.
   const { id } = await uploadFile(page, numberedClip('small.mp4', 60, ['-c:v', 'libx264']));
   const small = await mediaOf(page, id!);

@@ -68,7 +68,7 @@ for (const [label, extension, codec] of [
     page,
   }) => {
     await openCrossing(page);
-    await page.getByRole('button', { name: /5 Export/ }).click();
+    await page.getByRole('button', { name: /6 Export/ }).click();
     await page.getByLabel('Format').click();
     await page.getByRole('option', { name: label }).click();
     await page.getByLabel('Handles at both ends').fill('3');
@@ -129,7 +129,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   const listed = async () => ((await (await page.request.get('/api/exports')).json()) as unknown[]).length;
   const before = [await listed(), kept()];
   await openCrossing(page);
-  await page.getByRole('button', { name: /5 Export/ }).click();
+  await page.getByRole('button', { name: /6 Export/ }).click();
   const start = page.getByRole('button', { name: 'Export', exact: true });
   await start.click();
   await expect(page.getByText(/Frame \d+ of 66/).last()).toBeVisible();
@@ -144,7 +144,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
 
   const tab = await context.newPage();
   await openCrossing(tab);
-  await tab.getByRole('button', { name: /5 Export/ }).click();
+  await tab.getByRole('button', { name: /6 Export/ }).click();
   await tab.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
   await tab.close();

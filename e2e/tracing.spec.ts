@@ -127,8 +127,7 @@ test('feather and spread change live and are saved; views and sheet follow', asy
   await press(page, 640, 700);
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: /4 Edge/ }).click();
-  await page.getByRole('button', { name: 'Inside' }).click();
-  const feather = page.getByRole('textbox', { name: 'Feather' });
+  const feather = page.getByRole('textbox', { name: 'Feather inside' });
   await feather.fill('40');
   await feather.press('Enter');
   await page.getByRole('slider', { name: 'Spread' }).focus();

@@ -60,7 +60,7 @@ try {
   await page.keyboard.press('b');
   await page.getByRole('button', { name: /4 Edge/ }).click();
   await take('edge');
-  await page.getByRole('button', { name: /5 Export/ }).click();
+  await page.getByRole('button', { name: /6 Export/ }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByText('Exported.').waitFor({ timeout: 60_000 });
   await page.keyboard.press('r');

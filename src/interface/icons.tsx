@@ -159,3 +159,10 @@ export const FindingIcon = drawn(
     <path d="M10 8v4M10 14.300h.01" />
   </>,
 );
+export const LoupeIcon = drawn(
+  'LoupeIcon',
+  <>
+    <circle cx="8.500" cy="8.500" r="5.500" />
+    <path d="m12.800 12.800 4.700 4.700M8.500 6v5M6 8.500h5" />
+  </>,
+);

@@ -1,4 +1,5 @@
 import { yuvToRgb } from '@/core/colour/matrix';
+import { type Blend, toLight } from '@/core/colour/transfer';
 import { checker, clipIn, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/compose/planes';
 import type { Scene, Shots } from '@/core/compose/scene';
@@ -7,7 +8,7 @@ import type { Rectangle } from '@/core/geometry/rectangle';
 import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
 import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
-import { checkerShader, layerShader } from './shaders';
+import { checkerShader, displayShader, layerShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */
 export class Compositor {
@@ -15,7 +16,8 @@ export class Compositor {
   private readonly programs = new Map<string, Program>();
   private readonly textures = new TextureStore();
   private readonly onePixel = new Uint8Array(4);
-  private readBuffer: { framebuffer: WebGLFramebuffer; width: number; height: number } | null = null;
+  private readBuffer: Buffer | null = null;
+  private lightBuffer: Buffer | null = null;
 
   /** @throws Error when WebGL2 is not to be had. */
   constructor(private readonly canvas: OffscreenCanvas) {
@@ -49,8 +51,7 @@ export class Compositor {
       this.canvas.width = width;
       this.canvas.height = height;
     }
-    this.gl.bindFramebuffer(this.gl.FRAMEBUFFER, null);
-    this.drawScene(scene, layers, shots, crossing, { width, height, flipped: false, visible });
+    this.drawScene(scene, layers, shots, crossing, { width, height, flipped: false, visible }, null);
   }
 
   /** Draws out of sight and reads the picture back: RGBA, top row first. */
@@ -64,13 +65,9 @@ export class Compositor {
     out: Uint8Array,
   ) {
     const { gl } = this;
-    gl.bindFramebuffer(gl.FRAMEBUFFER, this.framebufferOf(width, height));
-    this.drawScene(scene, layers, shots, crossing, {
-      width,
-      height,
-      flipped: true,
-      visible: [0, 0, width, height],
-    });
+    const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
+    this.readBuffer = this.bufferOf(this.readBuffer, width, height, gl.RGBA8);
+    this.drawScene(scene, layers, shots, crossing, target, this.readBuffer.framebuffer);
     gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
   }
 
@@ -79,20 +76,22 @@ export class Compositor {
     this.gl.readPixels(0, 0, 1, 1, this.gl.RGBA, this.gl.UNSIGNED_BYTE, this.onePixel);
   }
 
-  private framebufferOf(width: number, height: number): WebGLFramebuffer {
+  /** A buffer of this size, the one there is if it fits. */
+  private bufferOf(before: Buffer | null, width: number, height: number, format: number): Buffer {
     const { gl } = this;
-    if (this.readBuffer?.width === width && this.readBuffer.height === height)
-      return this.readBuffer.framebuffer;
-    if (this.readBuffer) gl.deleteFramebuffer(this.readBuffer.framebuffer);
+    if (before?.width === width && before.height === height) return before;
+    if (before) {
+      gl.deleteFramebuffer(before.framebuffer);
+      gl.deleteTexture(before.texture);
+    }
     const framebuffer = gl.createFramebuffer();
     const texture = gl.createTexture();
     gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, texture);
-    gl.texStorage2D(gl.TEXTURE_2D, 1, gl.RGBA8, width, height);
+    gl.texStorage2D(gl.TEXTURE_2D, 1, format, width, height);
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
     gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
-    this.readBuffer = { framebuffer, width, height };
-    return framebuffer;
+    return { framebuffer, texture, width, height };
   }
 
   private drawScene(
@@ -101,19 +100,28 @@ export class Compositor {
     shots: Shots,
     crossing: Size,
     target: Target,
+    framebuffer: WebGLFramebuffer | null,
   ) {
     const { gl } = this;
     const { width, height } = target;
+    const { blend } = scene;
+    if (blend !== 'display') {
+      // Light takes more than eight bits; where there is no such buffer it cannot be mixed.
+      if (!gl.getExtension('EXT_color_buffer_float'))
+        throw new Error('This browser cannot mix in linear light. Choose display values in the Edge step.');
+      this.lightBuffer = this.bufferOf(this.lightBuffer, width, height, gl.RGBA16F);
+    }
+    gl.bindFramebuffer(gl.FRAMEBUFFER, blend === 'display' ? framebuffer : this.lightBuffer!.framebuffer);
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
-    const level = scene.background === 'grey' ? neutralGrey / 255 : 0;
+    const level = scene.background === 'grey' ? toLight(neutralGrey / 255, blend) : 0;
     gl.clearColor(level, level, level, 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
     if (scene.background === 'checkerboard') {
       const program = this.program('checkerboard', checkerShader, target);
       gl.uniform1f(program.at('side'), (checker.side * width) / crossing.width);
-      gl.uniform1f(program.at('light'), checker.light);
-      gl.uniform1f(program.at('dark'), checker.dark);
+      gl.uniform1f(program.at('light'), 255 * toLight(checker.light / 255, blend));
+      gl.uniform1f(program.at('dark'), 255 * toLight(checker.dark / 255, blend));
       this.drawRectangles([target.visible]);
     }
     const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
@@ -127,8 +135,17 @@ export class Compositor {
       ),
     );
     placed.forEach((layer, slot) =>
-      this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width),
+      this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width, blend),
     );
+    if (blend === 'display') return;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
+    gl.disable(gl.BLEND);
+    const program = this.program(blend, displayShader(blend), target);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindTexture(gl.TEXTURE_2D, this.lightBuffer!.texture);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.uniform1i(program.at('light'), 0);
+    this.drawRectangles([[0, 0, width, height]]);
   }
 
   /** Draws a layer where nothing above hides it: plainly where it is whole, mixed where its matte cuts part. */
@@ -138,6 +155,7 @@ export class Compositor {
     above: readonly Placed[],
     target: Target,
     fullSize: boolean,
+    blend: Blend,
   ) {
     const { gl } = this;
     const { planes, tiles, frame, bounded, draw } = layer;
@@ -152,7 +170,7 @@ export class Compositor {
       const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
       const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
       if (rectangles.length === 0) continue;
-      const variant = { matte, paintMatte: !planes, taps, bounded, mixed, negative: draw.negative };
+      const variant = { matte, paintMatte: !planes, taps, bounded, mixed, negative: draw.negative, blend };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
       this.setLayer(program, layer);
       if (matte || mixed) gl.enable(gl.BLEND);
@@ -227,6 +245,13 @@ export class Compositor {
     this.gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);
     return program;
   }
+}
+
+interface Buffer {
+  framebuffer: WebGLFramebuffer;
+  texture: WebGLTexture;
+  width: number;
+  height: number;
 }
 
 interface Size {

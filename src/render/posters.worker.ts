@@ -75,7 +75,7 @@ const service = {
       negative: false,
       clip: null,
     };
-    const scene: Scene = { background: 'black', paint: 'picture', layers: [draw] };
+    const scene: Scene = { background: 'black', blend: 'display', paint: 'picture', layers: [draw] };
     drawPicture(scene, { [shot.id]: shot }, shot, () => planes, width, height, rgba);
     return { width, height, rgba };
   },

@@ -1,3 +1,5 @@
+import { type Blend, transferShader } from '@/core/colour/transfer';
+
 /** Rectangles of the target, in its pixels, two corners to a triangle. */
 export const vertexShader = `#version 300 es
 in vec2 corner;
@@ -24,10 +26,20 @@ export interface LayerVariant {
   mixed: boolean;
   /** As its own negative. */
   negative: boolean;
+  /** Whether it is drawn as light, to be mixed as such. */
+  blend: Blend;
 }
 
 /** A layer, sampled as core/compose/picture.ts samples it: the two are held to one code value. */
-export function layerShader({ matte, paintMatte, taps, bounded, mixed, negative }: LayerVariant): string {
+export function layerShader({
+  matte,
+  paintMatte,
+  taps,
+  bounded,
+  mixed,
+  negative,
+  blend,
+}: LayerVariant): string {
   const cut = matte ? 'texture(mattePlane, matteMap * vec3(pixel, 1.0)).r' : '1.0';
   const alpha = `${matte ? `(1.0 - ${cut})` : '1.0'}${mixed ? ' * opacity' : ''}`;
   const sample = (at: string) =>
@@ -37,6 +49,8 @@ export function layerShader({ matte, paintMatte, taps, bounded, mixed, negative 
     return sample(`pixel + vec2(${x}, ${y})`);
   });
   const yuv = taps === 1 ? sample('pixel') : `(${samples.join(' + ')}) / ${(taps * taps).toFixed(1)}`;
+  const value = negative ? '1.0 - clamp(rgb, 0.0, 1.0)' : 'rgb';
+  const shown = blend === 'display' ? value : `toLight(clamp(${value}, 0.0, 1.0))`;
   return `#version 300 es
 precision highp float;
 in vec2 pixel;
@@ -46,9 +60,10 @@ uniform float opacity;
 uniform mat3 fromYuv;
 uniform vec3 base;
 out vec4 colour;
+${blend === 'display' ? '' : transferShader(blend)}
 void main() {
   ${bounded ? 'vec2 at = shotMap * vec3(pixel, 1.0); if (at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0) discard;' : ''}
-  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 rgb = fromYuv * (${yuv}) + base; colour = vec4(${negative ? '1.0 - clamp(rgb, 0.0, 1.0)' : 'rgb'}, ${alpha});`}
+  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 rgb = fromYuv * (${yuv}) + base; colour = vec4(${shown}, ${alpha});`}
 }`;
 }
 
@@ -62,3 +77,16 @@ void main() {
   float value = mod(square.x + square.y, 2.0) == 1.0 ? dark : light;
   colour = vec4(vec3(value / 255.0), 1.0);
 }`;
+
+/** A picture that was drawn as light, brought back to display values pixel by pixel. */
+export function displayShader(blend: Exclude<Blend, 'display'>): string {
+  return `#version 300 es
+precision highp float;
+in vec2 pixel;
+uniform highp sampler2D light;
+out vec4 colour;
+${transferShader(blend)}
+void main() {
+  colour = vec4(fromLight(clamp(texelFetch(light, ivec2(gl_FragCoord.xy), 0).rgb, 0.0, 1.0)), 1.0);
+}`;
+}

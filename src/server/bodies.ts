@@ -44,6 +44,7 @@ import type {
   Side,
   Table,
 } from '@/core/document/rows';
+import { type Blend, blends } from '@/core/colour/transfer';
 import { numbersPerPoint, outlineColours } from '@/core/document/rows';
 import { plans } from '@/core/document/plans';
 import { mostStills } from '@/footage/stills';
@@ -107,6 +108,7 @@ class CrossingRowBody implements CrossingRow {
   @IsInt() @Min(1) @Max(100_000) length!: number;
   @IsInt() @Min(0) @Max(100_000) inFrame!: number;
   @orNull() @IsInt() @Min(0) @Max(100_000) outFrame!: number | null;
+  @IsIn(blends) blend!: Blend;
 }
 
 class LayerRowBody implements LayerRow {

@@ -108,6 +108,7 @@ export function createCrossing(body: NewCrossingBody): string {
       length: Math.min(100_000, Math.max(1, traced.frameCount === 1 ? 50 : length)),
       inFrame: 0,
       outFrame: null,
+      blend: 'display',
     });
     for (const layer of layers) writeRow(db, id, changeRow('layer', null, layer));
   })();

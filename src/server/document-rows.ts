@@ -30,6 +30,7 @@ const columns = {
     length: 'length',
     inFrame: 'in_frame',
     outFrame: 'out_frame',
+    blend: 'blend',
   },
   layer: {
     id: 'id',
@@ -203,7 +204,7 @@ function writePose(db: Connection, crossingId: string, change: Extract<RowChange
 
 /** Fields that rows have gained, as they stand where nothing was set: rows in an old history lack them. */
 const gained = {
-  crossing: { inFrame: 0, outFrame: null },
+  crossing: { inFrame: 0, outFrame: null, blend: 'display' },
   layer: plainLayer,
   outline: { cutsLayerId: null, ...plainOutline },
   pose: { onward: 'linear' },

@@ -8,13 +8,15 @@ import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges, firstKeyFrom } from '@/core/document/document';
 import { numbersPerPoint as N } from '@/core/document/rows';
 import { applyAffine, compose, invert } from '@/core/geometry/affine';
-import { nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
+import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
 import { useChecks } from './checks-store';
 import { drawnCoordinates } from './drawing';
+import { edgeNow } from './edge-commands';
 import {
   drawBox,
   drawFinding,
   drawPoints,
+  drawSoftness,
   hatchRegion,
   ink,
   outlineInk,
@@ -81,7 +83,11 @@ export const Overlay = memo(function Overlay({
   const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, freehand, reach);
-  const hand = useHand({ outline, coordinates, points, tool, reach, screenScale });
+  const edge =
+    traced && outline && step === 'Edge'
+      ? (edgeNow(draft) ?? edgeAt(outline, traced.document.edges[outline.id] ?? [], source))
+      : null;
+  const hand = useHand({ outline, coordinates, points, tool, reach, screenScale, edge });
   if (!traced || !toScreen) return null;
 
   const shape = shapeAt(poses, source, outline ?? undefined);
@@ -203,6 +209,7 @@ export const Overlay = memo(function Overlay({
             if (!closed && drawn) tickSide(context, shownOutline, coordinates, toScreen);
             if (!outline.locked) drawPoints(context, coordinates, points, toScreen);
             if (hand.box) drawBox(context, hand.box, toScreen);
+            if (edge && drawn) drawSoftness(context, outline, coordinates, edge, hand.knobs, toScreen);
             for (const finding of shownFindings)
               if (finding.place) drawFinding(context, applyAffine(toScreen, ...finding.place));
           }}

@@ -15,6 +15,7 @@ import {
 import { BothBar } from './BothBar';
 import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
 import { useDocument } from './document-store';
+import { Loupe } from './Loupe';
 import { StripSheet } from './StripSheet';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
@@ -34,6 +35,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
   const set = useView((state) => state.camera);
   const failure = useView((state) => state.failure);
   const strips = useView((state) => state.strips);
+  const loupe = useView((state) => state.loupe);
   const spaceHeld = useSpaceBar();
   const camera: Camera = useMemo(() => set ?? fitCamera(crossing, size), [set, crossing, size]);
   const pan = useRef<{ x: number; y: number; camera: Camera } | null>(null);
@@ -122,6 +124,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
     >
       <Box
         ref={holder}
+        data-picture
         sx={{
           position: 'absolute',
           transformOrigin: '0 0',
@@ -140,6 +143,7 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
       <BothBar />
+      {loupe && !strips && <Loupe board={board} />}
       {strips && <StripSheet />}
       {failure && (
         <Alert

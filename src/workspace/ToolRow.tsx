@@ -17,6 +17,7 @@ import {
   FoldRightIcon,
   FreehandIcon,
   LoopIcon,
+  LoupeIcon,
   OnionIcon,
   RectangleIcon,
   SeamIcon,
@@ -45,12 +46,13 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
 
 /** Tools for drawing on the left, what the picture shows on the right. */
 export function ToolRow() {
-  const { tool, freehand, view, onion, camera, stepsFolded, sheetFolded } = useView(
-    useShallow(({ tool, freehand, view, onion, camera, stepsFolded, sheetFolded }) => ({
+  const { tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded } = useView(
+    useShallow(({ tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded }) => ({
       tool,
       freehand,
       view,
       onion,
+      loupe,
       camera,
       stepsFolded,
       sheetFolded,
@@ -132,6 +134,17 @@ export function ToolRow() {
           onClick={() => setView({ onion: !onion })}
         >
           <OnionIcon size={18} />
+        </IconButton>
+      </Tooltip>
+      <Tooltip title="Loupe at the pointer (Shift P)">
+        <IconButton
+          size="small"
+          aria-label="Loupe"
+          aria-pressed={loupe}
+          color={loupe ? 'primary' : 'default'}
+          onClick={() => setView({ loupe: !loupe })}
+        >
+          <LoupeIcon size={18} />
         </IconButton>
       </Tooltip>
       <Box sx={{ flex: 1 }} />

@@ -1,6 +1,7 @@
 import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from '@/core/document/edge-actions';
 import { edgeAtFrame } from '@/core/document/document';
-import type { RowChange } from '@/core/document/edit';
+import type { Blend } from '@/core/colour/transfer';
+import { changeRow, type RowChange } from '@/core/document/edit';
 import type { EdgeSettings, Onward } from '@/core/document/rows';
 import { edgeAt, edgeSettingsOf } from '@/core/outline';
 import { current, edit } from './commands';
@@ -59,4 +60,15 @@ export function setFactor(factor: number) {
   const edge = edgeAt(outline, traced.document.edges[outline.id] ?? [], source);
   const factors = outline.points.map((_, p) => (view.points.has(p) ? factor : (edge.factors[p] ?? 1)));
   changeEdge('Feather at points', { factors: factors.every((each) => each === 1) ? [] : factors });
+}
+
+/** How the crossing's layers are mixed where an edge is soft. */
+export function blendIn(blend: Blend) {
+  const { traced } = current();
+  const crossing = traced?.document.crossing;
+  if (crossing && crossing.blend !== blend)
+    edit(
+      blend === 'display' ? 'Mix in display values' : `Mix in ${blend.replace('linear', 'linear light,')}`,
+      [changeRow('crossing', crossing, { ...crossing, blend })],
+    );
 }

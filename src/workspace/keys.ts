@@ -108,6 +108,13 @@ export const keyBindings: KeyBinding[] = [
     run: () => setView({ onion: !useView.getState().onion }),
   },
   {
+    keys: 'Shift P',
+    does: 'Loupe at the pointer, with a grid of pixels',
+    group: 'Picture',
+    matches: letter('p', true),
+    run: () => setView({ loupe: !useView.getState().loupe }),
+  },
+  {
     keys: 'Z',
     does: 'Whole frame',
     group: 'Picture',

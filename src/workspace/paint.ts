@@ -1,8 +1,14 @@
 import type Konva from 'konva';
-import { numbersPerPoint as N, type OutlineColour, type OutlineRow } from '@/core/document/rows';
+import {
+  type EdgeSettings,
+  numbersPerPoint as N,
+  type OutlineColour,
+  type OutlineRow,
+} from '@/core/document/rows';
 import { applyAffine, type Affine } from '@/core/geometry/affine';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
 import { type ShapeBox, sidesOf } from './shape-box';
+import { softLines, type SoftnessKnob } from './softness';
 
 /** Colours of what lies over the picture; fixed, as the picture does not change with the room's light. */
 export const ink = { line: '#fff6df', shade: 'rgba(20,16,8,.75)', swept: '#38c9ae', chosen: '#ffb62e' };
@@ -224,6 +230,48 @@ export function drawFinding(context: Context, [x, y]: readonly [number, number])
     context.beginPath();
     context.arc(x, y, 20, 0, 2 * Math.PI, false);
     context.stroke();
+  }
+  context.restore();
+}
+
+/** Where the edge begins and ends to be soft, with a knob at every point to pull. */
+export function drawSoftness(
+  context: Context,
+  outline: OutlineRow,
+  coordinates: readonly number[],
+  edge: EdgeSettings,
+  knobs: readonly SoftnessKnob[],
+  toScreen: Affine,
+) {
+  context.save();
+  for (const line of softLines(outline, coordinates, edge)) {
+    for (const [width, style] of [
+      [2.6, ink.shade],
+      [1.1, ink.swept],
+    ] as const) {
+      context.beginPath();
+      for (let i = 0; i < line.length; i += 2) {
+        const [x, y] = applyAffine(toScreen, line[i], line[i + 1]);
+        if (i === 0) context.moveTo(x, y);
+        else context.lineTo(x, y);
+      }
+      if (outline.kind === 'loop') context.closePath();
+      context.setLineDash(style === ink.swept ? [2, 4] : []);
+      context.setAttr('lineWidth', width);
+      context.setAttr('strokeStyle', style);
+      context.stroke();
+    }
+  }
+  context.setLineDash([]);
+  for (const { place, from } of knobs) {
+    const [x, y] = applyAffine(toScreen, ...place);
+    context.beginPath();
+    context.moveTo(...applyAffine(toScreen, ...from));
+    context.lineTo(x, y);
+    context.setAttr('lineWidth', 1);
+    context.setAttr('strokeStyle', ink.swept);
+    context.stroke();
+    dot(context, x, y, 3.6, ink.swept, ink.shade);
   }
   context.restore();
 }

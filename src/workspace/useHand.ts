@@ -1,8 +1,10 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { movedHandle } from '@/core/document/actions';
-import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
 import { addPointAt, commitMove, commitPose, poseChanges, softMove } from './commands';
+import { changeEdge, draftEdge } from './edge-commands';
 import { type Hit, hitOutline } from './hit';
+import { factorAt, type SoftnessKnob, softnessKnobs } from './softness';
 import { boxDragged, boxHit, type BoxPart, type ShapeBox, shapeBox } from './shape-box';
 import { setView, type Tool, useView } from './view-store';
 
@@ -13,6 +15,7 @@ type Gesture =
   | { does: 'move'; points: ReadonlySet<number>; from: Place; start: readonly number[]; moved: boolean }
   | { does: 'handle'; hit: Extract<Hit, { on: 'handle' }>; start: readonly number[]; moved: boolean }
   | { does: 'shape'; part: BoxPart; box: ShapeBox; from: Place; start: readonly number[]; moved: boolean }
+  | { does: 'soften'; knob: SoftnessKnob; moved: boolean }
   | { does: 'marquee'; from: Place; keep: ReadonlySet<number> };
 
 /** What the hand may take hold of. */
@@ -25,10 +28,12 @@ export interface InReach {
   reach: number;
   /** Screen px a shot px. */
   screenScale: number;
+  /** The edge, where its softness may be pulled; else null. */
+  edge: EdgeSettings | null;
 }
 
 /** The hand that moves points, bends handles, shapes with a box and selects. */
-export function useHand({ outline, coordinates, points, tool, reach, screenScale }: InReach) {
+export function useHand({ outline, coordinates, points, tool, reach, screenScale, edge }: InReach) {
   const [marquee, setMarquee] = useState<[number, number, number, number] | null>(null);
   const [hovered, setHovered] = useState<Hit | BoxPart>(null);
   const gesture = useRef<Gesture | null>(null);
@@ -36,6 +41,14 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
   const inHand = outline !== null && !outline.locked && coordinates !== null;
   const box =
     inHand && tool === 'box' ? shapeBox(coordinates, points, useView.getState().pivot, reach) : null;
+
+  // A knob that lies on its point would be in the way of it: zoomed in they part.
+  const knobs = (inHand && edge ? softnessKnobs(outline, coordinates, edge) : []).filter(
+    ({ point, place }) =>
+      Math.hypot(place[0] - coordinates![point * N], place[1] - coordinates![point * N + 1]) > reach,
+  );
+  const knobAt = (at: Place) =>
+    knobs.find(({ place }) => Math.hypot(place[0] - at[0], place[1] - at[1]) < reach * 0.8) ?? null;
 
   /** Ends a drag without taking it. */
   const letGo = useCallback(() => {
@@ -54,8 +67,15 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
     return () => window.removeEventListener('keydown', onKey, true);
   }, [letGo]);
 
+  const withFactor = (knob: SoftnessKnob, at: Place) => {
+    const factors = (outline?.points ?? []).map((_, p) =>
+      p === knob.point ? factorAt(knob, at) : (edge?.factors[p] ?? 1),
+    );
+    return factors.every((factor) => factor === 1) ? [] : factors;
+  };
+
   const movedBy = (
-    active: Exclude<Gesture, { does: 'marquee' }>,
+    active: Exclude<Gesture, { does: 'marquee' | 'soften' }>,
     at: Place,
     event: PointerEvent,
   ): number[] => {
@@ -89,6 +109,11 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
         return;
       }
     }
+    const knob = knobAt(at);
+    if (knob) {
+      gesture.current = { does: 'soften', knob, moved: false };
+      return;
+    }
     const hit = hitOutline(coordinates, closed, points, ...at, reach);
     if (hit?.on === 'point') {
       if (event.altKey) {
@@ -120,9 +145,13 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
     const active = gesture.current;
     if (!active) {
       if (!inHand) return setHovered(null);
+      if (knobAt(at)) return setHovered({ on: 'knob' });
       setHovered((box && boxHit(box, at, reach)) ?? hitOutline(coordinates, closed, points, ...at, reach));
     } else if (active.does === 'marquee') {
       setMarquee([...active.from, ...at]);
+    } else if (active.does === 'soften') {
+      active.moved = true;
+      draftEdge({ factors: withFactor(active.knob, at) });
     } else {
       const from = 'from' in active ? active.from : null;
       active.moved ||= !from || Math.hypot(at[0] - from[0], at[1] - from[1]) * screenScale > 2;
@@ -147,6 +176,8 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
         if (x >= x0 && x <= x1 && y >= y0 && y <= y1) chosen.add(p);
       }
       setView({ points: chosen });
+    } else if (active.does === 'soften') {
+      if (active.moved) changeEdge('Feather at a point', { factors: withFactor(active.knob, at) });
     } else if (active.moved) {
       const moved = movedBy(active, at, event);
       if (active.does === 'move') commitMove(moved, active.points.size);
@@ -165,5 +196,5 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
   };
 
   const cursor = !hovered ? 'default' : hovered.on === 'line' || hovered.on === 'inside' ? 'move' : 'pointer';
-  return { press, follow, release, pressTwice, letGo, marquee, box, cursor };
+  return { press, follow, release, pressTwice, letGo, marquee, box, knobs, cursor };
 }

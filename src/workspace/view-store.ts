@@ -51,6 +51,8 @@ export interface ViewState {
   /** Frames left out since playback began. */
   dropped: number;
   onion: boolean;
+  /** Whether a loupe follows the pointer. */
+  loupe: boolean;
   /** Whether the contact sheet of the edge lies over the picture. */
   strips: boolean;
   /** Where the pointer is near the line, px of the traced shot; null: nowhere near, or not asked for. */
@@ -93,6 +95,7 @@ const fresh: ViewState = {
   playing: false,
   dropped: 0,
   onion: true,
+  loupe: false,
   strips: false,
   pointerPlace: null,
   stepsFolded: false,

@@ -14,6 +14,7 @@ const crossing = {
   length: 60,
   inFrame: 0,
   outFrame: null,
+  blend: 'display' as const,
 };
 
 /** A shot whose picture moves by what `step` says, frame by frame. */

@@ -61,6 +61,7 @@ const crossing = {
   length: 40,
   inFrame: 0,
   outFrame: null,
+  blend: 'display' as const,
 };
 const document = documentFromRows(
   crossing,

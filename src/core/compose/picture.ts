@@ -1,4 +1,5 @@
 import { yuvToRgb } from '../colour/matrix';
+import { type Blend, fromLight, toLight } from '../colour/transfer';
 import { compose } from '../geometry/affine';
 import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
@@ -52,8 +53,8 @@ export function tapsFor(samplesPerPixel: number): number {
  * The picture of a scene, drawn without a graphics processor: the reference that the compositor is held against.
  *
  * Luma is sampled bilinearly between sample centres, chroma as sited by H.264 and VP9 (level with every other
- * luma column, half-way between the rows); the edge samples go on outward. Layers are put over each other in
- * display values, source-over, rounded to 8 bits after each.
+ * luma column, half-way between the rows); the edge samples go on outward. Layers are put over each other
+ * source-over: in display values, rounded to 8 bits after each, or in light, rounded once at the end.
  *
  * @param planesOf the decoded picture of a layer, or null where it is missing: the layer is left out.
  * @param out RGBA of the size given, written whole; alpha is 255.
@@ -69,15 +70,22 @@ export function drawPicture(
   scratch = new MatteScratch(),
 ) {
   const quality = width / crossing.width;
+  const light = scene.blend === 'display' ? null : new Float32Array(width * height * 3);
   drawBackground(scene.background, width, height, checker.side * quality, out);
+  if (light)
+    for (let i = 0; i < light.length; i++)
+      light[i] = toLight(out[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
   for (const draw of scene.layers) {
     const shot = shots[draw.shotId];
     const planes = scene.paint === 'picture' ? planesOf(draw) : null;
     if (scene.paint === 'picture' && !planes) continue;
     const matte =
       draw.cut.extent === 'outlined' ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch) : null;
-    drawLayer(draw, shot, planes, matte, crossing, width, height, out);
+    drawLayer(draw, shot, planes, matte, crossing, width, height, out, light, scene.blend);
   }
+  if (light)
+    for (let i = 0; i < light.length; i++)
+      out[((i / 3) | 0) * 4 + (i % 3)] = Math.round(255 * fromLight(light[i], scene.blend));
 }
 
 /** The pixels of a picture of `width` × `height` that a layer is drawn in. */
@@ -106,6 +114,8 @@ function drawLayer(
   width: number,
   height: number,
   out: Uint8Array | Uint8ClampedArray,
+  light: Float32Array | null,
+  blend: Blend,
 ) {
   const toShot = compose(draw.toShot, [crossing.width / width, 0, 0, crossing.height / height, 0, 0]);
   const toPlanes = planes && compose(shotToPlanes(shot, planes), toShot);
@@ -155,7 +165,10 @@ function drawLayer(
         const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
         const clamped = value < 0 ? 0 : value > 255 ? 255 : value;
         const colour = draw.negative ? 255 - clamped : clamped;
-        out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
+        if (light) {
+          const i = (o >> 2) * 3 + k;
+          light[i] = toLight(colour / 255, blend) * alpha + light[i] * (1 - alpha);
+        } else out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
       }
     }
   }

@@ -1,3 +1,4 @@
+import type { Blend } from '../colour/transfer';
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
 import { numbersPerPoint as N, type LayerRow, type OutlineRow, type Role, type Shot } from '../document/rows';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
@@ -47,6 +48,7 @@ export interface LayerDraw {
 /** Everything that is drawn at a crossing frame, bottom to top. */
 export interface Scene {
   background: 'black' | 'grey' | 'checkerboard';
+  blend: Blend;
   /** `matte`: in place of the pictures, white where they are cut away. */
   paint: 'picture' | 'matte';
   layers: LayerDraw[];
@@ -205,7 +207,8 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
   }
   const background =
     view === 'checkerboard' ? 'checkerboard' : view === 'plain' || view === 'cut' ? 'grey' : 'black';
-  return { background, paint: view === 'matte' ? 'matte' : 'picture', layers };
+  const paint = view === 'matte' ? 'matte' : 'picture';
+  return { background, blend: paint === 'picture' ? document.crossing.blend : 'display', paint, layers };
 }
 
 function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): LayerDraw | null {
@@ -278,5 +281,5 @@ function bothAt(
     else if (over && view === 'difference') layers.push({ ...over, opacity: 0.5, negative: true });
     else if (over) layers.push({ ...over, opacity: share });
   }
-  return { background: 'grey', paint: 'picture', layers };
+  return { background: 'grey', blend: 'display', paint: 'picture', layers };
 }

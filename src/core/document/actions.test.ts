@@ -24,6 +24,7 @@ const crossing = {
   length: 90,
   inFrame: 0,
   outFrame: null,
+  blend: 'display' as const,
 };
 const empty = documentFromRows(
   crossing,

@@ -13,6 +13,7 @@ const crossing = {
   length: 90,
   inFrame: 0,
   outFrame: null,
+  blend: 'display' as const,
 };
 const seam: OutlineRow = {
   ...plainOutline,

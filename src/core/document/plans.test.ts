@@ -18,6 +18,7 @@ const crossing = {
   length: 40,
   inFrame: 0,
   outFrame: null,
+  blend: 'display' as const,
 };
 const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   id,

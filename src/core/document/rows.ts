@@ -1,5 +1,6 @@
 import type { Rate } from '../time/rate';
 import type { VideoColour } from '../colour/matrix';
+import type { Blend } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
 
 /** A video file brought into Kiv, as far as tracing and composing need to know it. */
@@ -76,6 +77,8 @@ export interface CrossingRow {
   /** First and last frame that are played and exported; `outFrame` null stands for the last there is. */
   inFrame: number;
   outFrame: number | null;
+  /** How its layers are mixed where an edge is soft. */
+  blend: Blend;
 }
 
 export type Fit = 'fill' | 'fit' | 'exact';

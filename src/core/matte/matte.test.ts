@@ -160,3 +160,25 @@ test('nothing is left behind: the same matte comes out after any other', () => {
   matteOf(region);
   expect(matteOf(region, soft)).toEqual(first);
 });
+
+test('softness follows the factors along the line, and without any is the same as before', () => {
+  const line = [20, 100, 300, 100];
+  const straight = regionOf(line, 'seam', 'right', width, height, [0, 2]);
+  const soft = { featherInside: 15, featherOutside: 15, spread: 0 };
+  const out = matteOf(straight, soft);
+  const rise = (x: number) => {
+    let [low, high] = [0, 0];
+    for (let y = 0; y < height; y++) {
+      if (out[y * width + x] <= 26) low = y;
+      if (out[y * width + x] < 229) high = y;
+    }
+    return high - low;
+  };
+  // Half-way the factor is 1: 10 to 90 % of 3t² − 2t³ take 0.608 of its width.
+  expect(Math.abs(rise(160) - 0.608 * 30)).toBeLessThan(1.5);
+  expect(Math.abs(rise(280) - 0.608 * 30 * (260 / 140))).toBeLessThan(2);
+  expect(rise(22)).toBeLessThan(2);
+  const even = { ...region, factors: region.line.filter((_, i) => i % 2 === 0).map(() => 1) };
+  const [plain, factored] = [matteOf(region, soft), matteOf(even, soft)];
+  expect(factored.every((alpha, i) => Math.abs(alpha - plain[i]) <= 1)).toBe(true);
+});

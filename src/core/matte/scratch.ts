@@ -12,6 +12,19 @@ export class MatteScratch {
   /** 1 for each run of 32 pixels of a row that has been written to; all zero between uses. */
   touched = new Uint8Array(0);
 
+  private summed = [new Uint32Array(0), new Uint32Array(0)];
+
+  /** Two rows of words, all zero. */
+  sums(words: number): [Uint32Array, Uint32Array] {
+    const [a, b] = this.summed;
+    if (a.length < words) this.summed = [new Uint32Array(words), new Uint32Array(words)];
+    else {
+      a.fill(0, 0, words);
+      b.fill(0, 0, words);
+    }
+    return [this.summed[0], this.summed[1]];
+  }
+
   /** Makes room for a picture of `width` × `height` px. */
   fit(width: number, height: number, varying = false) {
     if (varying && this.factor.length < width * height) this.factor = new Float32Array(width * height);

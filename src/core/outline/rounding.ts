@@ -34,13 +34,20 @@ export function roundedCorners(
   });
   const left = cubics.map((cubic, s) => {
     const [from, to] = [corner[s]?.trim ?? 0, corner[(s + 1) % points]?.trim ?? 0];
-    return partOf(cubic, placeAlong(cubic, from), placeAlong(cubic, lengths[s] - to));
+    const [start, end] = [placeAlong(cubic, from), placeAlong(cubic, lengths[s] - to)];
+    // Nothing may be left of a side: which way it runs is asked of the whole.
+    return {
+      part: partOf(cubic, start, Math.max(start, end)),
+      first: directionOn(cubic, start),
+      last: directionOn(cubic, end),
+    };
   });
   const next: number[] = [];
   const nextFactors: number[] = [];
   for (let p = 0; p < points; p++) {
-    const into = closed ? left[(p + segments - 1) % segments] : left[p - 1];
-    const onto: Cubic | undefined = left[p];
+    const before = closed ? left[(p + segments - 1) % segments] : left[p - 1];
+    const into: Cubic | undefined = before?.part;
+    const onto: Cubic | undefined = left[p]?.part;
     const factor = factors[p] ?? 1;
     const round = corner[p];
     if (!round || !into || !onto) {
@@ -52,8 +59,8 @@ export function roundedCorners(
       continue;
     }
     const reach = ((4 / 3) * Math.tan(round.turn / 4) * round.trim) / Math.tan(round.turn / 2);
-    const [ax, ay] = directionAt(into, 1);
-    const [bx, by] = directionAt(onto, 0);
+    const [ax, ay] = before.last;
+    const [bx, by] = left[p].first;
     next.push(into[6], into[7], into[4] - into[6], into[5] - into[7], ax * reach, ay * reach);
     next.push(onto[0], onto[1], -bx * reach, -by * reach, onto[2] - onto[0], onto[3] - onto[1]);
     nextFactors.push(factor, factor);
@@ -102,6 +109,13 @@ function halved(cubic: Cubic, from: number, to: number, far: number): number {
 function partOf(cubic: Cubic, from: number, to: number): Cubic {
   const end = to >= 1 ? cubic : splitCubic(cubic, to)[0];
   return from <= 0 ? end : splitCubic(end, from / to)[1];
+}
+
+/** Unit direction in which a cubic runs at parameter `t`. */
+function directionOn(cubic: Cubic, t: number): [number, number] {
+  if (t <= 0) return directionAt(cubic, 0);
+  if (t >= 1) return directionAt(cubic, 1);
+  return directionAt(splitCubic(cubic, t)[1], 0);
 }
 
 /** Unit direction in which a cubic runs at its start (0) or its end (1). */

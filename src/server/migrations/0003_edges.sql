@@ -34,3 +34,6 @@ CREATE TABLE edge (
   UNIQUE (outline_id, frame)
 ) STRICT;
 CREATE INDEX edge_of_crossing ON edge (crossing_id);
+
+ALTER TABLE crossing ADD COLUMN blend TEXT NOT NULL DEFAULT 'display'
+  CHECK (blend IN ('display', 'linear sRGB', 'linear BT.709'));

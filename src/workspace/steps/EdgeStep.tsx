@@ -2,16 +2,27 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
 import Slider from '@mui/material/Slider';
+import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { type Blend, blends } from '@/core/colour/transfer';
 import { edgeAtFrame } from '@/core/document/document';
 import type { EdgeSettings, Onward } from '@/core/document/rows';
 import { edgeAt, mostExposures, shutterAt } from '@/core/outline';
 import { KeyIcon, NoKeyIcon } from '@/interface/icons';
 import { SmallButton } from '@/interface/SmallButton';
 import { changeOutline } from '../commands';
-import { changeEdge, draftEdge, edgeNow, edgeOnward, setFactor, toggleEdgeKey } from '../edge-commands';
+import {
+  blendIn,
+  changeEdge,
+  draftEdge,
+  edgeNow,
+  edgeOnward,
+  setFactor,
+  toggleEdgeKey,
+} from '../edge-commands';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { useView } from '../view-store';
 import { MeasureEdge } from './MeasureEdge';
@@ -23,6 +34,12 @@ const row = {
   alignItems: 'center',
   gap: 2,
   pl: 1.25,
+};
+
+const blendSays: Record<Blend, string> = {
+  display: 'display values',
+  'linear sRGB': 'linear light, sRGB curve',
+  'linear BT.709': 'linear light, BT.709 curve',
 };
 
 /** Softness, growth, roundness and blur of the edge of the outline in hand. */
@@ -148,6 +165,18 @@ export function EdgeStep() {
               : 'The outline does not move on this frame.'}
         </Box>
       </Box>
+      <TextField
+        select
+        label="Soft edges are mixed in"
+        value={traced.document.crossing.blend}
+        onChange={(event) => blendIn(event.target.value as Blend)}
+      >
+        {blends.map((blend) => (
+          <MenuItem key={blend} value={blend}>
+            {blendSays[blend]}
+          </MenuItem>
+        ))}
+      </TextField>
       <MeasureEdge outlineId={outline.id} poseCount={inHand.poses.length} />
     </Box>
   );

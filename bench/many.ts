@@ -1,0 +1,172 @@
+import type { Browser, Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import { plainOutline } from '../src/core/document/rows';
+import type { OpenedCrossing } from '../src/wire/answers';
+import { type Figure, median } from './figure';
+
+const demo = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
+const [poses, points, rows] = [2000, 60, 10_000];
+
+/**
+ * A crossing with many poses and many rows: opening it on the server, stepping through it against the demo's handful
+ * of poses, scrolling its sheet; and how long a dragged point takes to be seen in the demo.
+ *
+ * @param stepTimes from key to picture, ms, in the page as it stands.
+ * @param longestTask of the page since it was last asked, ms.
+ */
+export async function benchMany(
+  browser: Browser,
+  origin: string,
+  stepTimes: (page: Page) => Promise<number[]>,
+  longestTask: (page: Page) => Promise<number>,
+): Promise<Figure[]> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const id = await manyPoses(page, origin);
+  const opening: number[] = [];
+  for (let k = 0; k < 7; k++) {
+    const start = performance.now();
+    const response = await fetch(`${origin}/api/crossings/${id}`);
+    await response.arrayBuffer();
+    opening.push(performance.now() - start);
+  }
+  const step = async (crossing: string, frame: number) => {
+    await page.goto(`${origin}/crossings/${crossing}`);
+    await page.waitForSelector('[data-shown-frame]', { timeout: 60_000 });
+    await page.keyboard.type(String(frame));
+    await page.keyboard.press('Enter');
+    await page.waitForSelector(`[data-shown-frame="${frame}"]`);
+    await page.waitForTimeout(6000);
+    return median(await stepTimes(page));
+  };
+  const few = await step(demo, 36);
+  const dragging = await dragTimes(page);
+  const many = await step(id, 60);
+  await longestTask(page);
+  await page.evaluate(async () => {
+    const list = document.querySelector<HTMLElement>('[role=listbox]')!;
+    for (let k = 0; k < 150; k++) {
+      list.scrollTop = (k * 7919 * 34) % list.scrollHeight;
+      await new Promise((done) => requestAnimationFrame(done));
+      list.scrollTop += 900;
+      await new Promise((done) => requestAnimationFrame(done));
+    }
+  });
+  const scrolling = await longestTask(page);
+  await page.close();
+  return [
+    {
+      name: `answering with ${poses} poses of ${points} points`,
+      value: median(opening),
+      unit: 'ms',
+      atMost: 500,
+    },
+    {
+      name: `step to a neighbour frame with ${poses} poses`,
+      value: many,
+      unit: 'ms',
+      reference: { name: 'with 7 poses', value: few },
+      atMost: 1.1,
+    },
+    {
+      name: `longest task of the page while ${rows} rows scroll`,
+      value: scrolling,
+      unit: 'ms',
+      atMost: 50,
+    },
+    {
+      name: 'redrawing picture and matte while a point is dragged, 720p',
+      value: median(dragging),
+      unit: 'ms',
+      atMost: 33,
+    },
+  ];
+}
+
+/** A crossing of the demo's shots, `rows` frames long, with one outline that has a pose on every frame. */
+async function manyPoses(page: Page, origin: string): Promise<string> {
+  const shots = (await (await fetch(`${origin}/api/shots`)).json()) as { id: string; name: string }[];
+  const shot = (name: string) => shots.find((each) => each.name.startsWith(name))!.id;
+  const post = async <T>(address: string, data: object) => {
+    const response = await page.request.post(`${origin}${address}`, { data });
+    if (!response.ok()) throw new Error(await response.text());
+    return (await response.json()) as T;
+  };
+  const { id } = await post<{ id: string }>('/api/crossings', {
+    ...{ name: 'Many poses', plan: 'pass-by' },
+    ...{ outgoingShotId: shot('Gardener'), incomingShotId: shot('Lily') },
+  });
+  const opened = (await (await fetch(`${origin}/api/crossings/${id}`)).json()) as OpenedCrossing;
+  const { crossing, layers } = opened.document;
+  const layer = Object.values(layers).find(({ role }) => role === 'outgoing')!;
+  const outlineId = randomUUID();
+  const outline = {
+    ...{ ...plainOutline, id: outlineId, layerId: layer.id, cutsLayerId: null, name: 'Many', kind: 'seam' },
+    ...{ sweptSide: 'right', position: 0, featherInside: 7, featherOutside: 7 },
+    points: Array.from({ length: points }, (_, k) => `p${k}`),
+  };
+  const pose = (frame: number) => ({
+    ...{ id: `${outlineId}@${frame}`, outlineId, frame, origin: 'by hand', onward: 'linear' },
+    coordinates: Array.from({ length: points }, (_, k) => [
+      300 + 5 * frame + 20 * Math.sin(k / 5 + frame / 9),
+      -10 + (740 * k) / (points - 1),
+      ...[-0.5, -4.1, 0.5, 4.1],
+    ]).flat(),
+  });
+  const change = <R extends { id: string }>(table: string, before: R | null, after: R) => ({
+    ...{ table, id: after.id, before, after },
+  });
+  // In parts, as one answer of the server takes only so many bytes.
+  const edits = [
+    [
+      change('crossing', crossing, { ...crossing, length: rows }),
+      change('outline', null, outline),
+      change('pose', null, pose(0)),
+    ],
+    ...Array.from({ length: 20 }, (_, part) =>
+      Array.from({ length: poses / 20 }, (_, k) => part * (poses / 20) + k)
+        .filter((frame) => frame > 0)
+        .map((frame) => change('pose', null, pose(frame))),
+    ),
+  ];
+  for (const [baseRevision, changes] of edits.entries())
+    await post(`/api/crossings/${id}/steps`, {
+      ...{ requestId: randomUUID(), baseRevision, kind: 'do' },
+      edit: { id: randomUUID(), label: 'Many poses', changes },
+    });
+  return id;
+}
+
+/** From a move of the pressed pointer to the picture drawn, as the drawing worker has it, ms. */
+async function dragTimes(page: Page): Promise<number[]> {
+  await page.keyboard.press('z');
+  await page.keyboard.press('p');
+  await page.keyboard.press('k');
+  await page.waitForTimeout(500);
+  const board = (await page.getByTestId('picture').boundingBox())!;
+  const times: number[] = [];
+  // The line's middle, wherever it is: the hand feels for it along the picture's middle.
+  const y = board.y + board.height / 2;
+  let x = board.x + 60;
+  for (; x < board.x + board.width - 60; x += 5) {
+    await page.mouse.move(x, y);
+    if (
+      await page.evaluate(
+        () =>
+          document.querySelector('.konvajs-content')!.closest<HTMLElement>('[style*="cursor: move"]') !==
+          null,
+      )
+    )
+      break;
+  }
+  await page.mouse.down();
+  for (let k = 1; k <= 30; k++) {
+    await page.mouse.move(x + k, y + (k % 3));
+    await page.waitForTimeout(70);
+    times.push(
+      Number(await page.getByTestId('picture').evaluate((picture: HTMLElement) => picture.dataset.shownMs)),
+    );
+  }
+  await page.mouse.up();
+  await page.keyboard.press('Control+z');
+  return times;
+}

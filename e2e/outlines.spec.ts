@@ -1,0 +1,149 @@
+import { expect, type Page, test } from '@playwright/test';
+import {
+  demoCrossingId,
+  newCrossing,
+  openCrossing,
+  saved,
+  screenOf,
+  shownFrame,
+  storedCrossing,
+} from './support';
+
+async function drag(page: Page, ...places: [number, number][]) {
+  await page.mouse.move(...(await screenOf(page, ...places[0])));
+  await page.mouse.down();
+  for (const place of places.slice(1))
+    await page.mouse.move(...(await screenOf(page, ...place)), { steps: 6 });
+  await page.mouse.up();
+}
+
+async function jump(page: Page, frame: number) {
+  await page.keyboard.type(String(frame));
+  await page.keyboard.press('Enter');
+  await shownFrame(page, frame);
+}
+
+test('outlines are drawn freehand and as shapes, shaped with a box, and combined', async ({ page }) => {
+  const id = await newCrossing(page, 'Shapes');
+  await openCrossing(page, id);
+  await jump(page, 50);
+  const stored = async () => {
+    await saved(page);
+    const { document } = await storedCrossing(page, id);
+    const outlines = Object.values(document.outlines).sort((a, b) => a.position - b.position);
+    return { outlines, poses: document.poses };
+  };
+  // A trail becomes a seam of few points.
+  await page.keyboard.press('l');
+  await page.keyboard.press('c');
+  await drag(page, [500, -10], [470, 150], [430, 300], [440, 450], [480, 600], [490, 740]);
+  let { outlines, poses } = await stored();
+  expect(outlines[0]).toMatchObject({ kind: 'seam', name: 'Seam 1' });
+  expect(outlines[0].points.length).toBeLessThanOrEqual(7);
+  await page.keyboard.press('c');
+  await page.keyboard.press('Shift+R');
+  await drag(page, [700, 200], [900, 400]);
+  await page.keyboard.press('Shift+O');
+  await drag(page, [950, 100], [1150, 300]);
+  ({ outlines, poses } = await stored());
+  expect(outlines.map(({ kind, points }) => [kind, points.length]).slice(1)).toEqual([
+    ['loop', 4],
+    ['loop', 4],
+  ]);
+  // The ellipse, half as large again about its middle by a corner of the box.
+  await page.keyboard.press('Shift+E');
+  await drag(page, [1150, 300], [1200, 350]);
+  ({ poses } = await stored());
+  const ellipse = poses[outlines[2].id][0].coordinates;
+  expect(ellipse[1]).toBeCloseTo(50, -1);
+  expect(ellipse[6]).toBeCloseTo(1200, -1);
+  // A quarter turn by the knob brings its right point to the bottom.
+  const box = { top: 50, middle: 1050 };
+  const scale = (await screenOf(page, 100, 0))[0] - (await screenOf(page, 0, 0))[0];
+  const knob = box.top - (3 * 9 * 100) / scale;
+  await drag(page, [box.middle, knob], [1300, 200]);
+  ({ poses } = await stored());
+  expect(poses[outlines[2].id][0].coordinates[7]).toBeCloseTo(350, -1);
+
+  // On another frame, for all poses: an offset goes to both.
+  await page.keyboard.press('e');
+  await jump(page, 60);
+  await page.keyboard.press('i');
+  await page.getByText('Shape by number').click();
+  await page.getByRole('button', { name: 'All poses' }).click();
+  await page.keyboard.press('Shift+D');
+  ({ poses } = await stored());
+  expect(poses[outlines[2].id].map(({ frame }) => frame)).toEqual([50, 60]);
+  const [first, second] = poses[outlines[2].id].map(({ coordinates }) => coordinates[0]);
+  expect(first).toBeCloseTo(second, 3);
+  await page.getByRole('button', { name: 'This frame' }).click();
+
+  // It takes away from what the others cut, is locked, and put last but one.
+  await page.getByLabel('With those above, it').click();
+  await page.getByRole('option', { name: 'takes away from it' }).click();
+  await page.getByRole('button', { name: 'Lock Loop 2' }).click();
+  await page.keyboard.press('Shift+D');
+  await page.getByRole('button', { name: 'More for Loop 2' }).click();
+  await page.getByRole('menuitem', { name: 'Move up' }).click();
+  ({ outlines, poses } = await stored());
+  expect(outlines.map(({ name }) => name)).toEqual(['Seam 1', 'Loop 2', 'Loop 1']);
+  expect(outlines[1]).toMatchObject({ combine: 'take away', locked: true, afterLast: 'empty' });
+  expect(poses[outlines[1].id][0].coordinates[0]).toBeCloseTo(first, 6);
+
+  // Frames 50 to 60 selected: their in-betweens held.
+  await page.getByRole('button', { name: 'Unlock Loop 2' }).click();
+  await page.locator('#row-58').click();
+  await page.locator('#row-60').click({ modifiers: ['Shift'] });
+  await expect(page.getByText('Frames 58 to 60 are selected')).toBeVisible();
+  await page.getByRole('button', { name: 'Poses 1 earlier' }).click();
+  ({ outlines, poses } = await stored());
+  expect(poses[outlines[1].id].map(({ frame }) => frame)).toEqual([50, 59]);
+});
+
+test('Kiv finds what is wrong with a trace, mends it, measures the edge and matches it', async ({ page }) => {
+  test.setTimeout(150_000);
+  const id = demoCrossingId;
+  await openCrossing(page, id);
+  const { document: before } = await storedCrossing(page, id);
+  const [outlineId] = Object.keys(before.outlines);
+  await page.getByRole('button', { name: /5 Check/ }).click();
+  const findings = page.getByRole('list', { name: 'Findings' });
+  await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
+  await expect(findings).toContainText(/between poses the line drifts \d\.\d px off the edge/);
+  await expect(findings).toContainText('the trace stops before the edge has left');
+  await findings.getByRole('button', { name: 'Make a pose on the edge' }).first().click();
+  await expect
+    .poll(async () => (await storedCrossing(page, id)).document.poses[outlineId].length, { timeout: 20_000 })
+    .toBe(before.poses[outlineId].length + 1);
+  await page.getByRole('button', { name: 'Contact sheet of the edge' }).click();
+  await expect(page.getByRole('dialog', { name: 'Contact sheet of the edge' })).toBeVisible();
+  await page.getByRole('button', { name: 'Strip of frame 40' }).click();
+  await shownFrame(page, 40);
+  const lit = page.getByRole('button', { name: 'Strip of frame 40' }).locator('canvas');
+  await expect
+    .poll(() =>
+      lit.evaluate((canvas: HTMLCanvasElement) => {
+        const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+        return new Set(data.filter((_, i) => i % 4 === 0)).size;
+      }),
+    )
+    .toBeGreaterThan(20);
+  await page.getByRole('button', { name: 'Close' }).click();
+
+  await page.getByRole('button', { name: /4 Edge/ }).click();
+  const width = page.locator('dl dd').first();
+  await expect(width).toHaveText(/1[0-9]\.\d px/, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Match', exact: true }).click();
+  const px = async (row: number) => Number.parseFloat((await page.locator('dl dd').nth(row).textContent())!);
+  await expect
+    .poll(async () => Math.abs((await px(0)) - (await px(1))), { timeout: 20_000 })
+    .toBeLessThan(0.4);
+  await saved(page);
+  const { document: after } = await storedCrossing(page, id);
+  expect(after.outlines[outlineId].featherInside).toBeGreaterThan(8);
+  // As it was, for those who come after.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await storedCrossing(page, id)).document.poses).toEqual(before.poses);
+});

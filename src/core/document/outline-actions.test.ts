@@ -1,0 +1,209 @@
+import { coverage } from '../matte/coverage';
+import { MatteScratch, meanAlpha } from '../matte/matte';
+import { flattenOutline, regionOf } from '../outline';
+import { addPoint, removePoints, setPoseAndOffset } from './actions';
+import { applyChanges, type CrossingDocument, documentFromRows } from './document';
+import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from './edge-actions';
+import { inverseChanges, type RowChange } from './edit';
+import {
+  joinSeams,
+  looseOutline,
+  mirrorOutline,
+  moveInOrder,
+  movePoses,
+  placeOutline,
+  reverseOutline,
+  setCombine,
+  splitOutline,
+  spreadPoses,
+} from './outline-actions';
+import {
+  numbersPerPoint as N,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  type PoseRow,
+  poseId,
+} from './rows';
+
+const crossing = {
+  ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 200, height: 120 },
+  ...{ rateNum: 25, rateDen: 1, length: 60, inFrame: 0, outFrame: null, blend: 'display' as const },
+};
+const row = (id: string, kind: 'seam' | 'loop', points: number, position: number): OutlineRow => ({
+  ...plainOutline,
+  ...{ id, layerId: 'l', cutsLayerId: null, name: id, kind, sweptSide: 'right', position },
+  points: Array.from({ length: points }, (_, k) => `${id}${k}`),
+});
+const pose = (outlineId: string, frame: number, places: [number, number][]): PoseRow => ({
+  ...{ id: poseId(outlineId, frame), outlineId, frame, origin: 'by hand', onward: 'linear' },
+  coordinates: places.flatMap(([x, y], k) => [x, y, 0, k === 0 ? 0 : -4, k === 1 ? 2 : 0, 4]),
+});
+const start = documentFromRows(
+  crossing,
+  [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0 }],
+  [{ ...row('a', 'seam', 3, 0), factors: [1, 2, 3] }, row('b', 'seam', 2, 1), row('h', 'loop', 4, 2)],
+  [
+    ...[10, 20, 26].map((frame) =>
+      pose('a', frame, [
+        [60 + frame, -5],
+        [64 + frame, 50],
+        [58 + frame, 70],
+      ]),
+    ),
+    ...[10, 18].map((frame) =>
+      pose('b', frame, [
+        [62 + frame, 125],
+        [57 + frame, 72],
+      ]),
+    ),
+    pose('h', 10, [
+      [20, 20],
+      [80, 20],
+      [80, 90],
+      [20, 90],
+    ]),
+  ],
+);
+/** Applies an edit, and makes sure that undoing it leads back. */
+function done(document: CrossingDocument, changes: RowChange[]): CrossingDocument {
+  const after = applyChanges(document, changes);
+  expect(withoutEmpty(applyChanges(after, inverseChanges(changes)))).toEqual(withoutEmpty(document));
+  return after;
+}
+/** An outline that has lost its last pose or key is as one that never had any. */
+function withoutEmpty({ poses, edges, ...rest }: CrossingDocument) {
+  const kept = (lists: object) =>
+    Object.fromEntries(Object.entries(lists).filter(([, list]) => list.length > 0));
+  return { ...rest, poses: kept(poses), edges: kept(edges) };
+}
+let n = 0;
+const newId = () => `new-id-${n++}`;
+
+/** Share of the frame that an outline cuts at a frame on which it is posed. */
+function covered(document: CrossingDocument, id: string, frame: number): number {
+  const outline = document.outlines[id];
+  const { coordinates } = document.poses[id].find((each) => each.frame === frame)!;
+  const line = flattenOutline(coordinates, outline.kind === 'loop');
+  const alpha = new Uint8Array(200 * 120);
+  coverage(
+    regionOf(line, outline.kind, outline.sweptSide, 200, 120).polygon,
+    200,
+    120,
+    alpha,
+    new MatteScratch(),
+  );
+  return meanAlpha(alpha);
+}
+
+test('reversing keeps what is cut; mirroring cuts the mirror image', () => {
+  const reversed = done(start, reverseOutline(start, 'a'));
+  expect(covered(reversed, 'a', 20)).toBeCloseTo(covered(start, 'a', 20), 4);
+  expect(reversed.outlines.a).toMatchObject({
+    sweptSide: 'left',
+    points: ['a2', 'a1', 'a0'],
+    factors: [3, 2, 1],
+  });
+  const mirrored = done(start, mirrorOutline(start, 'a', 200));
+  expect(covered(mirrored, 'a', 20)).toBeCloseTo(covered(start, 'a', 20), 4);
+  expect(mirrored.poses.a[0].coordinates[0]).toBe(130);
+});
+
+test('a seam is split at a point and joined again; a loop is split between two points', () => {
+  const parted = done(start, splitOutline(start, 'a', new Set([1]), newId));
+  const second = Object.values(parted.outlines).find(({ name }) => name === 'a, part 2')!;
+  expect([parted.outlines.a.points, second.points].map((points) => points.length)).toEqual([2, 2]);
+  expect(parted.poses[second.id].map(({ frame }) => frame)).toEqual([10, 20, 26]);
+  expect(second.factors).toEqual([2, 3]);
+  expect(splitOutline(start, 'a', new Set([0]), newId)).toEqual([]);
+  const joined = done(start, joinSeams(start, 'a', 'b'));
+  expect(joined.outlines.b).toBeUndefined();
+  expect(joined.poses.a.map(({ frame }) => frame)).toEqual([10, 18, 20, 26]);
+  // The end of a lay by the end of b: b is walked the other way.
+  expect(joined.poses.a[0].coordinates.filter((_, i) => i % N === 1)).toEqual([-5, 50, 70, 72, 125]);
+  expect(new Set(joined.outlines.a.points).size).toBe(5);
+  expect(joined.outlines.a.factors).toEqual([1, 2, 3, 1, 1]);
+  const halves = done(start, splitOutline(start, 'h', new Set([0, 2]), newId));
+  const other = Object.values(halves.outlines).find(({ name }) => name === 'h, part 2')!;
+  expect(covered(halves, 'h', 10) + covered(halves, other.id, 10)).toBeCloseTo(covered(start, 'h', 10), 2);
+  expect(splitOutline(start, 'h', new Set([0, 1]), newId)).toEqual([]);
+  expect(joinSeams(start, 'a', 'h')).toEqual([]);
+});
+
+test('outlines change their order and their way to combine, and are put in elsewhere', () => {
+  const order = (document: CrossingDocument) =>
+    Object.values(document.outlines)
+      .sort((p, q) => p.position - q.position)
+      .map(({ id }) => id);
+  expect(order(done(start, moveInOrder(start, 'h', -1)))).toEqual(['a', 'h', 'b']);
+  expect(moveInOrder(start, 'a', -1)).toEqual([]);
+  const holding = done(start, setCombine(start, 'h', 'take away')).outlines.h;
+  expect(holding).toMatchObject({ beforeFirst: 'empty', afterLast: 'empty' });
+  const more = done(start, placeOutline(start, 'l', looseOutline(start, 'a')!, 'copy'));
+  expect(more.outlines.copy).toMatchObject({ position: 3, points: ['a0', 'a1', 'a2'] });
+  expect(more.poses.copy.map(({ id }) => id)).toEqual(['copy@10', 'copy@20', 'copy@26']);
+});
+
+test('poses are spread evenly and moved, never onto others', () => {
+  const even = done(start, spreadPoses(start, 'a', 10, 26));
+  expect(even.poses.a.map(({ frame }) => frame)).toEqual([10, 18, 26]);
+  expect(even.poses.a[1].coordinates).toEqual(start.poses.a[1].coordinates);
+  const later = done(
+    start,
+    movePoses(
+      start,
+      'a',
+      new Map([
+        [10, 20],
+        [20, 21],
+      ]),
+    ),
+  );
+  expect(later.poses.a.map(({ frame, coordinates }) => [frame, coordinates[0]])).toEqual([
+    [20, 70],
+    [21, 80],
+    [26, 86],
+  ]);
+  expect(movePoses(start, 'a', new Map([[20, 26]]))).toEqual([]);
+  expect(movePoses(start, 'a', new Map([[10, -1]]))).toEqual([]);
+});
+
+test('a change of shape goes for all poses, or those chosen, as an offset', () => {
+  const shifted = start.poses.a[1].coordinates.map((value, i) => (i === 0 ? value + 7 : value));
+  const all = done(
+    start,
+    setPoseAndOffset(start, 'a', 20, shifted, () => true),
+  );
+  expect(all.poses.a.map(({ coordinates }) => coordinates[0])).toEqual([77, 87, 93]);
+  expect(all.poses.a.map(({ coordinates }) => coordinates[6])).toEqual([74, 84, 90]);
+  // On a frame without a pose none is made: the in-between moves with its neighbours.
+  const between = start.poses.a[0].coordinates.map(
+    (value, i) => value + (i % N === 0 ? 5 : 0) + (i % N === 0 ? 5 : 0),
+  );
+  const two = done(
+    start,
+    setPoseAndOffset(start, 'a', 15, between, (frame) => frame < 21),
+  );
+  expect(two.poses.a.map(({ frame }) => frame)).toEqual([10, 20, 26]);
+});
+
+test('edges are keyed, changed on their keys, and lose them; points take their factors along', () => {
+  const plain = done(start, setEdge(start, 'a', 12, { featherInside: 9 }));
+  expect([plain.outlines.a.featherInside, plain.edges.a]).toEqual([9, undefined]);
+  const keyed = done(plain, keyEdge(plain, 'a', 12));
+  const two = done(keyed, setEdge(keyed, 'a', 22, { featherInside: 19, factors: [1, 1, 5] }));
+  expect(two.edges.a.map(({ frame, featherInside }) => [frame, featherInside])).toEqual([
+    [12, 9],
+    [22, 19],
+  ]);
+  const held = done(two, setEdgeOnward(two, 'a', 12, 'hold'));
+  expect(held.edges.a[0].onward).toBe('hold');
+  const more = done(two, addPoint(two, 'a', 1, 0.25, 'x'));
+  expect(more.outlines.a.factors).toEqual([1, 2, 2.25, 3]);
+  expect(more.edges.a[1].factors).toEqual([1, 1, 2, 5]);
+  const less = done(more, removePoints(more, 'a', new Set([0])));
+  expect(less.edges.a[1].factors).toEqual([1, 2, 5]);
+  const one = done(two, removeEdgeKey(two, 'a', 12));
+  const gone = done(one, removeEdgeKey(one, 'a', 22));
+  expect([gone.outlines.a.featherInside, gone.edges.a]).toEqual([19, []]);
+});
