@@ -1,5 +1,11 @@
 import { crossingFindings } from '@/core/checks/crossing-checks';
-import { edgeFindings, type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-checks';
+import {
+  canJudge,
+  edgeFindings,
+  type FrameReading,
+  leastTrace,
+  type Unread,
+} from '@/core/checks/edge-checks';
 import type { Finding } from '@/core/checks/findings';
 import {
   blurWithMovement,
@@ -38,6 +44,8 @@ export interface ChecksEvent {
   findings: Finding[];
   /** How much of the crossing has been looked at, 0 to 1. */
   share: number;
+  /** Outlines whose edge the picture does not show clearly enough to judge. */
+  unjudged: string[];
 }
 
 /** The picture's and the matte's edge in one frame, for the chart. */
@@ -105,7 +113,8 @@ export class Checks {
     const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
       this.crossingFrame(outline, source),
     );
-    this.tell({ findings: inOrder(plain), share: 0 });
+    const unjudged: string[] = [];
+    this.tell({ findings: inOrder(plain), share: 0, unjudged });
     const outlines = Object.values(document.outlines).filter(
       ({ layerId }) => document.layers[layerId]?.visible,
     );
@@ -123,13 +132,18 @@ export class Checks {
         else if (reading) lost.push(reading);
         done++;
         if (done % 10 === 0)
-          this.tell({ findings: inOrder(plain), share: done / (outlines.length * (last - first + 1)) });
+          this.tell({
+            findings: inOrder(plain),
+            share: done / (outlines.length * (last - first + 1)),
+            unjudged,
+          });
       }
       latest.set(outline.id, list);
+      if (list.length + lost.length > 0 && !canJudge(list, lost)) unjudged.push(outline.id);
       seen.push(...edgeFindings(outline, list, document.layers[outline.layerId].keeps, lost));
     }
     this.latest = latest;
-    this.tell({ findings: inOrder([...plain, ...seen]), share: 1 });
+    this.tell({ findings: inOrder([...plain, ...seen]), share: 1, unjudged });
   }
 
   /** The edge of an outline at a frame, whole or about a place (px of the shot); null where there is none. */

@@ -148,19 +148,18 @@ export function ToolRow() {
         </IconButton>
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      {camera && (
-        <Box sx={{ font: `12px ${mono}`, color: 'text.secondary', whiteSpace: 'nowrap' }}>
-          {Math.round(camera.scale * 100)} %
-        </Box>
-      )}
       <Tooltip title="The whole frame (Z)">
-        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0 }}>
+        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.75 }}>
           Fit
         </Button>
       </Tooltip>
       <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
-        <Button onClick={showFullSize} sx={{ minWidth: 0 }}>
-          1:1
+        <Button
+          onClick={showFullSize}
+          aria-label="One pixel to one"
+          sx={{ minWidth: 0, px: 0.75, whiteSpace: 'nowrap', fontFamily: mono }}
+        >
+          {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
         </Button>
       </Tooltip>
       <ToggleButtonGroup

@@ -12,12 +12,19 @@ import { setView, useView } from './view-store';
 
 interface ChecksState {
   findings: Finding[];
+  /** Outlines whose edge the picture does not show clearly enough to judge. */
+  unjudged: string[];
   /** How much has been looked at since the last change, 0 to 1; null before the first look. */
   share: number | null;
   failure: string | null;
 }
 
-export const useChecks = create<ChecksState>(() => ({ findings: [], share: null, failure: null }));
+export const useChecks = create<ChecksState>(() => ({
+  findings: [],
+  unjudged: [],
+  share: null,
+  failure: null,
+}));
 
 /** Rest of a hand, ms, before the checks look again. */
 const settle = 700;
@@ -27,12 +34,12 @@ let service: Comlink.Remote<Checks> | null = null;
 /** Lets the checks look at a crossing whenever it changes; returns what ends that. */
 export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
   const worker = new Worker(new URL('../render/checks.worker.ts', import.meta.url), { type: 'module' });
-  useChecks.setState({ findings: [], share: null, failure: null });
+  useChecks.setState({ findings: [], unjudged: [], share: null, failure: null });
   let timer: ReturnType<typeof setTimeout> | undefined;
   let ended = false;
   const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
-  const tell = Comlink.proxy(({ findings, share }: ChecksEvent) => {
-    if (!ended) useChecks.setState(share === 0 ? { share } : { findings, share });
+  const tell = Comlink.proxy(({ findings, share, unjudged }: ChecksEvent) => {
+    if (!ended) useChecks.setState(share === 0 ? { share } : { findings, share, unjudged });
   });
   const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) => {

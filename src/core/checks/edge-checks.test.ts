@@ -13,7 +13,7 @@ import {
 import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { shapeAt } from '../outline';
-import { edgeFindings, type FrameReading } from './edge-checks';
+import { canJudge, edgeFindings, type FrameReading } from './edge-checks';
 import { jitterOf, standstillsOf } from './line-checks';
 
 /**
@@ -38,14 +38,14 @@ const truth = JSON.parse(readFileSync(path.join(folder, 'gardener-edge.json'), '
   edges: (number | null)[][];
 };
 
-function planesAt(frame: number): PicturePlanes {
+function planesAt(frame: number, of = pictures): PicturePlanes {
   const at = frame * pixels * 1.5;
   const [chromaWidth, chromaHeight] = [width / 2, height / 2];
   return {
     ...{ width, height, chromaWidth, chromaHeight },
-    y: pictures.subarray(at, at + pixels),
-    u: pictures.subarray(at + pixels, at + pixels * 1.25),
-    v: pictures.subarray(at + pixels * 1.25, at + pixels * 1.5),
+    y: of.subarray(at, at + pixels),
+    u: of.subarray(at + pixels, at + pixels * 1.25),
+    v: of.subarray(at + pixels * 1.25, at + pixels * 1.5),
     colour: { matrix: 'bt709', fullRange: false },
   };
 }
@@ -184,4 +184,33 @@ test('too much and too little softness are found over all frames, and poses too 
   const drifts = edgeFindings(outline, readingsOf(sparse, frames.slice(0, 17)), false);
   expect(drifts.length).toBeGreaterThan(0);
   expect(drifts.every(({ kind }) => kind === 'drifts')).toBe(true);
+});
+
+test('the door’s sharp edge is read to a pixel; a trolley of rails is not judged, and nothing is said of it', () => {
+  const readAll = (file: string, name: string, kind: 'seam' | 'loop', chosenFrames: number[]) => {
+    const film = decoded(`${file}.mp4`, 'yuv420p');
+    const { outlines } = JSON.parse(readFileSync(path.join(folder, `${file}-truth.json`), 'utf8')) as {
+      outlines: Record<string, number[][]>;
+    };
+    return chosenFrames.flatMap((frame): FrameReading[] => {
+      const polygon = outlines[name][frame];
+      const coordinates = polygon.flatMap((value, i) =>
+        i % 2 === 0 ? [value, polygon[i + 1], 0, 0, 0, 0] : [],
+      );
+      const walk = walkOutline({ kind, sweptSide: 'left' }, coordinates, shot, 1);
+      const reading = readEdge(straighten(planesAt(frame, film), shot, walk, 32, 0.5), 1);
+      return reading ? [{ frame, posed: true, edge: plainOutline, speed: 3, reading, place: [0, 0] }] : [];
+    });
+  };
+  const door = readAll('door', 'gap', 'loop', [30, 38, 46, 54, 62, 70, 86]);
+  expect(door).toHaveLength(7);
+  for (const { reading } of door) {
+    expect(Math.abs(reading.offset)).toBeLessThanOrEqual(0.5);
+    expect(reading.width).toBeLessThan(4);
+  }
+  expect(edgeFindings({ ...outline, kind: 'loop' }, door, false)).toEqual([]);
+  const trolley = readAll('trolley', 'back', 'seam', [36, 39, 42, 45, 48, 51, 54, 57]);
+  expect(canJudge(trolley)).toBe(false);
+  expect(edgeFindings(outline, trolley, false)).toEqual([]);
+  expect(canJudge(goodReadings)).toBe(true);
 });

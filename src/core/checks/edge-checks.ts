@@ -6,6 +6,18 @@ import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 /** A frame on which a long line has no edge of the picture near it. */
 export type Unread = Pick<FrameReading, 'frame' | 'place'>;
 
+/** Share of the line that has to agree on an edge over the crossing, for the picture to be asked about it at all. */
+const readable = 0.5;
+
+/**
+ * Whether the picture shows an edge along a line clearly enough to judge where it lies: not where the object is
+ * broken up, or the line far off throughout.
+ */
+export function canJudge(readings: readonly FrameReading[], unread: readonly Unread[] = []): boolean {
+  const supports = [...readings.map(({ reading }) => reading.support), ...unread.map(() => 0)];
+  return supports.sort((a, b) => a - b)[supports.length >> 1] >= readable;
+}
+
 /** Share of the line that agrees on an edge below which there is said to be none. */
 export const leastTrace = 0.3;
 
@@ -34,7 +46,7 @@ function tolerance({ reading }: FrameReading): number {
 }
 
 /**
- * What the picture says of an outline's edge over the crossing.
+ * What the picture says of an outline's edge over the crossing; nothing where it cannot judge.
  *
  * @param readings in the order of their frames.
  * @param unread frames on which nothing could be read.
@@ -46,6 +58,7 @@ export function edgeFindings(
   keeps: boolean,
   unread: readonly Unread[] = [],
 ): Finding[] {
+  if (!canJudge(readings, unread)) return [];
   const believed = readings.filter(({ reading }) => reading.support >= leastSupport);
   const off = believed.filter(
     (each) => Math.abs(each.reading.offset) > tolerance(each) * (each.posed ? 1 : driftAllowance),

@@ -97,8 +97,10 @@ export function standstillsOf(poses: readonly PoseRow[]): Hit[] {
   const hits: Hit[] = [];
   for (let k = 1; k < poses.length; k++) {
     const [before, own, after] = [moved(k - 1), moved(k)!, moved(k + 1)];
-    const usual = Math.min(before ?? Infinity, after ?? Infinity);
-    if (own < 0.05 && usual !== Infinity && usual > 1) hits.push({ frame: poses[k].frame, measure: usual });
+    const near = poses[k].frame - poses[k - 1].frame <= longestStep;
+    // What comes to rest, or has not begun to move, stands still for good reason.
+    const usual = Math.min(before ?? 0, after ?? 0);
+    if (near && own < 0.05 && usual > 1) hits.push({ frame: poses[k].frame, measure: usual });
   }
   return hits;
 }
@@ -126,10 +128,23 @@ export function foldsOf(outline: OutlineRow, poses: readonly PoseRow[], { width,
   const closed = outline.kind === 'loop';
   return poses.flatMap(({ frame, coordinates }): Hit[] => {
     const line = flattenOutline(coordinates, closed, 1, 0.5);
+    // A gap that is still shut is no fold.
+    if (closed && isShut(line)) return [];
     const place = selfCrossing(line, closed) ?? pointOnNeighbour(coordinates, closed);
     if (!place || place[0] < -2 || place[1] < -2 || place[0] > width + 2 || place[1] > height + 2) return [];
     return [{ frame, measure: 1, place }];
   });
+}
+
+/** Whether a loop encloses next to nothing: less than a strip of four px along it. */
+function isShut(line: readonly number[]): boolean {
+  let [area, length] = [0, 0];
+  for (let i = 0; i < line.length; i += 2) {
+    const j = (i + 2) % line.length;
+    area += (line[i] * line[j + 1] - line[j] * line[i + 1]) / 2;
+    length += Math.hypot(line[j] - line[i], line[j + 1] - line[i + 1]);
+  }
+  return Math.abs(area) < 2 * length;
 }
 
 /** Where a polyline crosses itself first, or null. */

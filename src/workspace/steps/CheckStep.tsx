@@ -14,7 +14,7 @@ import { setView } from '../view-store';
 
 /** What the checks have found, with the way there and the way to mend it. */
 export function CheckStep() {
-  const { findings, share, failure } = useChecks();
+  const { findings, share, failure, unjudged } = useChecks();
   const traced = useTraced();
   const { enqueueSnackbar } = useSnackbar();
   const [mending, setMending] = useState<Finding | null>(null);
@@ -47,9 +47,17 @@ export function CheckStep() {
         )}
       </Box>
       {failure && <Box sx={{ color: 'error.main' }}>{failure}</Box>}
+      {share === 1 &&
+        unjudged.map((id) => (
+          <Box key={id} sx={{ fontSize: 13, color: 'text.secondary' }}>
+            {traced?.document.outlines[id]?.name}: its edge is too broken up in the picture to judge where the
+            line should lie. Look at the contact sheet.
+          </Box>
+        ))}
       {share === 1 && findings.length === 0 && (
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <TickIcon size={18} /> Nothing was found. Watch it once at full size.
+          <TickIcon size={18} /> Nothing {unjudged.length > 0 ? 'else ' : ''}was found. Watch it once at full
+          size.
         </Box>
       )}
       <Box

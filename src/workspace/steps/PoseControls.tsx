@@ -151,7 +151,7 @@ export function PoseControls({
           <TextField
             key={end}
             select
-            label={end === 'beforeFirst' ? 'Cut before the first' : 'Cut after the last'}
+            label={end === 'beforeFirst' ? 'Cut before' : 'Cut after'}
             value={outline[end]}
             onChange={(event) =>
               changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
