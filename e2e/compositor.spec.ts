@@ -88,6 +88,15 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       Object.values(document.outlines).map((row) => [row.id, { ...row, cutsLayerId: incoming.id }]),
     ),
   };
+  // The greens of the house keyed, what is left of them taken out, and the edge blurred with its movement.
+  const key = { id: traced, cb: 118, cr: 122, tolerance: 4, softness: 9, grow: -1, clean: 6, spill: 70 };
+  const keyed = { ...document, keys: { [traced]: key } };
+  const blurred = {
+    ...document,
+    outlines: Object.fromEntries(
+      Object.values(document.outlines).map((row) => [row.id, { ...row, shutter: 180, roundness: 12 }]),
+    ),
+  };
   for (const [what, doc, media, view] of [
     ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
     ['steadied', set({ steady: 60 }), moved, 'result'],
@@ -97,6 +106,9 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ['difference', document, shots, 'difference'],
     ['beside', document, shots, 'beside'],
     ['split', set({ flip: true }), shots, 'split'],
+    ['keyed', keyed, shots, 'result'],
+    ['key’s matte', keyed, shots, 'matte'],
+    ['blurred', blurred, shots, 'result'],
   ] as const) {
     const { off, mean } = await compare(doc, [...media], 33, view);
     expect(off, what).toBeLessThan(0.001);

@@ -1,12 +1,15 @@
 import { expect, type Page, test } from '@playwright/test';
 import {
+  clipFile,
   demoCrossingId,
   newCrossing,
   openCrossing,
+  run,
   saved,
   screenOf,
   shownFrame,
   storedCrossing,
+  uploadFile,
 } from './support';
 
 async function drag(page: Page, ...places: [number, number][]) {
@@ -146,4 +149,56 @@ test('Kiv finds what is wrong with a trace, mends it, measures the edge and matc
   await page.keyboard.press('Control+z');
   await saved(page);
   expect((await storedCrossing(page, id)).document.poses).toEqual(before.poses);
+});
+
+test('a board is keyed by picking its colour, a hand held in, and the incoming shot appears on it', async ({
+  page,
+}) => {
+  // A board over a quarter of a brown wall, with a blot of the wall's brown on it.
+  const file = clipFile('board.mp4');
+  const box = (x: number, y: number, w: number, h: number, colour: string) =>
+    `drawbox=x=${x}:y=${y}:w=${w}:h=${h}:color=${colour}@1:t=fill`;
+  run('ffmpeg', [
+    ...[
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      `color=c=0x8a5a4a:s=640x360:r=25:d=1.2,${box(160, 90, 320, 180, '0x20a040')},noise=alls=6`,
+    ],
+    ...['-c:v', 'libx264', '-crf', '14', '-pix_fmt', 'yuv420p', file],
+  ]);
+  const { id: board } = await uploadFile(page, file);
+  const shots = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[];
+  const response = await page.request.post('/api/crossings', {
+    data: {
+      ...{ name: 'On the board', plan: 'keyed board', outgoingShotId: board },
+      incomingShotId: shots.find(({ name }) => name.startsWith('Lily'))!.id,
+    },
+  });
+  const { id } = (await response.json()) as { id: string };
+  await openCrossing(page, id);
+  await expect(page.getByText('Pick the colour of the board')).toBeVisible();
+  await page.getByRole('button', { name: 'Pick a colour' }).click();
+  await page.mouse.click(...(await screenOf(page, 320, 180)));
+  await saved(page);
+  const { document } = await storedCrossing(page, id);
+  const [key] = Object.values(document.keys);
+  // BT.601 or 709, the board's green lies far to one side of both.
+  expect(Math.hypot(key.cb - 128, key.cr - 128)).toBeGreaterThan(35);
+  const covered = page.locator('#row-12').getByRole('img', { name: /Covered/ });
+  await expect(covered).toHaveAttribute('aria-label', /Covered (24|25)\.\d %/, { timeout: 20_000 });
+  // A loop over a quarter of the board holds a hand in.
+  await page.keyboard.press('Shift+R');
+  await drag(page, [160, 90], [320, 180]);
+  await page.getByLabel('With those above, it').click();
+  await page.getByRole('option', { name: 'takes away from it' }).click();
+  await page.getByLabel('Cut after').click();
+  await page.getByRole('option', { name: 'as posed' }).click();
+  await page.getByLabel('Cut before').click();
+  await page.getByRole('option', { name: 'as posed' }).click();
+  await expect(covered).toHaveAttribute('aria-label', /Covered 1[89]\.\d %/, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Take away', exact: true }).click();
+  await saved(page);
+  expect((await storedCrossing(page, id)).document.keys).toEqual({});
 });

@@ -24,6 +24,7 @@ import type { RowChange } from '@/core/document/edit';
 import { type EdgeSettings, numbersPerPoint as N, type OutlineRow, type Shot } from '@/core/document/rows';
 import { type EdgeReading, readEdge, widthOf } from '@/core/edge/profile';
 import { straighten, type Walk, walkOutline } from '@/core/edge/strip';
+import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
 import { MatteScratch } from '@/core/matte/matte';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '@/core/outline';
@@ -107,7 +108,8 @@ export class Checks {
     const { document } = this;
     const coverage = new Float32Array(document.crossing.length);
     for (let frame = 0; frame < coverage.length; frame++) {
-      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch);
+      const planes = await this.engine.keyedPicture(document, frame);
+      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch, planes);
       if (frame % 8 === 7 && !(await this.mayGoOn(run))) return;
     }
     const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
@@ -166,7 +168,7 @@ export class Checks {
     const exposures = shutter ? shutter.moments.map((moment) => shapeAtMoment(poses, moment)) : [];
     drawOutlines(
       [{ outline: { ...outline, combine: 'add' }, edge, coordinates, exposures }],
-      false,
+      'empty',
       1,
       shot.width,
       shot.height,
@@ -274,6 +276,12 @@ export class Checks {
       default:
         return [];
     }
+  }
+
+  /** Mean chroma around a place of a shot (px), and its spread. */
+  async chroma(shotId: string, sourceFrame: number, [x, y]: readonly [number, number], radius: number) {
+    const planes = await this.engine.picture({ shotId, sourceFrame });
+    return chromaAround(planes, this.engine.shots[shotId], x, y, radius);
   }
 
   /**

@@ -170,7 +170,16 @@ export class Compositor {
       const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
       const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
       if (rectangles.length === 0) continue;
-      const variant = { matte, paintMatte: !planes, taps, bounded, mixed, negative: draw.negative, blend };
+      const variant = {
+        matte,
+        paintMatte: !planes,
+        taps,
+        bounded,
+        mixed,
+        negative: draw.negative,
+        blend,
+        spill: draw.spill !== null,
+      };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
       this.setLayer(program, layer);
       if (matte || mixed) gl.enable(gl.BLEND);
@@ -223,6 +232,7 @@ export class Compositor {
       planes.chromaWidth,
       planes.chromaHeight,
     );
+    if (draw.spill) gl.uniform3f(program.at('spill'), draw.spill.u, draw.spill.v, draw.spill.share);
     const m = yuvToRgb(planes.colour);
     gl.uniformMatrix3fv(program.at('fromYuv'), true, [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]]);
     gl.uniform3f(program.at('base'), m[3] / 255, m[7] / 255, m[11] / 255);

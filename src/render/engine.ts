@@ -1,6 +1,8 @@
 import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
-import type { LayerDraw, OutlinedCut, Scene } from '@/core/compose/scene';
+import { type LayerDraw, type OutlinedCut, type Scene, shownSourceFrame } from '@/core/compose/scene';
 import type { PicturePlanes } from '@/core/compose/planes';
+import type { CrossingDocument } from '@/core/document/document';
+import { tracedLayer } from '@/core/document/plans';
 import type { Shot } from '@/core/document/rows';
 import { sameRow } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
@@ -47,18 +49,19 @@ export class PictureEngine {
   /** Decodes what is missing and returns the scene's layers ready to draw. */
   async prepare(scene: Scene, quality: number): Promise<PreparedLayer[]> {
     const planes = await Promise.all(
-      scene.layers.map((draw) => (scene.paint === 'matte' ? null : this.picture(draw))),
+      scene.layers.map((draw) => (scene.paint === 'matte' && !isKeyed(draw) ? null : this.picture(draw))),
     );
-    return scene.layers.map((draw, i) => this.withMatte(draw, planes[i], quality));
+    return scene.layers.map((draw, i) => this.withMatte(scene, draw, planes[i], quality));
   }
 
   /** The scene's layers ready to draw, or null when a picture is not decoded yet. */
   prepareNow(scene: Scene, quality: number): PreparedLayer[] | null {
     const layers: PreparedLayer[] = [];
     for (const draw of scene.layers) {
-      const planes = scene.paint === 'matte' ? null : this.cache.get(draw.shotId, draw.sourceFrame);
-      if (!planes && scene.paint === 'picture') return null;
-      layers.push(this.withMatte(draw, planes, quality));
+      const needed = scene.paint === 'picture' || isKeyed(draw);
+      const planes = needed ? this.cache.get(draw.shotId, draw.sourceFrame) : null;
+      if (!planes && needed) return null;
+      layers.push(this.withMatte(scene, draw, planes, quality));
     }
     return layers;
   }
@@ -67,6 +70,14 @@ export class PictureEngine {
     const source = this.sources.get(draw.shotId);
     if (!source) return Promise.reject(new Error('This shot is not part of the crossing.'));
     return source.frame(draw.sourceFrame);
+  }
+
+  /** The traced shot's picture where it is keyed, for measuring; null where it is not, or has no picture there. */
+  async keyedPicture(document: CrossingDocument, frame: number): Promise<PicturePlanes | null> {
+    const layer = tracedLayer(document);
+    const shot = layer && document.keys[layer.id] && this.shots[layer.shotId];
+    const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
+    return shot && sourceFrame !== null ? this.picture({ shotId: shot.id, sourceFrame }) : null;
   }
 
   /** Decodes these frames of a shot when there is nothing more urgent, as far as they fit the cache. */
@@ -91,31 +102,54 @@ export class PictureEngine {
     await Promise.all([...this.sources.values()].map((source) => source.close()));
   }
 
-  private withMatte(draw: LayerDraw, planes: PicturePlanes | null, quality: number): PreparedLayer {
+  private withMatte(
+    { paint }: Scene,
+    draw: LayerDraw,
+    planes: PicturePlanes | null,
+    quality: number,
+  ): PreparedLayer {
     const matte =
       draw.cut.extent === 'outlined'
-        ? this.mattes.get(draw.layerId, draw.cut, this.shots[draw.shotId], matteScale(draw, quality))
+        ? this.mattes.get(draw, draw.cut, this.shots[draw.shotId], matteScale(draw, quality), planes)
         : null;
-    return { draw, planes, matte };
+    return { draw, planes: paint === 'picture' ? planes : null, matte };
   }
 }
 
 /** Mattes by what they were drawn from, bounded in bytes. */
 class MatteCache {
   private readonly scratch = new MatteScratch();
-  private entries: { layerId: string; cut: OutlinedCut; scale: number; matte: Matte }[] = [];
+  private entries: {
+    layerId: string;
+    /** Of a keyed colour, which is another in every picture. */
+    sourceFrame: number | null;
+    cut: OutlinedCut;
+    scale: number;
+    matte: Matte;
+  }[] = [];
   private bytes = 0;
 
   constructor(private readonly budget: number) {}
 
-  get(layerId: string, cut: OutlinedCut, shot: Shot, scale: number): Matte {
+  get(
+    { layerId, sourceFrame: shown }: LayerDraw,
+    cut: OutlinedCut,
+    shot: Shot,
+    scale: number,
+    planes: PicturePlanes | null,
+  ): Matte {
+    const sourceFrame = cut.key ? shown : null;
     const at = this.entries.findIndex(
-      (entry) => entry.layerId === layerId && entry.scale === scale && sameCut(entry.cut, cut),
+      (entry) =>
+        entry.layerId === layerId &&
+        entry.scale === scale &&
+        entry.sourceFrame === sourceFrame &&
+        sameCut(entry.cut, cut),
     );
     const entry =
       at >= 0
         ? this.entries.splice(at, 1)[0]
-        : { layerId, cut, scale, matte: matteOf(cut, shot, scale, this.scratch) };
+        : { layerId, sourceFrame, cut, scale, matte: matteOf(cut, shot, scale, this.scratch, planes) };
     if (at < 0) this.bytes += entry.matte.alpha.length;
     this.entries.push(entry);
     while (this.bytes > this.budget && this.entries.length > 1)
@@ -124,10 +158,15 @@ class MatteCache {
   }
 }
 
+function isKeyed({ cut }: LayerDraw): boolean {
+  return cut.extent === 'outlined' && cut.key !== null;
+}
+
 function sameCut(a: OutlinedCut, b: OutlinedCut): boolean {
   return (
     a.keeps === b.keeps &&
     a.full === b.full &&
+    sameRow(a.key, b.key) &&
     a.posed.length === b.posed.length &&
     a.posed.every(
       ({ outline, edge, coordinates, exposures }, i) =>

@@ -73,6 +73,7 @@ const service = {
       cut: { extent: 'none' },
       opacity: 1,
       negative: false,
+      spill: null,
       clip: null,
     };
     const scene: Scene = { background: 'black', blend: 'display', paint: 'picture', layers: [draw] };

@@ -297,13 +297,25 @@ export class Preview {
     const coverage = new Float32Array(document.crossing.length);
     let since = performance.now();
     for (let frame = 0; frame < coverage.length; frame++) {
-      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch);
+      const planes = await this.keyedPicture(frame);
+      if (planes === 'superseded') this.coverageDue = true;
+      if (planes === 'superseded' || this.coverageDue) return;
+      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch, planes);
       if (performance.now() - since < slice) continue;
       await new Promise((done) => setTimeout(done, 0));
       if (this.coverageDue) return;
       since = performance.now();
     }
     this.tell({ kind: 'coverage', coverage });
+  }
+
+  private async keyedPicture(frame: number) {
+    try {
+      return await this.engine.keyedPicture(this.document, frame);
+    } catch (error) {
+      if (error instanceof Superseded) return 'superseded' as const;
+      throw error;
+    }
   }
 
   private async drawThumbnail(frame: number) {

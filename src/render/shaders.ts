@@ -28,6 +28,8 @@ export interface LayerVariant {
   negative: boolean;
   /** Whether it is drawn as light, to be mixed as such. */
   blend: Blend;
+  /** Takes a keyed colour out of it. */
+  spill: boolean;
 }
 
 /** A layer, sampled as core/compose/picture.ts samples it: the two are held to one code value. */
@@ -39,6 +41,7 @@ export function layerShader({
   mixed,
   negative,
   blend,
+  spill,
 }: LayerVariant): string {
   const cut = matte ? 'texture(mattePlane, matteMap * vec3(pixel, 1.0)).r' : '1.0';
   const alpha = `${matte ? `(1.0 - ${cut})` : '1.0'}${mixed ? ' * opacity' : ''}`;
@@ -58,12 +61,12 @@ uniform sampler2D lumaPlane, chromaPlane, mattePlane;
 uniform mat3x2 lumaMap, chromaMap, matteMap, shotMap;
 uniform float opacity;
 uniform mat3 fromYuv;
-uniform vec3 base;
+uniform vec3 base, spill;
 out vec4 colour;
 ${blend === 'display' ? '' : transferShader(blend)}
 void main() {
   ${bounded ? 'vec2 at = shotMap * vec3(pixel, 1.0); if (at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0) discard;' : ''}
-  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 rgb = fromYuv * (${yuv}) + base; colour = vec4(${shown}, ${alpha});`}
+  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 rgb = fromYuv * yuv + base; colour = vec4(${shown}, ${alpha});`}
 }`;
 }
 

@@ -29,6 +29,7 @@ import type {
   EdgeRow,
   EdgeSettings,
   Fit,
+  KeyRow,
   LayerRow,
   MarkRow,
   Onward,
@@ -185,6 +186,17 @@ class EdgeRowBody extends EdgeSettingsBody implements EdgeRow {
   @IsIn(['linear', 'smooth', 'hold']) onward!: Onward;
 }
 
+class KeyRowBody implements KeyRow {
+  @IsUUID() id!: string;
+  @IsNumber() @Min(0) @Max(255) cb!: number;
+  @IsNumber() @Min(0) @Max(255) cr!: number;
+  @IsNumber() @Min(0) @Max(200) tolerance!: number;
+  @IsNumber() @Min(0) @Max(200) softness!: number;
+  @IsNumber() @Min(-40) @Max(40) grow!: number;
+  @IsNumber() @Min(0) @Max(200) clean!: number;
+  @IsNumber() @Min(0) @Max(100) spill!: number;
+}
+
 class PoseRowBody implements PoseRow {
   @Matches(idPattern) id!: string;
   @IsUUID() outlineId!: string;
@@ -200,6 +212,7 @@ const rowBodies = {
   outline: OutlineRowBody,
   pose: PoseRowBody,
   edge: EdgeRowBody,
+  key: KeyRowBody,
   mark: MarkRowBody,
 };
 

@@ -116,7 +116,7 @@ export function createCrossing(body: NewCrossingBody): string {
 }
 
 /** Puts a whole document in, as the demo does. */
-export function insertDocument({ crossing, layers, outlines, poses, edges, marks }: CrossingDocument) {
+export function insertDocument({ crossing, layers, outlines, poses, edges, marks, keys }: CrossingDocument) {
   const db = database();
   db.transaction(() => {
     insertCrossing(db, crossing);
@@ -125,6 +125,7 @@ export function insertDocument({ crossing, layers, outlines, poses, edges, marks
       ...Object.values(outlines).map((after) => changeRow('outline', null, after)),
       ...Object.values(poses).flatMap((list) => list.map((after) => changeRow('pose', null, after))),
       ...Object.values(edges).flatMap((list) => list.map((after) => changeRow('edge', null, after))),
+      ...Object.values(keys).map((after) => changeRow('key', null, after)),
       ...Object.values(marks).map((after) => changeRow('mark', null, after)),
     ];
     for (const row of rows) writeRow(db, crossing.id, row);
@@ -135,6 +136,7 @@ export function deleteCrossing(id: string) {
   revisionOf(id);
   const db = database();
   db.transaction(() => {
+    db.prepare('DELETE FROM key WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM edge WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM pose WHERE crossing_id = ?').run(id);
     db.prepare('DELETE FROM outline WHERE crossing_id = ?').run(id);
@@ -266,6 +268,8 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
     );
     if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
   }
+  if (Object.keys(document.keys).some((id) => !document.layers[id]))
+    throw new Problem(400, 'A key needs its layer.');
   for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
     if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
       throw new Problem(400, 'An outline needs its layer.');

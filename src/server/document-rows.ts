@@ -3,6 +3,7 @@ import type { RowChange } from '@/core/document/edit';
 import {
   type CrossingRow,
   type EdgeRow,
+  type KeyRow,
   type LayerRow,
   type MarkRow,
   type OutlineRow,
@@ -87,6 +88,16 @@ const columns = {
     roundness: 'roundness',
     factors: 'factors',
   },
+  key: {
+    id: 'id',
+    cb: 'cb',
+    cr: 'cr',
+    tolerance: 'tolerance',
+    softness: 'softness',
+    grow: 'grow',
+    clean: 'clean',
+    spill: 'spill',
+  },
   mark: { id: 'id', frame: 'frame', kind: 'kind', name: 'name' },
 } satisfies { [T in Exclude<Table, 'pose'>]: Record<keyof RowTypes[T], string> };
 
@@ -123,7 +134,7 @@ export function readDocument(id: string): CrossingDocument {
   const crossing = db.prepare(`SELECT ${selected('crossing')} FROM crossing WHERE id = ?`).get(id) as
     CrossingRow | undefined;
   if (!crossing) throw notFound('crossing');
-  const all = <R>(table: 'layer' | 'outline' | 'mark' | 'edge') =>
+  const all = <R>(table: Exclude<keyof typeof columns, 'crossing'>) =>
     db
       .prepare(`SELECT ${selected(table)} FROM ${table} WHERE crossing_id = ?`)
       .all(id)
@@ -147,6 +158,7 @@ export function readDocument(id: string): CrossingDocument {
     })),
     all<MarkRow>('mark'),
     all<EdgeRow>('edge'),
+    all<KeyRow>('key'),
   );
 }
 
@@ -209,6 +221,7 @@ const gained = {
   outline: { cutsLayerId: null, ...plainOutline },
   pose: { onward: 'linear' },
   edge: plainEdge,
+  key: {},
   mark: {},
 };
 

@@ -24,6 +24,7 @@ import {
   tickSide,
   tracePath,
 } from './paint';
+import { pickColour } from './key-commands';
 import { fromShotAt, sourceFrameOf, useOutline, useTraced } from './traced';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
@@ -121,6 +122,10 @@ export const Overlay = memo(function Overlay({
     if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
     const twice = isDoublePress(event.evt);
+    if (tool === 'pick') {
+      void pickColour(at, event.evt.shiftKey).then((refusal) => refusal && setView({ failure: refusal }));
+      return;
+    }
     if (tool !== 'edit' && tool !== 'box') {
       if (twice && !freehand) drawing.finish();
       else drawing.press(at);

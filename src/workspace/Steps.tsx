@@ -110,7 +110,10 @@ function useProgress(): Record<StepName, StepProgress> {
   return {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
-    Trace: traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
+    Trace:
+      crossing.plan === 'keyed board'
+        ? keyProgress(traced !== null && document!.keys[traced.layer.id] !== undefined)
+        : traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
     Edge: outline
       ? {
           holds: softness > 0,
@@ -130,6 +133,10 @@ function useProgress(): Record<StepName, StepProgress> {
               job.state === 'writing' ? `Frame ${job.written} of ${job.of}` : 'Not exported in this visit',
           },
   };
+}
+
+function keyProgress(holds: boolean): StepProgress {
+  return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
 }
 
 function checkProgress(found: number, share: number | null): StepProgress {

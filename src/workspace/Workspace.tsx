@@ -219,16 +219,35 @@ function usePreview() {
 
 /** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
 function followView(client: PreviewClient): () => void {
-  const lookOf = ({ view, quality, fineness, visible, solo, share, layerId }: ViewState) => {
+  const lookOf = ({ view, quality, fineness, visible, solo, share, layerId, keyAlone }: ViewState) => {
     const traced = tracedNow()?.layer.id ?? null;
-    return { view, quality: Math.min(quality, fineness), traced, other: layerId, visible, solo, share };
+    return {
+      view,
+      quality: Math.min(quality, fineness),
+      traced,
+      other: layerId,
+      visible,
+      solo,
+      share,
+      keyAlone,
+    };
   };
   const start = useView.getState();
   client.show(start.frame, lookOf(start));
   return useView.subscribe((now, before) => {
     if (now.draft !== before.draft) client.setDraft(now.draft);
     const sameLook = (
-      ['view', 'quality', 'fineness', 'visible', 'solo', 'share', 'layerId', 'tracedLayerId'] as const
+      [
+        'view',
+        'quality',
+        'fineness',
+        'visible',
+        'solo',
+        'share',
+        'layerId',
+        'tracedLayerId',
+        'keyAlone',
+      ] as const
     ).every((key) => now[key] === before[key]);
     if (now.playing !== before.playing) {
       if (now.playing) client.play();

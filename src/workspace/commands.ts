@@ -239,6 +239,8 @@ export function flipSide() {
 export function removeSelectedPoints(): string | null {
   const { traced, outline, view } = current();
   if (!traced || !outline || view.points.size === 0) return null;
+  const locked = lockedNow();
+  if (locked) return locked;
   const changes = removePoints(traced.document, outline.id, view.points);
   if (changes.length === 0)
     return `${outline.kind === 'seam' ? 'A seam needs two points' : 'A loop needs three points'}; delete the outline instead.`;
@@ -257,17 +259,28 @@ export function addPointAt(segment: number, t: number) {
   setView({ points: new Set([segment + 1]) });
 }
 
+/** Why the outline in hand is left alone, or null. */
+function lockedNow(): string | null {
+  const { outline } = current();
+  return outline?.locked ? `${outline.name} is locked. Unlock it in Trace.` : null;
+}
+
 /** Makes a pose here from what is drawn. */
-export function poseHere() {
+export function poseHere(): string | null {
   const coordinates = currentCoordinates();
   const { traced, outline, source } = current();
-  if (!coordinates || !traced || !outline || poseAtFrame(traced.document, outline.id, source)) return;
+  if (!coordinates || !traced || !outline || poseAtFrame(traced.document, outline.id, source)) return null;
+  const locked = lockedNow();
+  if (locked) return locked;
   edit(`Make a pose, ${framePhrase()}`, setPose(traced.document, outline.id, source, coordinates));
+  return null;
 }
 
 export function removePoseHere(): string | null {
   const { traced, outline, source } = current();
   if (!traced || !outline) return null;
+  const locked = lockedNow();
+  if (locked) return locked;
   if (!poseAtFrame(traced.document, outline.id, source)) return 'There is no pose on this frame.';
   const changes = removePose(traced.document, outline.id, source);
   if (changes.length === 0) return 'This is the outline’s only pose; delete the outline instead.';
@@ -288,12 +301,13 @@ export function halve(): string | null {
   goToSource(traced, middle);
   const landed = sourceFrameOf(traced, useView.getState().frame);
   if (landed !== middle) return 'The middle of the longest gap lies outside the crossing.';
-  poseHere();
-  return null;
+  return poseHere();
 }
 
 /** Takes superfluous poses away; returns what came of it. */
 export function thinOutPoses(tolerance: number): string {
+  const locked = lockedNow();
+  if (locked) return locked;
   const { traced, outline } = current();
   const changes = traced && outline ? thinOut(traced.document, outline.id, tolerance) : [];
   if (changes.length === 0 || !outline)
@@ -304,6 +318,8 @@ export function thinOutPoses(tolerance: number): string {
 
 /** Smooths the tracks of the points; the pose on this frame stays. Returns what came of it. */
 export function smoothTracks(): string {
+  const locked = lockedNow();
+  if (locked) return locked;
   const { traced, outline, source } = current();
   const changes = traced && outline ? smoothPoses(traced.document, outline.id, new Set([source])) : [];
   if (changes.length === 0 || !outline) return 'Smoothing takes five poses at least.';
@@ -319,6 +335,8 @@ export function copyPoseHere() {
 export function pastePoseHere(): string | null {
   const { traced, source, view } = current();
   if (!traced || !view.copied) return 'Copy a pose first.';
+  const locked = lockedNow();
+  if (locked) return locked;
   const changes = copyPose(traced.document, view.copied.outlineId, view.copied.frame, source);
   if (changes.length > 0) edit(`Copy pose to ${framePhrase()}`, changes);
   return null;

@@ -273,7 +273,11 @@ export function removeLayer(layer: LayerRow): string | null {
   const outlines = Object.values(document.outlines);
   if (outlines.some((row) => row.layerId === layer.id || row.cutsLayerId === layer.id))
     return 'This layer has outlines; delete them first, or hide the layer.';
-  edit(`Take the ${layerName(layer)} away`, [changeRow('layer', layer, null)]);
+  const key = document.keys[layer.id];
+  edit(`Take the ${layerName(layer)} away`, [
+    ...(key ? [changeRow('key', key, null)] : []),
+    changeRow('layer', layer, null),
+  ]);
   return null;
 }
 

@@ -2,8 +2,8 @@ import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
 
-/** `edit` takes points, `box` shapes them together; the others draw. */
-export type Tool = 'edit' | 'box' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
+/** `edit` takes points, `box` shapes them together, `pick` keys a colour; the others draw. */
+export type Tool = 'edit' | 'box' | 'pick' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
 
 /** What a change of shape goes for: the pose on this frame, those on the selected frames, or all, as an offset. */
 export type Scope = 'this' | 'selected' | 'all';
@@ -51,6 +51,10 @@ export interface ViewState {
   /** Frames left out since playback began. */
   dropped: number;
   onion: boolean;
+  /** Whether keyed layers are shown cut by their colour only. */
+  keyAlone: boolean;
+  /** How far around the pointer a colour is picked, px of the shot. */
+  pickRadius: number;
   /** Whether a loupe follows the pointer. */
   loupe: boolean;
   /** Whether the contact sheet of the edge lies over the picture. */
@@ -95,6 +99,8 @@ const fresh: ViewState = {
   playing: false,
   dropped: 0,
   onion: true,
+  keyAlone: false,
+  pickRadius: 8,
   loupe: false,
   strips: false,
   pointerPlace: null,

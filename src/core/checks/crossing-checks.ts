@@ -45,7 +45,9 @@ function coverageFindings(
   const cutting = Object.values(document.outlines)
     .filter((row) => (row.cutsLayerId ?? row.layerId) === layer?.id)
     .sort((a, b) => a.position - b.position);
-  if (coverage.length === 0 || cutting.length === 0) return [];
+  // A board is cut all along: how much of it is seen says nothing.
+  const { plan } = document.crossing;
+  if (coverage.length === 0 || cutting.length === 0 || plan === 'keyed board') return [];
   const outlineId = cutting[0].id;
   const found: Finding[] = [];
   const percent = (share: number) => `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 2 : 1)} %`;

@@ -163,7 +163,7 @@ export function selfCrossing(line: readonly number[], closed: boolean): [number,
       if (Math.abs(across) < 1e-12) continue;
       const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / across;
       const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / across;
-      if (t > 0 && t < 1 && u > 0 && u < 1) return [ax + t * (bx - ax), ay + t * (by - ay)];
+      if (t >= 0 && t < 1 && u >= 0 && u < 1) return [ax + t * (bx - ax), ay + t * (by - ay)];
     }
   }
   return null;

@@ -1,4 +1,5 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
+import type { PicturePlanes } from './planes';
 import type { CrossingDocument } from '../document/document';
 import { matteOf } from './picture';
 import { tracedLayer } from '../document/plans';
@@ -11,6 +12,7 @@ const measuringHeight = 90;
  * Share of the traced shot's frame that the wipe has taken at a crossing frame, 0 to 1: cut away, or brought in
  * where the layer keeps what its outlines enclose.
  *
+ * @param planes the traced shot's picture there, which a keyed colour is looked for in.
  * @throws RangeError when the crossing has no layer with a shot.
  */
 export function coverageAt(
@@ -18,6 +20,7 @@ export function coverageAt(
   shots: Shots,
   frame: number,
   scratch: MatteScratch,
+  planes: PicturePlanes | null = null,
 ): number {
   const layer = tracedLayer(document);
   const shot = layer && shots[layer.shotId];
@@ -28,6 +31,6 @@ export function coverageAt(
     const traced = outlinesCutting(document, layer.id).length > 0;
     return (cut.extent === 'all') !== (layer.keeps && traced) ? 1 : 0;
   }
-  const taken = { posed: cut.posed, full: cut.full, keeps: false };
-  return meanAlpha(matteOf(taken, shot, Math.min(1, measuringHeight / shot.height), scratch).alpha);
+  const taken = { posed: cut.posed, full: cut.full, key: cut.key, keeps: false };
+  return meanAlpha(matteOf(taken, shot, Math.min(1, measuringHeight / shot.height), scratch, planes).alpha);
 }

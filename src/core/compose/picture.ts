@@ -1,10 +1,11 @@
 import { yuvToRgb } from '../colour/matrix';
 import { type Blend, fromLight, toLight } from '../colour/transfer';
 import { compose } from '../geometry/affine';
+import { drawKeyed } from '../matte/keyed';
 import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
-import { type PicturePlanes, shotToPlanes } from './planes';
+import { bilinear, type PicturePlanes, shotToPlanes } from './planes';
 import type { Rectangle } from '../geometry/rectangle';
 import type { LayerDraw, OutlinedCut, Scene, Shots } from './scene';
 
@@ -29,17 +30,25 @@ export function matteScale(draw: LayerDraw, quality: number): number {
   return Math.min(1, quality / Math.hypot(draw.toShot[0], draw.toShot[1]));
 }
 
-/** What is cut from a shot, as a matte at a share of its size. */
+/**
+ * What is cut from a shot, as a matte at a share of its size.
+ *
+ * @param planes its picture, which a keyed colour is looked for in.
+ */
 export function matteOf(
-  { posed, full, keeps }: Omit<OutlinedCut, 'extent'>,
+  { posed, full, key, keeps }: Omit<OutlinedCut, 'extent'>,
   shot: Shot,
   scale: number,
   scratch: MatteScratch,
+  planes: PicturePlanes | null,
 ): Matte {
   const width = Math.max(1, Math.round(shot.width * scale));
   const height = Math.max(1, Math.round(shot.height * scale));
   const alpha = new Uint8Array(width * height);
-  drawOutlines(posed, full, scale, width, height, alpha, scratch);
+  // Without its picture a keyed colour cuts nothing yet.
+  const keyed = key && planes;
+  if (keyed) drawKeyed(key, planes, shot, width, height, alpha);
+  drawOutlines(posed, keyed ? 'as it is' : full ? 'full' : 'empty', scale, width, height, alpha, scratch);
   if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = 255 - alpha[i];
   return { width, height, alpha };
 }
@@ -77,10 +86,14 @@ export function drawPicture(
       light[i] = toLight(out[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
   for (const draw of scene.layers) {
     const shot = shots[draw.shotId];
-    const planes = scene.paint === 'picture' ? planesOf(draw) : null;
+    const keyed = draw.cut.extent === 'outlined' && draw.cut.key !== null;
+    const decoded = scene.paint === 'picture' || keyed ? planesOf(draw) : null;
+    const planes = scene.paint === 'picture' ? decoded : null;
     if (scene.paint === 'picture' && !planes) continue;
     const matte =
-      draw.cut.extent === 'outlined' ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch) : null;
+      draw.cut.extent === 'outlined'
+        ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch, decoded)
+        : null;
     drawLayer(draw, shot, planes, matte, crossing, width, height, out, light, scene.blend);
   }
   if (light)
@@ -161,6 +174,13 @@ function drawLayer(
           v += share * bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
         }
       }
+      if (draw.spill) {
+        const along = (u - 128) * draw.spill.u + (v - 128) * draw.spill.v;
+        if (along > 0) {
+          u -= along * draw.spill.share * draw.spill.u;
+          v -= along * draw.spill.share * draw.spill.v;
+        }
+      }
       for (let k = 0; k < 3; k++) {
         const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
         const clamped = value < 0 ? 0 : value > 255 ? 255 : value;
@@ -172,22 +192,6 @@ function drawLayer(
       }
     }
   }
-}
-
-/** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
-function bilinear(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
-  const cx = Math.min(width - 1, Math.max(0, x));
-  const cy = Math.min(height - 1, Math.max(0, y));
-  const x0 = Math.floor(cx);
-  const y0 = Math.floor(cy);
-  const fx = cx - x0;
-  const fy = cy - y0;
-  const right = x0 + 1 < width ? 1 : 0;
-  const i = y0 * width + x0;
-  const below = y0 + 1 < height ? width : 0;
-  const top = samples[i] + (samples[i + right] - samples[i]) * fx;
-  const bottom = samples[i + below] + (samples[i + below + right] - samples[i + below]) * fx;
-  return top + (bottom - top) * fy;
 }
 
 function drawBackground(

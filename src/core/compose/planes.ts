@@ -37,6 +37,21 @@ export function shotToPlanes(shot: Shot, planes: Pick<PicturePlanes, 'width' | '
   }
 }
 
+/** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
+export function bilinear(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
+  const cx = x < 0 ? 0 : x > width - 1 ? width - 1 : x;
+  const cy = y < 0 ? 0 : y > height - 1 ? height - 1 : y;
+  const x0 = cx | 0;
+  const y0 = cy | 0;
+  const fx = cx - x0;
+  const right = x0 + 1 < width ? 1 : 0;
+  const below = y0 + 1 < height ? width : 0;
+  const i = y0 * width + x0;
+  const top = samples[i] + (samples[i + right] - samples[i]) * fx;
+  const bottom = samples[i + below] + (samples[i + below + right] - samples[i + below]) * fx;
+  return top + (bottom - top) * (cy - y0);
+}
+
 /** A smaller copy, each sample the mean of those it stands for; for thumbnails. */
 export function shrinkPlanes(planes: PicturePlanes, width: number, height: number): PicturePlanes {
   const chromaWidth = Math.ceil((width * planes.chromaWidth) / planes.width);

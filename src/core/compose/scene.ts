@@ -1,7 +1,15 @@
 import type { Blend } from '../colour/transfer';
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
-import { numbersPerPoint as N, type LayerRow, type OutlineRow, type Role, type Shot } from '../document/rows';
+import {
+  type KeySettings,
+  numbersPerPoint as N,
+  type LayerRow,
+  type OutlineRow,
+  type Role,
+  type Shot,
+} from '../document/rows';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
+import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceFrameAt } from '../time/time-map';
@@ -25,6 +33,8 @@ export interface OutlinedCut {
   extent: 'outlined';
   posed: PosedOutline[];
   full: boolean;
+  /** The colour that is cut before the first of the outlines is joined, or null. */
+  key: KeySettings | null;
   keeps: boolean;
 }
 
@@ -41,6 +51,8 @@ export interface LayerDraw {
   opacity: number;
   /** Whether it is drawn as its own negative. */
   negative: boolean;
+  /** The keyed colour that is taken out of what is left of it, or null. */
+  spill: Spill | null;
   /** The part of the crossing's frame that it is drawn in, in crossing px; null: all. */
   clip: Rectangle | null;
 }
@@ -63,9 +75,13 @@ export interface SceneLook {
   other?: string | null;
   /** A layer that the result shows alone. */
   solo?: string | null;
+  /** Whether keyed layers are cut by their colour only, without their outlines. */
+  keyAlone?: boolean;
   /** Strength of the overlay, or place of the split line across the frame: 0 to 1. */
   share?: number;
 }
+
+export type Spill = NonNullable<ReturnType<typeof spillOf>>;
 
 export type Shots = Readonly<Record<string, Shot>>;
 
@@ -107,10 +123,22 @@ export function outlinesCutting(document: CrossingDocument, layerId: string): Ou
   return others.length === 0 ? own : [...own, ...others].sort((a, b) => a.position - b.position);
 }
 
-/** What is cut away from a layer at a crossing frame. */
-export function cutAt(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): Cut {
+/**
+ * What is cut away from a layer at a crossing frame.
+ *
+ * @param keyAlone whether a keyed layer is cut by its colour only.
+ */
+export function cutAt(
+  document: CrossingDocument,
+  shots: Shots,
+  layer: LayerRow,
+  frame: number,
+  keyAlone = false,
+): Cut {
   let posed: PosedOutline[] = [];
   let full = false;
+  let key: KeySettings | null = document.keys[layer.id] ?? null;
+  if (keyAlone && key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
   const outlines = outlinesCutting(document, layer.id);
   for (const outline of outlines) {
     const tracedOn = document.layers[outline.layerId];
@@ -123,7 +151,7 @@ export function cutAt(document: CrossingDocument, shots: Shots, layer: LayerRow,
       const all = shape.state === 'full';
       // Adding or taking away nothing, or keeping only all there is, leaves things as they are.
       if (poses.length === 0 || all === (outline.combine === 'keep only')) continue;
-      [posed, full] = [[], all && outline.combine === 'add'];
+      [posed, full, key] = [[], all && outline.combine === 'add', null];
       continue;
     }
     const edge = edgeAt(outline, document.edges[outline.id] ?? [], source);
@@ -136,7 +164,7 @@ export function cutAt(document: CrossingDocument, shots: Shots, layer: LayerRow,
     };
     posed.push(tracedOn.id === layer.id ? own : carriedOver(document, shots, own, layer, frame));
   }
-  if (posed.length > 0) return { extent: 'outlined', posed, full, keeps: layer.keeps };
+  if (posed.length > 0 || key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
   const cut = layer.keeps && outlines.length > 0 ? !full : full;
   return { extent: cut ? 'all' : 'none' };
 }
@@ -199,11 +227,12 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
     if (view === 'result' ? (solo ? layer.id !== solo : !layer.visible) : layer.id !== traced) continue;
     const drawn = drawOf(document, shots, layer, frame);
     if (!drawn) continue;
-    let cut: Cut = view === 'plain' ? { extent: 'none' } : cutAt(document, shots, layer, frame);
+    let cut: Cut =
+      view === 'plain' ? { extent: 'none' } : cutAt(document, shots, layer, frame, look.keyAlone);
     // The matte is white where the wipe has arrived, whether its layer goes or comes.
     if (view === 'matte' && layer.keeps) cut = turned(cut);
     if (cut.extent === 'all' && view !== 'matte') continue;
-    layers.push({ ...drawn, cut });
+    layers.push({ ...drawn, cut, spill: view === 'plain' ? null : drawn.spill });
   }
   const background =
     view === 'checkerboard' ? 'checkerboard' : view === 'plain' || view === 'cut' ? 'grey' : 'black';
@@ -224,6 +253,7 @@ function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame
     cut: { extent: 'none' },
     opacity: 1,
     negative: false,
+    spill: document.keys[layer.id] ? spillOf(document.keys[layer.id]) : null,
     clip: null,
   };
 }

@@ -1,5 +1,5 @@
 import { type RowChange, sameRow } from './edit';
-import type { CrossingRow, EdgeRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
+import type { CrossingRow, EdgeRow, KeyRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
 
 /** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
 export interface CrossingDocument {
@@ -11,6 +11,8 @@ export interface CrossingDocument {
   /** The keys of outlines' edges, likewise. */
   edges: Readonly<Record<string, readonly EdgeRow[]>>;
   marks: Readonly<Record<string, MarkRow>>;
+  /** By the layer that is keyed. */
+  keys: Readonly<Record<string, KeyRow>>;
 }
 
 /** A change met another row than the one it was made from. */
@@ -28,6 +30,7 @@ export function documentFromRows(
   poses: readonly PoseRow[],
   marks: readonly MarkRow[] = [],
   edges: readonly EdgeRow[] = [],
+  keys: readonly KeyRow[] = [],
 ): CrossingDocument {
   return {
     crossing,
@@ -36,6 +39,7 @@ export function documentFromRows(
     poses: byOutline(poses),
     edges: byOutline(edges),
     marks: Object.fromEntries(marks.map((row) => [row.id, row])),
+    keys: Object.fromEntries(keys.map((row) => [row.id, row])),
   };
 }
 
@@ -71,6 +75,8 @@ export function applyChanges(document: CrossingDocument, changes: readonly RowCh
       next.outlines = withRow(next.outlines, change.id, change.after);
     } else if (change.table === 'mark') {
       next.marks = withRow(next.marks, change.id, change.after);
+    } else if (change.table === 'key') {
+      next.keys = withRow(next.keys, change.id, change.after);
     } else if (change.table === 'pose') {
       next.poses = withKey('poses', next.poses, change.before, change.after, copied);
     } else {
@@ -90,6 +96,8 @@ function currentRow(document: CrossingDocument, change: RowChange): object | nul
       return document.outlines[change.id] ?? null;
     case 'mark':
       return document.marks[change.id] ?? null;
+    case 'key':
+      return document.keys[change.id] ?? null;
     case 'pose': {
       const row = (change.after ?? change.before)!;
       return poseAtFrame(document, row.outlineId, row.frame);

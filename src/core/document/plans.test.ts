@@ -61,13 +61,14 @@ const layers = layOut(
 );
 const shots = { in: shot('in'), by: shot('by'), out: shot('out', { frameCount: 1 }) };
 
-test('the four plans that can be laid out have their layers; the others say why not', () => {
+test('the five plans that can be laid out have their layers; the others say why not', () => {
   expect(plans).toHaveLength(8);
   expect(plans.filter(({ roles }) => roles).map(({ plan }) => plan)).toEqual([
     'pass-by',
     'arrival',
     'bridge',
     'opening',
+    'keyed board',
   ]);
   expect(plans.filter(({ roles }) => !roles).every(({ missing }) => missing?.endsWith('.'))).toBe(true);
   expect(() => layOut('pull-back', { outgoing: 'a', incoming: 'b' }, {}, () => 'x')).toThrow(

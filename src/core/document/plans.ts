@@ -64,8 +64,7 @@ export const plans: readonly PlanLayout[] = [
   {
     plan: 'keyed board',
     says: 'The incoming shot appears on a coloured board or screen.',
-    roles: null,
-    missing: 'It needs keying by colour, which Kiv does not have yet.',
+    roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
   },

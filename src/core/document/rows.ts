@@ -127,6 +127,27 @@ export const plainLayer: Omit<LayerRow, 'id' | 'role' | 'shotId' | 'position'> =
   steady: 0,
 };
 
+/** A colour that cuts: what of a shot has it is cut away. */
+export interface KeySettings {
+  /** The colour, in 8-bit code values of Cb and Cr. */
+  cb: number;
+  cr: number;
+  /** Distance from it in that plane within which all is cut, and over which it goes to nothing. */
+  tolerance: number;
+  softness: number;
+  /** How far what is cut is grown (+) or shrunk (−), px of the shot. */
+  grow: number;
+  /** Side of a square, px of the shot, below whose area specks and holes are cleaned away. */
+  clean: number;
+  /** How much of the colour is taken out of what is left, percent. */
+  spill: number;
+}
+
+/** The colour by which a layer is keyed; its id is the layer's. */
+export interface KeyRow extends KeySettings {
+  id: string;
+}
+
 /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
 export interface MarkRow {
   id: string;
@@ -259,6 +280,7 @@ export interface RowTypes {
   outline: OutlineRow;
   pose: PoseRow;
   edge: EdgeRow;
+  key: KeyRow;
   mark: MarkRow;
 }
 

@@ -1,4 +1,4 @@
-import { shotToPlanes, type PicturePlanes } from '../compose/planes';
+import { bilinear, type PicturePlanes, shotToPlanes } from '../compose/planes';
 import type { OutlineRow, Shot } from '../document/rows';
 import { flattenOutline } from '../outline';
 
@@ -101,26 +101,12 @@ export function straighten(
       const px = a * sx + c * sy + e;
       const py = b * sx + d * sy + f;
       const i = row * columns + k;
-      y[i] = sampled(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
+      y[i] = bilinear(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
       const cx = (px - 0.5) * perChromaX;
       const cy = py * perChromaY - 0.5;
-      u[i] = sampled(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
-      v[i] = sampled(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
+      u[i] = bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
+      v[i] = bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
     }
   }
   return { columns, rows, across, reach: ((rows - 1) / 2) * across, y, u, v };
-}
-
-/** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
-function sampled(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
-  const cx = x < 0 ? 0 : x > width - 1 ? width - 1 : x;
-  const cy = y < 0 ? 0 : y > height - 1 ? height - 1 : y;
-  const x0 = cx >= width - 1 ? width - 2 : cx | 0;
-  const y0 = cy >= height - 1 ? height - 2 : cy | 0;
-  const fx = cx - x0;
-  const fy = cy - y0;
-  const i = y0 * width + x0;
-  const top = samples[i] + (samples[i + 1] - samples[i]) * fx;
-  const bottom = samples[i + width] + (samples[i + width + 1] - samples[i + width]) * fx;
-  return top + (bottom - top) * fy;
 }

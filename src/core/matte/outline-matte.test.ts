@@ -32,7 +32,15 @@ const posed = (
 });
 function drawn(outlines: PosedOutline[], full = false, scale = 1): Uint8Array {
   const out = new Uint8Array(Math.round(width * scale) * Math.round(height * scale)).fill(9);
-  drawOutlines(outlines, full, scale, Math.round(width * scale), Math.round(height * scale), out, scratch);
+  drawOutlines(
+    outlines,
+    full ? 'full' : 'empty',
+    scale,
+    Math.round(width * scale),
+    Math.round(height * scale),
+    out,
+    scratch,
+  );
   return out;
 }
 const whole = width * height;

@@ -15,24 +15,26 @@ export interface PosedOutline {
  * The matte of a layer's outlines: what they cut away, alpha 0 to 255, at `scale` of the shot's size.
  *
  * @param width, height of the matte in its own pixels: the shot's size times `scale`, rounded.
- * @param full whether all is cut before the first of them is joined.
+ * @param before what is cut before the first of them is joined: nothing, all, or what `out` holds.
  * @param out width·height bytes, written whole.
  */
 export function drawOutlines(
   posed: readonly PosedOutline[],
-  full: boolean,
+  before: 'empty' | 'full' | 'as it is',
   scale: number,
   width: number,
   height: number,
   out: Uint8Array,
   scratch: MatteScratch,
 ) {
-  out.fill(full ? 255 : 0);
+  if (before !== 'as it is') out.fill(before === 'full' ? 255 : 0);
   let own: Uint8Array | null = null;
   posed.forEach((each, i) => {
     // The first one that adds to nothing needs no matte of its own.
     const target =
-      i === 0 && !full && each.outline.combine === 'add' ? out : (own ??= new Uint8Array(out.length));
+      i === 0 && before === 'empty' && each.outline.combine === 'add'
+        ? out
+        : (own ??= new Uint8Array(out.length));
     drawExposed(each, scale, width, height, target, scratch);
     if (target !== out) combineMatte(out, target, each.outline.combine);
   });

@@ -37,3 +37,17 @@ CREATE INDEX edge_of_crossing ON edge (crossing_id);
 
 ALTER TABLE crossing ADD COLUMN blend TEXT NOT NULL DEFAULT 'display'
   CHECK (blend IN ('display', 'linear sRGB', 'linear BT.709'));
+
+-- The colour by which a layer is keyed; the id is the layer's.
+CREATE TABLE key (
+  id TEXT PRIMARY KEY REFERENCES layer (id) DEFERRABLE INITIALLY DEFERRED,
+  crossing_id TEXT NOT NULL REFERENCES crossing (id) ON DELETE CASCADE,
+  cb REAL NOT NULL CHECK (cb BETWEEN 0 AND 255),
+  cr REAL NOT NULL CHECK (cr BETWEEN 0 AND 255),
+  tolerance REAL NOT NULL CHECK (tolerance >= 0),
+  softness REAL NOT NULL CHECK (softness >= 0),
+  grow REAL NOT NULL,
+  clean REAL NOT NULL CHECK (clean >= 0),
+  spill REAL NOT NULL CHECK (spill BETWEEN 0 AND 100)
+) STRICT;
+CREATE INDEX key_of_crossing ON key (crossing_id);

@@ -66,7 +66,7 @@ export function PoseControls({
             Remove pose (X)
           </Button>
         ) : (
-          <Button variant="outlined" onClick={poseHere}>
+          <Button variant="outlined" onClick={() => say(poseHere())}>
             Pose here (I)
           </Button>
         )}

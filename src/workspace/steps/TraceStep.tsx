@@ -8,6 +8,7 @@ import { shapeAt } from '@/core/outline';
 import { goTo, showView } from '../commands';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { useView } from '../view-store';
+import { KeyedColour } from './KeyedColour';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
 import { ShapeControls } from './ShapeControls';
@@ -52,6 +53,7 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
           <ShapeControls />
         </>
       )}
+      <KeyedColour />
       {!progress.holds && progress.frame !== undefined && (
         <Button
           variant="contained"

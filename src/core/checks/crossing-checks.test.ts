@@ -1,0 +1,139 @@
+import { coverageAt } from '../compose/coverage-curve';
+import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
+import {
+  numbersPerPoint as N,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  type PoseRow,
+  poseId,
+  type Shot,
+} from '../document/rows';
+import { MatteScratch } from '../matte/matte';
+import { crossingFindings } from './crossing-checks';
+import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
+import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
+
+const [width, height] = [320, 180];
+const shot = (id: string, frameCount: number): Shot => ({
+  ...{ id, name: id, width, height, rotation: 0, rate: { num: 25, den: 1 }, frameCount },
+  ...{ colour: { matrix: 'bt709', fullRange: false }, motion: null },
+});
+const shots = { out: shot('out', 60), in: shot('in', 30) };
+const outline: OutlineRow = {
+  ...{
+    ...plainOutline,
+    id: 'o',
+    layerId: 'top',
+    cutsLayerId: null,
+    name: 'Back',
+    kind: 'seam',
+    sweptSide: 'right',
+  },
+  ...{ position: 0, points: ['a', 'b', 'c'], featherInside: 4, featherOutside: 4 },
+};
+const line = (x: number, top = -5, bottom = height + 5) =>
+  [x, top, x + 2, height / 2, x, bottom].flatMap((value, i, all) =>
+    i % 2 === 0 ? [value, all[i + 1], 0, 0, 0, 0] : [],
+  );
+const pose = (frame: number, coordinates: number[]): PoseRow => ({
+  ...{ id: poseId('o', frame), outlineId: 'o', frame, origin: 'by hand', onward: 'linear' },
+  coordinates,
+});
+function crossingOf(poses: PoseRow[], own = outline): CrossingDocument {
+  return documentFromRows(
+    {
+      ...{ id: 'c', name: 'T', plan: 'pass-by', width, height, rateNum: 25, rateDen: 1, length: 50 },
+      ...{ inFrame: 0, outFrame: null, blend: 'display' },
+    },
+    [
+      { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
+      { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
+    ],
+    [own],
+    poses,
+  );
+}
+function looked(document: CrossingDocument) {
+  const coverage = Array.from({ length: 50 }, (_, frame) =>
+    coverageAt(document, shots, frame, new MatteScratch()),
+  );
+  const findings = crossingFindings(document, shots, coverage, (_outline, source) => source);
+  return { coverage, findings, kinds: findings.map(({ kind }) => kind) };
+}
+/** One edge that crosses evenly from frame 5 to 25 and covers all on its last pose. */
+const good = Array.from({ length: 21 }, (_, k) => pose(5 + k, line(-20 + 18 * k)));
+
+test('a trace that starts clear, runs forward and ends full has only the incoming shot’s end against it', () => {
+  const { findings } = looked(crossingOf(good));
+  expect(findings).toMatchObject([{ kind: 'runs out', from: 30, to: 49, outlineId: null }]);
+});
+
+test('what is cut on the first frame, runs back, and is left open on the last frame is found there', () => {
+  const early = looked(crossingOf(good.map((each) => pose(each.frame - 11, each.coordinates)).slice(6)));
+  expect(early.findings[0]).toMatchObject({ kind: 'starts cut', worst: 0 });
+  const back = looked(crossingOf(good.map((each) => (each.frame === 15 ? pose(15, line(100)) : each))));
+  expect(back.findings.filter(({ kind }) => kind === 'runs back')).toMatchObject([{ from: 15, to: 15 }]);
+  const held = { ...outline, afterLast: 'hold' as const };
+  const open = looked(crossingOf(good.slice(0, 15), held));
+  expect(open.kinds).toContain('ends open');
+});
+
+test('a last pose that leaves a rest is pushed out until the frame is full; a far stop is only said', () => {
+  const document = crossingOf(
+    good.slice(0, 19).map((each, k, all) => (k < all.length - 1 ? each : pose(each.frame, line(295)))),
+  );
+  const { findings } = looked(document);
+  const open = findings.find(({ kind }) => kind === 'ends open')!;
+  expect(open).toMatchObject({ worst: 23, fix: 'Push it out' });
+  const mended = applyChanges(document, pushOut(document, shots, outline, 23));
+  expect(coverageAt(mended, shots, 23, new MatteScratch())).toBeGreaterThan(0.9999);
+  expect(looked(mended).kinds).not.toContain('ends open');
+  const far = looked(crossingOf(good.slice(0, 10))).findings.find(({ kind }) => kind === 'ends open');
+  expect(far).toMatchObject({ worst: 14, fix: null });
+});
+
+test('an end inside the picture is found and drawn out; folds and missed frames are found', () => {
+  const document = crossingOf([pose(8, line(60, 30)), pose(12, line(90))]);
+  expect(endsInFrame(outline, document.poses.o, shot('s', 1))).toMatchObject([{ frame: 8, measure: 30 }]);
+  const mended = applyChanges(
+    document,
+    drawOut(document, outline, { width, height }, () => true),
+  );
+  expect(endsInFrame(outline, mended.poses.o, shot('s', 1))).toEqual([]);
+  expect(mended.poses.o[0].coordinates[1]).toBeCloseTo(-12, 6);
+  const folded = [60, -5, 0, 0, 0, 0, 60, 170, 0, 0, 0, 0, 90, 60, 0, 0, 0, 0, 30, 60, 0, 0, 0, 0];
+  expect(foldsOf(outline, [pose(3, folded), pose(4, line(50))], shot('s', 1))).toMatchObject([
+    { frame: 3, place: [60, 60] },
+  ]);
+  expect(selfCrossing([0, 0, 10, 0, 10, 10, 0, 10], true)).toBeNull();
+  const missed = good.map((each) => (each.frame === 14 ? pose(14, good[8].coordinates) : each));
+  expect(standstillsOf(missed).map(({ frame }) => frame)).toEqual([14]);
+  const withMissed = crossingOf(missed);
+  const without = applyChanges(
+    withMissed,
+    removePoses(withMissed, 'o', (frame) => frame === 14),
+  );
+  expect(without.poses.o.some(({ frame }) => frame === 14)).toBe(false);
+  // Coming to rest is no missed frame.
+  expect(standstillsOf([...good, pose(26, good[20].coordinates)])).toEqual([]);
+});
+
+test('jitter is smoothed at its frame only, to where its neighbours say; lines move at right angles', () => {
+  const shaken = good.map((each) => (each.frame === 15 ? pose(15, line(160 + 1.5)) : each));
+  const document = crossingOf(shaken);
+  const smooth = applyChanges(
+    document,
+    smoothAt(document, 'o', (frame) => frame === 15),
+  );
+  expect(smooth.poses.o[10].coordinates[0]).toBeCloseTo(160, 3);
+  smooth.poses.o.forEach((each, k) => k !== 10 && expect(each).toBe(document.poses.o[k]));
+  // The region lies to the left of this line on the screen, as its right is walked downward.
+  const moved = movedInward(outline, line(100), 4);
+  expect(moved[0]).toBeCloseTo(96, 1);
+  const ring = [0, 0, 100, 0, 100, 100, 0, 100].flatMap((value, i, all) =>
+    i % 2 === 0 ? [value, all[i + 1], 0, 0, 0, 0] : [],
+  );
+  const inner = movedInward({ kind: 'loop', sweptSide: 'left' }, ring, Math.SQRT2 * 10);
+  expect(inner.filter((_, i) => i % N < 2).map(Math.round)).toEqual([10, 10, 90, 10, 90, 90, 10, 90]);
+});

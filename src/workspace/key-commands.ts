@@ -1,0 +1,81 @@
+import { changeRow } from '@/core/document/edit';
+import type { KeyRow } from '@/core/document/rows';
+import { sentenceOf } from '@/interface/api';
+import { checksNow } from './checks-store';
+import { current, edit } from './commands';
+import { setView, useView } from './view-store';
+
+/** What a person does to the keyed colour of the traced layer. */
+
+/** A key as it is first set up around a picked colour. */
+const usual = { softness: 12, grow: -1, clean: 8, spill: 60 };
+/** Least tolerance around a picked colour, and how many times its spread is taken in; code values of chroma. */
+const leastTolerance = 8;
+const spreads = 3;
+
+export function keyNow(): KeyRow | null {
+  const { traced } = current();
+  return (traced && traced.document.keys[traced.layer.id]) ?? null;
+}
+
+/**
+ * Keys the colour around a place of the picture; with `also` the colour that is keyed is widened to take this one in.
+ *
+ * @param at px of the traced shot.
+ * @returns a sentence when it could not be done.
+ */
+export async function pickColour(at: readonly [number, number], also: boolean): Promise<string | null> {
+  const { traced, source, view } = current();
+  const service = checksNow();
+  if (!traced || !service) return 'The picture is not ready yet; pick again in a moment.';
+  try {
+    const { cb, cr, spread } = await service.chroma(traced.shot.id, source, at, view.pickRadius);
+    const before = keyNow();
+    const tolerance = Math.max(leastTolerance, spreads * spread);
+    const rounded = (value: number) => Math.round(value * 10) / 10;
+    let picked = { cb, cr, tolerance };
+    if (also && before) {
+      // The circle around both.
+      const far = Math.hypot(cb - before.cb, cr - before.cr);
+      const radius = Math.max(before.tolerance, (far + before.tolerance + tolerance) / 2);
+      const share = far === 0 ? 0 : Math.min(1, Math.max(0, (radius - before.tolerance) / far));
+      picked = {
+        cb: before.cb + (cb - before.cb) * share,
+        cr: before.cr + (cr - before.cr) * share,
+        tolerance: radius,
+      };
+    }
+    const after: KeyRow = {
+      ...(before ?? { ...usual, id: traced.layer.id }),
+      cb: rounded(picked.cb),
+      cr: rounded(picked.cr),
+      tolerance: rounded(Math.min(200, picked.tolerance)),
+    };
+    edit(also ? 'Key this colour too' : 'Key a colour', [changeRow('key', before, after)]);
+    return null;
+  } catch (error) {
+    return sentenceOf(error);
+  }
+}
+
+export function changeKey(what: string, settings: Partial<KeyRow>) {
+  const key = keyNow();
+  if (key) edit(`${what} of the key`, [changeRow('key', key, { ...key, ...settings })]);
+  setView({ draft: null });
+}
+
+/** Shows a setting while a slider is still in hand. */
+export function draftKey(settings: Partial<KeyRow>) {
+  const key = keyNow();
+  if (key) setView({ draft: [changeRow('key', key, { ...key, ...settings })] });
+}
+
+export function removeKey() {
+  const key = keyNow();
+  if (key) edit('Take the key away', [changeRow('key', key, null)]);
+  setView({ keyAlone: false });
+}
+
+export function pickWithTool() {
+  setView({ tool: useView.getState().tool === 'pick' ? 'edit' : 'pick', playing: false });
+}

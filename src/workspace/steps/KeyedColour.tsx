@@ -1,0 +1,145 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Slider from '@mui/material/Slider';
+import { useShallow } from 'zustand/react/shallow';
+import { yuvToRgb } from '@/core/colour/matrix';
+import type { KeyRow } from '@/core/document/rows';
+import { changeKey, draftKey, pickWithTool, removeKey } from '../key-commands';
+import { useTraced } from '../traced';
+import { setView, useView } from '../view-store';
+import { NumberField } from './NumberField';
+
+const row = {
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) 104px',
+  alignItems: 'center',
+  gap: 2,
+  pl: 1.25,
+};
+
+/** Cutting by colour: for boards and screens, before the outlines are joined. */
+export function KeyedColour() {
+  const traced = useTraced();
+  const { tool, pickRadius, keyAlone, draft } = useView(
+    useShallow(({ tool, pickRadius, keyAlone, draft }) => ({ tool, pickRadius, keyAlone, draft })),
+  );
+  if (!traced) return null;
+  const kept = traced.document.keys[traced.layer.id];
+  const drafted = draft?.find(({ table, id }) => table === 'key' && id === kept?.id)?.after;
+  const key = (drafted as KeyRow | undefined) ?? kept;
+  const meant = traced.document.crossing.plan === 'keyed board';
+  return (
+    <Box
+      component="details"
+      open={meant || kept !== undefined || undefined}
+      sx={{ '& summary': { cursor: 'pointer', fontSize: 13, py: 0.5 } }}
+    >
+      <summary>Keyed colour{key ? '' : ': none'}</summary>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1, pt: 0.75 }}>
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {key
+            ? 'Outlines go on from the key: “keeps only” throws away what lies outside, “takes away” holds a hand in.'
+            : 'Cuts away what has the colour of a board or a screen, in every frame.'}
+        </Box>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, alignItems: 'center' }}>
+          <Button variant={tool === 'pick' ? 'contained' : 'outlined'} onClick={pickWithTool}>
+            {tool === 'pick' ? 'Press on it' : key ? 'Pick again' : 'Pick a colour'}
+          </Button>
+          <NumberField
+            label="Around"
+            value={pickRadius}
+            low={1}
+            high={200}
+            unit="px"
+            onChange={(radius) => setView({ pickRadius: radius })}
+          />
+        </Box>
+        {tool === 'pick' && key && (
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>With Shift: this colour too.</Box>
+        )}
+        {key && (
+          <>
+            <Box
+              role="img"
+              aria-label="The keyed colour"
+              sx={{ height: 18, border: 1, borderColor: 'divider' }}
+              style={{ background: swatch(key) }}
+            />
+            <Value label="Tolerance" name="tolerance" most={80} keyed={key} />
+            <Value label="Softness" name="softness" most={80} keyed={key} />
+            <Value label="Grow" name="grow" least={-20} most={20} unit="px" keyed={key} />
+            <Value label="Clean up" name="clean" most={60} unit="px" keyed={key} />
+            <Value label="Take spill out" name="spill" most={100} unit="%" keyed={key} />
+            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+              <Button
+                variant={keyAlone ? 'contained' : 'outlined'}
+                aria-pressed={keyAlone}
+                onClick={() =>
+                  setView({ keyAlone: !keyAlone, ...(keyAlone ? {} : { view: 'matte' as const }) })
+                }
+              >
+                Key alone
+              </Button>
+              <Button variant="outlined" color="error" onClick={removeKey}>
+                Take away
+              </Button>
+            </Box>
+          </>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Value({
+  label,
+  name,
+  least = 0,
+  most,
+  unit,
+  keyed,
+}: {
+  label: string;
+  name: 'tolerance' | 'softness' | 'grow' | 'clean' | 'spill';
+  least?: number;
+  most: number;
+  unit?: string;
+  keyed: KeyRow;
+}) {
+  return (
+    <Box sx={row}>
+      <Slider
+        aria-label={label}
+        min={least}
+        max={most}
+        step={0.5}
+        track={least < 0 ? false : 'normal'}
+        value={keyed[name]}
+        onChange={(_event, value) => draftKey({ [name]: value as number })}
+        onChangeCommitted={(_event, value) => changeKey(label, { [name]: value as number })}
+      />
+      <NumberField
+        label={label}
+        value={keyed[name]}
+        low={least}
+        high={most}
+        unit={unit}
+        onChange={(value) => changeKey(label, { [name]: value })}
+      />
+    </Box>
+  );
+}
+
+/** The colour at middle brightness, for the eye. */
+function swatch({ cb, cr }: KeyRow): string {
+  const m = yuvToRgb({ matrix: 'bt709', fullRange: false });
+  const [r, g, b] = [0, 1, 2].map((k) =>
+    Math.min(
+      255,
+      Math.max(0, Math.round(m[4 * k] * 110 + m[4 * k + 1] * cb + m[4 * k + 2] * cr + m[4 * k + 3])),
+    ),
+  );
+  return `rgb(${r}, ${g}, ${b})`;
+}
