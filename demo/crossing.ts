@@ -23,7 +23,15 @@ const shots = {
 };
 
 const id = (last: string) => `6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`;
-const size = { width: 1280, height: 720, rateNum: 25, rateDen: 1, inFrame: 0, outFrame: null, blend: 'display' };
+const size = {
+  width: 1280,
+  height: 720,
+  rateNum: 25,
+  rateDen: 1,
+  inFrame: 0,
+  outFrame: null,
+  blend: 'display',
+};
 
 /** The crossings that are ready on the shelf, each traced part or all of the way from the film's truth. */
 export function demoCrossings(folder: string) {

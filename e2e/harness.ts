@@ -1,3 +1,4 @@
+import type { PicturePlanes } from '@/core/compose/planes';
 import { drawPicture } from '@/core/compose/picture';
 import { sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
@@ -79,8 +80,9 @@ const harness = {
     const drawn = new Uint8Array(width * height * 4);
     compositor.read(scene, layers, engine.shots, document.crossing, width, height, drawn);
     const reference = new Uint8Array(width * height * 4);
-    const planesOf = (draw: { layerId: string }) =>
-      layers.find((layer) => layer.draw.layerId === draw.layerId)!.planes;
+    const pictures = new Map<string, PicturePlanes>();
+    for (const draw of scene.layers) pictures.set(draw.layerId, await engine.picture(draw));
+    const planesOf = (draw: { layerId: string }) => pictures.get(draw.layerId)!;
     drawPicture(scene, engine.shots, document.crossing, planesOf, width, height, reference);
     let [off, largest, sum] = [0, 0, 0];
     for (let i = 0; i < drawn.length; i++) {

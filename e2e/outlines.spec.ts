@@ -180,17 +180,17 @@ test('a board is keyed by picking its colour, a hand held in, and the incoming s
   await openCrossing(page, id);
   await expect(page.getByText('Pick the colour of the board')).toBeVisible();
   await page.getByRole('button', { name: 'Pick a colour' }).click();
-  await page.mouse.click(...(await screenOf(page, 320, 180)));
-  await saved(page);
-  const { document } = await storedCrossing(page, id);
-  const [key] = Object.values(document.keys);
+  await page.mouse.click(...(await screenOf(page, 640, 360)));
+  const keys = async () => Object.values((await storedCrossing(page, id)).document.keys);
+  await expect.poll(async () => (await keys()).length).toBe(1);
+  const [key] = await keys();
   // BT.601 or 709, the board's green lies far to one side of both.
   expect(Math.hypot(key.cb - 128, key.cr - 128)).toBeGreaterThan(35);
   const covered = page.locator('#row-12').getByRole('img', { name: /Covered/ });
   await expect(covered).toHaveAttribute('aria-label', /Covered (24|25)\.\d %/, { timeout: 20_000 });
   // A loop over a quarter of the board holds a hand in.
   await page.keyboard.press('Shift+R');
-  await drag(page, [160, 90], [320, 180]);
+  await drag(page, [320, 180], [640, 360]);
   await page.getByLabel('With those above, it').click();
   await page.getByRole('option', { name: 'takes away from it' }).click();
   await page.getByLabel('Cut after').click();

@@ -30,6 +30,7 @@ export const useChecks = create<ChecksState>(() => ({
 const settle = 700;
 
 let service: Comlink.Remote<Checks> | null = null;
+let beginning: Promise<unknown> = Promise.resolve();
 
 /** Lets the checks look at a crossing whenever it changes; returns what ends that. */
 export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
@@ -49,7 +50,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     clearTimeout(timer);
     timer = setTimeout(() => ask((checks) => checks.look()), settle);
   };
-  void opened
+  beginning = opened
     .then((checks) => {
       if (ended) return;
       service = checks as unknown as Comlink.Remote<Checks>;
@@ -82,7 +83,13 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   };
 }
 
-/** The worker that looks, once it has begun. */
+/** The worker that looks, as soon as it has begun; null when it did not. */
+export async function checksBegun(): Promise<Comlink.Remote<Checks> | null> {
+  await beginning;
+  return service;
+}
+
+/** The worker that looks, if it has begun. */
 export function checksNow(): Comlink.Remote<Checks> | null {
   return service;
 }

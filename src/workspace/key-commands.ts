@@ -1,7 +1,7 @@
 import { changeRow } from '@/core/document/edit';
 import type { KeyRow } from '@/core/document/rows';
 import { sentenceOf } from '@/interface/api';
-import { checksNow } from './checks-store';
+import { checksBegun } from './checks-store';
 import { current, edit } from './commands';
 import { setView, useView } from './view-store';
 
@@ -26,7 +26,7 @@ export function keyNow(): KeyRow | null {
  */
 export async function pickColour(at: readonly [number, number], also: boolean): Promise<string | null> {
   const { traced, source, view } = current();
-  const service = checksNow();
+  const service = await checksBegun();
   if (!traced || !service) return 'The picture is not ready yet; pick again in a moment.';
   try {
     const { cb, cr, spread } = await service.chroma(traced.shot.id, source, at, view.pickRadius);
