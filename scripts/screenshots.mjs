@@ -58,6 +58,7 @@ try {
   await take('tracing');
   await page.keyboard.press('z');
   await page.getByRole('button', { name: /4 Edge/ }).click();
+  await page.waitForTimeout(600);
   await page.getByText('Match, keyed').scrollIntoViewIfNeeded();
   await page.locator('dl dd').first().waitFor({ timeout: 30_000 });
   await take('edge');
