@@ -39,6 +39,8 @@ const leastLine = 60;
 /** Length of line in the frame, px, along which an edge is to be expected. */
 const longLine = 240;
 const mostReadings = 8000;
+/** ms between two reports of how far a look has come. */
+const progressEvery = 400;
 
 /** What the checks tell the page. */
 export interface ChecksEvent {
@@ -124,6 +126,7 @@ export class Checks {
     const latest = new Map<string, FrameReading[]>();
     const seen: Finding[] = [];
     let done = 0;
+    let told = performance.now();
     for (const outline of outlines) {
       const list: FrameReading[] = [];
       const lost: Unread[] = [];
@@ -133,12 +136,14 @@ export class Checks {
         if (reading && 'reading' in reading) list.push(reading);
         else if (reading) lost.push(reading);
         done++;
-        if (done % 10 === 0)
+        if (performance.now() - told > progressEvery) {
+          told = performance.now();
           this.tell({
             findings: inOrder(plain),
             share: done / (outlines.length * (last - first + 1)),
             unjudged,
           });
+        }
       }
       latest.set(outline.id, list);
       if (list.length + lost.length > 0 && !canJudge(list, lost)) unjudged.push(outline.id);

@@ -56,7 +56,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
     count: crossing.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
-    overscan: 4,
+    overscan: 2,
   });
   const items = rows.getVirtualItems();
   const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
@@ -161,7 +161,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
           if (event.shiftKey) selectTo(target);
           else goTo(target);
         }}
-        sx={{ flex: 1, minHeight: 0, overflowY: 'auto', scrollbarWidth: 'thin' }}
+        sx={{ flex: 1, minHeight: 0, overflowY: 'auto', scrollbarWidth: 'thin', contain: 'strict' }}
       >
         <Box sx={{ position: 'relative' }} style={{ height: rows.getTotalSize() }}>
           {items.map(({ index, start }) => (

@@ -122,6 +122,8 @@ const Row = styled('div')(({ theme }) => ({
   left: 0,
   right: 0,
   height: rowHeight,
+  // Rows come and go while the sheet scrolls: none of them concerns the page's layout.
+  contain: 'strict',
   display: 'grid',
   alignItems: 'center',
   columnGap: 6,

@@ -7,6 +7,7 @@ import type { ReactNode } from 'react';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
+import { useShallow } from 'zustand/react/shallow';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from './checks-store';
 import { useDocument } from './document-store';
@@ -94,7 +95,12 @@ function useProgress(): Record<StepName, StepProgress> {
   const shots = useDocument((state) => state.shots);
   const coverage = useView((state) => state.coverage);
   const job = useExport();
-  const { findings, share } = useChecks();
+  const { found, looked } = useChecks(
+    useShallow((state) => ({
+      found: state.findings.length,
+      looked: state.share === 1,
+    })),
+  );
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
   // Coverage is that of the outline that cuts the traced shot itself; in a bridge another cuts the outgoing one.
@@ -123,7 +129,7 @@ function useProgress(): Record<StepName, StepProgress> {
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
-    Check: checkProgress(findings.length, share),
+    Check: checkProgress(found, looked),
     Export:
       job.state === 'done'
         ? { holds: true, note: 'Exported' }
@@ -139,10 +145,9 @@ function keyProgress(holds: boolean): StepProgress {
   return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
 }
 
-function checkProgress(found: number, share: number | null): StepProgress {
-  const holds = share === 1 && found === 0;
-  if (found > 0) return { holds, note: `${found} ${found === 1 ? 'finding' : 'findings'}` };
-  return { holds, note: holds ? 'Nothing found' : 'Looking…' };
+function checkProgress(found: number, looked: boolean): StepProgress {
+  if (found > 0) return { holds: false, note: `${found} ${found === 1 ? 'finding' : 'findings'}` };
+  return { holds: looked, note: looked ? 'Nothing found' : 'Looking…' };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

@@ -40,7 +40,11 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   let ended = false;
   const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
   const tell = Comlink.proxy(({ findings, share, unjudged }: ChecksEvent) => {
-    if (!ended) useChecks.setState(share === 0 ? { share } : { findings, share, unjudged });
+    if (ended) return;
+    // The same findings again are no change: nothing that shows them is drawn anew.
+    const { findings: before } = useChecks.getState();
+    const same = JSON.stringify(before) === JSON.stringify(findings);
+    useChecks.setState(share === 0 ? { share } : { share, unjudged, ...(same ? {} : { findings }) });
   });
   const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) => {
