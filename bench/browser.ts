@@ -64,7 +64,6 @@ export async function benchBrowser(): Promise<Figure[]> {
     figures.push({ name: 'longest task of the page while playing', value: playing, unit: 'ms', atMost: 50 });
     await page.close();
     figures.push(...(await benchMany(browser, `http://127.0.0.1:${port}`, stepTimes, longestTask)));
-    figures.push(...(await benchMany(browser, `http://127.0.0.1:${port}`, stepTimes, longestTask)));
     figures.push(...(await benchFrames(browser, `http://127.0.0.1:${port}`)));
     return figures;
   } finally {

@@ -70,7 +70,6 @@ export class Checks {
   private readonly engine: PictureEngine;
   private readonly scratch = new MatteScratch();
   private readonly readings = new Map<string, EdgeReading | null>();
-  private latest = new Map<string, FrameReading[]>();
   /** First crossing frame that shows a source frame, by layer. */
   private readonly framesOf = new Map<string, Map<number, number>>();
   /** Counts documents, so that a run over an older one ends. */
@@ -123,7 +122,6 @@ export class Checks {
       ({ layerId }) => document.layers[layerId]?.visible,
     );
     const [first, last] = playedRange(document);
-    const latest = new Map<string, FrameReading[]>();
     const seen: Finding[] = [];
     let done = 0;
     let told = performance.now();
@@ -145,11 +143,9 @@ export class Checks {
           });
         }
       }
-      latest.set(outline.id, list);
       if (list.length + lost.length > 0 && !canJudge(list, lost)) unjudged.push(outline.id);
       seen.push(...edgeFindings(outline, list, document.layers[outline.layerId].keeps, lost));
     }
-    this.latest = latest;
     this.tell({ findings: inOrder([...plain, ...seen]), share: 1, unjudged });
   }
 
@@ -228,11 +224,7 @@ export class Checks {
     const frames = keyed
       ? poses.map((pose) => this.crossingFrame(outline, pose.frame)).filter((at) => at !== null)
       : [frame];
-    const readings: FrameReading[] = [];
-    for (const at of frames) {
-      const reading = await this.read(outline, at);
-      if (reading && 'reading' in reading && reading.reading.support >= 0.5) readings.push(reading);
-    }
+    const readings = await this.readAll(outline, frames);
     return matchSoftness(this.document, outline, readings, (at) => this.source(outline, at), keyed);
   }
 
@@ -241,13 +233,17 @@ export class Checks {
     const { document } = this;
     const outline = finding.outlineId ? document.outlines[finding.outlineId] : null;
     if (!outline) return [];
-    const within = ({ frame }: { frame: number }) => frame >= finding.from && frame <= finding.to;
     const source = (frame: number) => this.source(outline, frame);
     const meant = (at: number) => {
       const frame = this.crossingFrame(outline, at);
       return frame !== null && frame >= finding.from && frame <= finding.to;
     };
-    const readings = (this.latest.get(outline.id) ?? []).filter(within);
+    // Read as the line lies now: it may have been moved since it was looked at.
+    const read = async (from: number, to: number) =>
+      this.readAll(
+        outline,
+        Array.from({ length: to - from + 1 }, (_, k) => from + k),
+      );
     const shot = this.engine.shots[document.layers[outline.layerId].shotId];
     switch (finding.kind) {
       case 'ends open':
@@ -263,21 +259,16 @@ export class Checks {
         return putOnEdge(
           document,
           outline,
-          readings.filter(({ posed }) => posed),
+          (await read(finding.from, finding.to)).filter(({ posed }) => posed),
           source,
         );
       case 'drifts':
-        return putOnEdge(
-          document,
-          outline,
-          readings.filter(({ frame }) => frame === finding.worst),
-          source,
-        );
+        return putOnEdge(document, outline, await read(finding.worst, finding.worst), source);
       case 'too soft':
       case 'too hard':
-        return matchSoftness(document, outline, readings, source, false);
+        return matchSoftness(document, outline, await read(finding.from, finding.to), source, false);
       case 'not blurred':
-        return blurWithMovement(document, outline, readings, source);
+        return blurWithMovement(document, outline, await read(finding.from, finding.to), source);
       default:
         return [];
     }
@@ -361,6 +352,16 @@ export class Checks {
     const edge: EdgeSettings = edgeAt(outline, this.document.edges[outlineId] ?? [], source);
     const posed = shape.state === 'posed';
     return { outline, shot, walk, coordinates: shape.coordinates, source, edge, posed };
+  }
+
+  /** What these frames say of the edge, where half of the line agrees on it. */
+  private async readAll(outline: OutlineRow, frames: readonly number[]): Promise<FrameReading[]> {
+    const readings: FrameReading[] = [];
+    for (const frame of frames) {
+      const reading = await this.read(outline, frame);
+      if (reading && 'reading' in reading && reading.reading.support >= 0.5) readings.push(reading);
+    }
+    return readings;
   }
 
   private async read(outline: OutlineRow, frame: number): Promise<FrameReading | Unread | null> {

@@ -44,7 +44,9 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     // The same findings again are no change: nothing that shows them is drawn anew.
     const { findings: before } = useChecks.getState();
     const same = JSON.stringify(before) === JSON.stringify(findings);
-    useChecks.setState(share === 0 ? { share } : { share, unjudged, ...(same ? {} : { findings }) });
+    // Half-way only what needs no picture is known: what was found before stands until the end.
+    const news = (share === 1 || before.length === 0) && !same;
+    useChecks.setState({ share, ...(share === 1 ? { unjudged } : {}), ...(news ? { findings } : {}) });
   });
   const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) => {
@@ -105,6 +107,7 @@ export async function mend(finding: Finding): Promise<string | null> {
     const changes = await service.fix(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
     edit(`${finding.fix}, frame ${finding.worst}`, changes);
+    useChecks.setState(({ findings }) => ({ findings: findings.filter((each) => each !== finding) }));
     return null;
   } catch (error) {
     return sentenceOf(error);

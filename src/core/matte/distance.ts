@@ -157,14 +157,26 @@ class BandWriter {
     const tall = Math.abs(ny) * reach;
     const first = Math.max(0, Math.floor(Math.min(ay, by) - tall - 0.5));
     const last = Math.min(this.height - 1, Math.ceil(Math.max(ay, by) + tall - 0.5));
+    // Where a row enters and leaves the rectangle across and along the segment is linear in the row; a direction
+    // that hardly changes along a row is as if a hair aslant. A hair more than the rectangle, so that no pixel falls
+    // between it and its neighbour.
+    const perNx = 1 / (Math.abs(nx) < 1e-9 ? 1e-9 : nx);
+    const perUx = 1 / (Math.abs(ux) < 1e-9 ? 1e-9 : ux);
+    const halfAcross = reach * Math.abs(perNx);
+    const [low, high] = perUx >= 0 ? [-0.01, length + 0.01] : [length + 0.01, -0.01];
+    const [alongFrom, alongTo] = [low * perUx, high * perUx];
+    const [stepAcross, stepAlong] = [-ny * perNx, -uy * perUx];
     for (let y = first; y <= last; y++) {
       const dy = y + 0.5 - ay;
-      this.wholeRow();
-      // A hair more than the rectangle, so that no pixel falls between it and its neighbour.
-      if (!this.within(nx, ny * dy, -reach, reach) || !this.within(ux, uy * dy, -0.01, length + 0.01))
-        continue;
-      const x0 = Math.max(0, Math.ceil(ax + this.from - 0.5));
-      const x1 = Math.min(width - 1, Math.floor(ax + this.to - 0.5));
+      const across0 = stepAcross * dy;
+      const along0 = stepAlong * dy;
+      const from = across0 - halfAcross > along0 + alongFrom ? across0 - halfAcross : along0 + alongFrom;
+      const to = across0 + halfAcross < along0 + alongTo ? across0 + halfAcross : along0 + alongTo;
+      if (from > to) continue;
+      const left = Math.ceil(ax + from - 0.5);
+      const right = Math.floor(ax + to - 0.5);
+      const x0 = left < 0 ? 0 : left;
+      const x1 = right > width - 1 ? width - 1 : right;
       if (x0 > x1) continue;
       this.touch(y, x0, x1);
       const row = y * width;
@@ -220,11 +232,6 @@ class BandWriter {
         if (factor !== null) this.factor[i] = factor;
       }
     }
-  }
-
-  private wholeRow() {
-    this.from = -Infinity;
-    this.to = Infinity;
   }
 
   /** Narrows the row's stretch to where low ≤ slope·x + constant ≤ high; false when nothing is left. */
