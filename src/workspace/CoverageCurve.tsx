@@ -55,19 +55,29 @@ function Playhead({ last }: { last: number }) {
   );
 }
 
+/** Points that the curve is drawn with, at the most: about one a px; and poses that are marked on it. */
+const mostPoints = 800;
+const mostDots = 120;
+
 const Chart = memo(function Chart({ length }: { length: number }) {
   const theme = useTheme();
   const coverage = useView((state) => state.coverage);
   const traced = useTraced();
   const inHand = useOutline();
-  const data = useMemo(
-    () => Array.from(coverage ?? [], (covered, n) => ({ n, covered: Math.round(covered * 1000) / 10 })),
-    [coverage],
-  );
+  const data = useMemo(() => {
+    const every = Math.max(1, Math.ceil((coverage?.length ?? 0) / mostPoints));
+    const last = (coverage?.length ?? 0) - 1;
+    return Array.from(coverage ?? [], (covered, n) => ({
+      n,
+      covered: Math.round(covered * 1000) / 10,
+    })).filter(({ n }) => n % every === 0 || n === last);
+  }, [coverage]);
   const posed = useMemo(() => {
     if (!traced || !inHand) return [];
     const keyed = new Set(inHand.poses.map((pose) => pose.frame));
-    return Array.from({ length }, (_, n) => n).filter((n) => keyed.has(sourceFrameOf(traced, n)));
+    const frames = Array.from({ length }, (_, n) => n).filter((n) => keyed.has(sourceFrameOf(traced, n)));
+    // Closer together than they are wide they would only be a line.
+    return frames.length > mostDots ? [] : frames;
   }, [traced, inHand, length]);
   const ink = theme.palette.text.secondary;
   return (
@@ -126,7 +136,7 @@ const Chart = memo(function Chart({ length }: { length: number }) {
           <ReferenceDot
             key={n}
             x={n}
-            y={data[n]?.covered ?? 0}
+            y={coverage ? Math.round(coverage[n] * 1000) / 10 : 0}
             r={3.2}
             fill={theme.palette.text.primary}
             stroke={theme.palette.background.paper}
