@@ -99,7 +99,12 @@ export function pasteOutline(): string | null {
   const { traced } = current();
   const kept = localStorage.getItem(shelf);
   if (!traced || !kept) return 'Copy an outline first.';
-  const loose = JSON.parse(kept) as LooseOutline;
+  let loose: LooseOutline;
+  try {
+    loose = JSON.parse(kept) as LooseOutline;
+  } catch {
+    return 'The copied outline cannot be read any more; copy it again.';
+  }
   const id = crypto.randomUUID();
   edit(`Put in ${loose.outline.name}`, placeOutline(traced.document, traced.layer.id, loose, id));
   setView({ outlineId: id, points: new Set() });
