@@ -21,19 +21,17 @@ import { yuvToRgb } from '@/core/colour/matrix';
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { type EdgeSettings, numbersPerPoint as N, type OutlineRow, type Shot } from '@/core/document/rows';
-import { type EdgeReading, readEdge, widthOf } from '@/core/edge/profile';
-import { straighten, type Walk, walkOutline } from '@/core/edge/strip';
+import { type EdgeSettings, type OutlineRow, type Shot } from '@/core/document/rows';
+import { across, type EdgeMeasure, measureEdge, reach } from '@/core/edge/measure';
+import { type EdgeReading, readEdge } from '@/core/edge/profile';
+import { straighten, walkOutline } from '@/core/edge/strip';
 import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
 import { MatteScratch } from '@/core/matte/matte';
-import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '@/core/outline';
+import { edgeAt, shapeAt, shapeAtMoment, shutterAt, speedAcross } from '@/core/outline';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 
-/** px across that are looked at to either side of the line, and from sample to sample. */
-const reach = 32;
-const across = 0.5;
 /** Least length of line in the frame, px, that is worth reading. */
 const leastLine = 60;
 /** Length of line in the frame, px, along which an edge is to be expected. */
@@ -49,20 +47,6 @@ export interface ChecksEvent {
   share: number;
   /** Outlines whose edge the picture does not show clearly enough to judge. */
   unjudged: string[];
-}
-
-/** The picture's and the matte's edge in one frame, for the chart. */
-export interface EdgeMeasure {
-  /** px from the line, positive inside the region, by row. */
-  depths: number[];
-  /** 0 outside to 1 inside; null where it does not reach. */
-  picture: (number | null)[];
-  matte: (number | null)[];
-  pictureWidth: number;
-  matteWidth: number | null;
-  /** Where the picture's edge lies against the line, px. */
-  offset: number;
-  support: number;
 }
 
 /** Looks at a crossing over and over while it is worked on, and says what is wrong; lives in a worker. */
@@ -159,10 +143,6 @@ export class Checks {
     if (!at) return null;
     const { outline, shot, walk, coordinates, source, edge } = at;
     const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
-    const strip = straighten(planes, shot, walk, reach, across);
-    const columns = place ? nearestColumns(walk, place) : undefined;
-    const reading = readEdge(strip, walk.step, columns);
-    if (!reading) return null;
     const poses = this.document.poses[outlineId] ?? [];
     const shutter = shutterAt(outline, edge, poses, source);
     const alpha = new Uint8Array(shot.width * shot.height);
@@ -176,44 +156,7 @@ export class Checks {
       alpha,
       this.scratch,
     );
-    const matteStrip = straighten(
-      {
-        width: shot.width,
-        height: shot.height,
-        y: alpha,
-        ...{ chromaWidth: 2, chromaHeight: 2, u: new Uint8Array(4), v: new Uint8Array(4) },
-        colour: shot.colour,
-      },
-      { ...shot, rotation: 0 },
-      walk,
-      reach,
-      across,
-    );
-    const matte = Array.from({ length: strip.rows }, (_, row) => {
-      let [sum, count] = [0, 0];
-      for (let k = columns?.[0] ?? 0; k < (columns?.[1] ?? strip.columns); k++) {
-        const value = matteStrip.y[row * strip.columns + k];
-        if (Number.isNaN(value)) continue;
-        sum += value;
-        count++;
-      }
-      return count === 0 ? null : sum / count / 255;
-    });
-    // The mean profile has the edge in its middle: it is put where the edge was found.
-    const shift = Math.round(reading.offset / across);
-    const picture = Array.from({ length: strip.rows }, (_, row) => {
-      const value = reading.profile[row - shift];
-      return value === undefined || Number.isNaN(value) ? null : value;
-    });
-    return {
-      depths: Array.from({ length: strip.rows }, (_, row) => (row - (strip.rows - 1) / 2) * across),
-      picture,
-      matte,
-      pictureWidth: reading.width,
-      matteWidth: riseOf(matte),
-      offset: reading.offset,
-      support: reading.support,
-    };
+    return measureEdge(planes, shot, alpha, walk, place);
   }
 
   /** Row changes that give the edge the picture's softness, at one frame or keyed at every pose. */
@@ -380,53 +323,9 @@ export class Checks {
     const place = [walk.places[middle], walk.places[middle + 1]] as const;
     if (!reading || reading.support < leastTrace)
       return walk.places.length / 2 < longLine / walk.step ? null : { frame, place };
-    return { frame, posed, edge, speed: this.speedAt(outline, source), reading, place };
+    const speed = speedAcross(outline.kind, this.document.poses[outline.id] ?? [], source);
+    return { frame, posed, edge, speed, reading, place };
   }
-
-  /** px a frame at which the points move, at right angles to the line between its ends. */
-  private speedAt(outline: OutlineRow, source: number): number {
-    const poses = this.document.poses[outline.id] ?? [];
-    if (poses.length < 2) return 0;
-    const [a, b] = [shapeAtMoment(poses, source - 0.5), shapeAtMoment(poses, source + 0.5)];
-    const last = a.length - N;
-    const [dx, dy] = [a[last] - a[0], a[last + 1] - a[1]];
-    const length = Math.hypot(dx, dy) || 1;
-    const speeds: number[] = [];
-    for (let i = 0; i < a.length; i += N)
-      speeds.push(
-        outline.kind === 'loop'
-          ? Math.hypot(b[i] - a[i], b[i + 1] - a[i + 1])
-          : Math.abs((b[i] - a[i]) * dy - (b[i + 1] - a[i + 1]) * dx) / length,
-      );
-    return speeds.sort((p, q) => p - q)[speeds.length >> 1];
-  }
-}
-
-/** px along the line that are read about a place. */
-const aboutPlace = 90;
-
-function nearestColumns(walk: Walk, [x, y]: readonly [number, number]): [number, number] {
-  const count = walk.places.length / 2;
-  let [nearest, least] = [0, Infinity];
-  for (let k = 0; k < count; k++) {
-    const far = Math.hypot(walk.places[2 * k] - x, walk.places[2 * k + 1] - y);
-    if (far < least) [least, nearest] = [far, k];
-  }
-  const half = Math.round(aboutPlace / 2 / walk.step);
-  const from = Math.min(Math.max(0, nearest - half), Math.max(0, count - 2 * half));
-  return [from, Math.min(count, from + 2 * half)];
-}
-
-/** 10 to 90 % width of a matte's profile, wherever its middle lies, px. */
-function riseOf(profile: readonly (number | null)[]): number | null {
-  const middle = profile.findIndex((value) => value !== null && value >= 0.5);
-  if (middle < 0) return null;
-  // Put in the middle of a profile of its own, so that it can be read like the picture's.
-  const half = Math.min(middle, profile.length - 1 - middle);
-  return widthOf(
-    profile.slice(middle - half, middle + half + 1).map((value) => value ?? NaN),
-    { across },
-  );
 }
 
 function inOrder(findings: Finding[]): Finding[] {

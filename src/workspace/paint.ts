@@ -8,7 +8,7 @@ import {
 import { applyAffine, type Affine } from '@/core/geometry/affine';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
 import { type ShapeBox, sidesOf } from './shape-box';
-import { softLines, type SoftnessKnob } from './softness';
+import { softLines, type SoftnessKnob } from '@/core/edge/softness';
 
 /** Colours of what lies over the picture; fixed, as the picture does not change with the room's light. */
 export const ink = { line: '#fff6df', shade: 'rgba(20,16,8,.75)', swept: '#38c9ae', chosen: '#ffb62e' };

@@ -4,7 +4,7 @@ import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '@/core
 import { addPointAt, commitMove, commitPose, poseChanges, softMove } from './commands';
 import { changeEdge, draftEdge } from './edge-commands';
 import { type Hit, hitOutline } from './hit';
-import { factorAt, type SoftnessKnob, softnessKnobs } from './softness';
+import { factorAt, type SoftnessKnob, softnessKnobs } from '@/core/edge/softness';
 import { boxDragged, boxHit, type BoxPart, type ShapeBox, shapeBox } from './shape-box';
 import { setView, type Tool, useView } from './view-store';
 

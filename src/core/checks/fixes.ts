@@ -7,7 +7,7 @@ import { changeRow, type RowChange } from '../document/edit';
 import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '../document/rows';
 import { featherOfWidth } from '../edge/profile';
 import { MatteScratch } from '../matte/matte';
-import { boundsOf, smoothedPoses, startingCoordinates } from '../outline';
+import { boundsOf, inwardDirections, smoothedPoses, startingCoordinates } from '../outline';
 import type { FrameReading } from './edge-checks';
 
 /** What mends a finding: each returns the row changes of one edit, none where it cannot. */
@@ -18,25 +18,12 @@ export function movedInward(
   coordinates: readonly number[],
   depth: number,
 ): number[] {
-  const closed = outline.kind === 'loop';
-  const count = coordinates.length / N;
-  const at = (p: number) => {
-    const i = (closed ? (p + count) % count : Math.min(count - 1, Math.max(0, p))) * N;
-    return [coordinates[i], coordinates[i + 1]];
-  };
-  let side = outline.sweptSide === 'left' ? -1 : 1;
-  if (closed) {
-    let area = 0;
-    for (let p = 0; p < count; p++) area += at(p)[0] * at(p + 1)[1] - at(p + 1)[0] * at(p)[1];
-    side = Math.sign(area) || 1;
-  }
+  const line = coordinates.filter((_, i) => i % N < 2);
   const next = coordinates.slice();
-  for (let p = 0; p < count; p++) {
-    const [[ax, ay], [bx, by]] = [at(p - 1), at(p + 1)];
-    const length = Math.hypot(bx - ax, by - ay) || 1;
-    next[p * N] -= (side * depth * (by - ay)) / length;
-    next[p * N + 1] += (side * depth * (bx - ax)) / length;
-  }
+  inwardDirections(outline, line).forEach(([x, y], p) => {
+    next[p * N] += x * depth;
+    next[p * N + 1] += y * depth;
+  });
   return next;
 }
 

@@ -1,6 +1,6 @@
 import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '../document/rows';
 import { pointAt } from '../geometry/bezier';
-import { flattenOutline, segmentCount, segmentCubic } from '../outline';
+import { flattenOutline, segmentCount, segmentCubic, signedArea } from '../outline';
 import { parabolaWeights } from '../outline/poses';
 import type { Hit } from './findings';
 
@@ -138,13 +138,12 @@ export function foldsOf(outline: OutlineRow, poses: readonly PoseRow[], { width,
 
 /** Whether a loop encloses next to nothing: less than a strip of four px along it. */
 function isShut(line: readonly number[]): boolean {
-  let [area, length] = [0, 0];
+  let length = 0;
   for (let i = 0; i < line.length; i += 2) {
     const j = (i + 2) % line.length;
-    area += (line[i] * line[j + 1] - line[j] * line[i + 1]) / 2;
     length += Math.hypot(line[j] - line[i], line[j + 1] - line[i + 1]);
   }
-  return Math.abs(area) < 2 * length;
+  return Math.abs(signedArea(line)) < 2 * length;
 }
 
 /** Where a polyline crosses itself first, or null. */

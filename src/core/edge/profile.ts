@@ -43,10 +43,16 @@ export function readEdge(
   const near = groups.filter(({ at }) => Math.abs(at - middle) * strip.across <= 3);
   const support = near.length / groups.length;
   if (near.length < 3) return null;
-  const profile = meanProfile(near, strip);
-  const width = profile && widthOf(profile, strip);
-  if (!profile || width === null) return null;
-  return { offset: (middle - (strip.rows - 1) / 2) * strip.across, width, support, profile };
+  const mean = meanProfile(near, strip);
+  const half = mean && halfWay(mean.profile);
+  if (!mean || half === null) return null;
+  // In an even blur colour changes as fast everywhere: the edge is where half the way is gone, not where it is fastest.
+  const centre = (strip.rows - 1) / 2;
+  const profile = movedBy(mean.profile, Math.round(half - centre));
+  const width = widthOf(profile, strip);
+  if (width === null) return null;
+  const offset = Math.round((mean.shift + half - centre) * strip.across * 10) / 10;
+  return { offset, width, support, profile };
 }
 
 interface Group {
@@ -111,8 +117,11 @@ function weightedMedian(values: [value: number, weight: number][]): number {
   return values[values.length - 1][0];
 }
 
-/** The groups' profiles over each other, edge on edge, 0 outside and 1 inside. */
-function meanProfile(groups: readonly Group[], strip: Strip): Float32Array | null {
+/** The groups' profiles over each other, edge on edge, 0 outside and 1 inside; and how far, in rows, they were moved. */
+function meanProfile(
+  groups: readonly Group[],
+  strip: Strip,
+): { profile: Float32Array; shift: number } | null {
   const centre = (strip.rows - 1) / 2;
   let half = Math.max(2, Math.round(5 / strip.across));
   let profile: Float32Array | null = null;
@@ -142,7 +151,25 @@ function meanProfile(groups: readonly Group[], strip: Strip): Float32Array | nul
       if (line) shifts[g] += bestShift(line, profile!, centre, half, Math.round(2 / strip.across));
     });
   }
-  return profile;
+  if (!profile) return null;
+  const shift = weightedMedian(shifts.map((each, g) => [each, Math.min(groups[g].contrast, 40)]));
+  return { profile, shift };
+}
+
+/** The row, with its fraction, at which a profile has gone half its way, nearest to its middle; null where there is none. */
+function halfWay(profile: Float32Array): number | null {
+  const centre = (profile.length - 1) / 2;
+  const way = profile[centre] > 0.5 ? -1 : 1;
+  for (let row = centre; row > 0 && row < profile.length - 1; row += way) {
+    const [here, next] = [profile[row], profile[row + way]];
+    if (next !== next) return null;
+    if (way > 0 ? next >= 0.5 : next <= 0.5) return row + (way * (0.5 - here)) / (next - here || 1);
+  }
+  return null;
+}
+
+function movedBy(profile: Float32Array, rows: number): Float32Array {
+  return profile.map((_, row) => profile[row + rows] ?? NaN);
 }
 
 /** A group's rows on the way from its outer to its inner colour, shifted so that its edge lies in the middle. */

@@ -1,6 +1,6 @@
 import { bilinear, type PicturePlanes, shotToPlanes } from '../compose/planes';
 import type { OutlineRow, Shot } from '../document/rows';
-import { flattenOutline } from '../outline';
+import { flattenOutline, regionSide } from '../outline';
 
 /** A stretch of line walked in even steps, with the direction into its region at each. */
 export interface Walk {
@@ -33,7 +33,7 @@ export function walkOutline(
   for (let i = 2; i < line.length; i += 2)
     lengths.push(lengths[i / 2 - 1] + Math.hypot(line[i] - line[i - 2], line[i + 1] - line[i - 1]));
   const whole = lengths[lengths.length - 1] ?? 0;
-  const side = closed ? Math.sign(signedArea(line)) : outline.sweptSide === 'left' ? -1 : 1;
+  const side = regionSide(outline, line);
   let at = 1;
   const placeAt = (far: number): [number, number] => {
     while (at < lengths.length - 1 && lengths[at] < far) at++;
@@ -55,13 +55,6 @@ export function walkOutline(
     inward.push((-side * (by - ay)) / length, (side * (bx - ax)) / length);
   }
   return { places: Float64Array.from(places), inward: Float64Array.from(inward), step };
-}
-
-/** Twice the area would do: positive where the line runs clockwise on the screen. */
-function signedArea(line: readonly number[]): number {
-  let area = 0;
-  for (let i = 0; i + 3 < line.length; i += 2) area += line[i] * line[i + 3] - line[i + 2] * line[i + 1];
-  return area / 2;
 }
 
 /**

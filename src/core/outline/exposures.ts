@@ -1,4 +1,10 @@
-import type { EdgeSettings, OutlineRow, PoseRow } from '../document/rows';
+import {
+  type EdgeSettings,
+  numbersPerPoint as N,
+  type OutlineKind,
+  type OutlineRow,
+  type PoseRow,
+} from '../document/rows';
 import { poseDistance } from './poses';
 import { shapeAtMoment } from './shape';
 
@@ -36,4 +42,19 @@ export function shutterAt(
     moments: Array.from({ length: count }, (_, k) => opens + (open * (k + 0.5)) / count),
     step: travel / count,
   };
+}
+
+/** px a frame at which an outline's points move: all ways for a loop, at right angles to the line between its ends for a seam; the median. */
+export function speedAcross(kind: OutlineKind, poses: readonly PoseRow[], frame: number): number {
+  if (poses.length < 2) return 0;
+  const [a, b] = [shapeAtMoment(poses, frame - 0.5), shapeAtMoment(poses, frame + 0.5)];
+  const last = a.length - N;
+  const [dx, dy] = [a[last] - a[0], a[last + 1] - a[1]];
+  const length = Math.hypot(dx, dy) || 1;
+  const speeds: number[] = [];
+  for (let i = 0; i < a.length; i += N) {
+    const [mx, my] = [b[i] - a[i], b[i + 1] - a[i + 1]];
+    speeds.push(kind === 'loop' ? Math.hypot(mx, my) : Math.abs(mx * dy - my * dx) / length);
+  }
+  return speeds.sort((p, q) => p - q)[speeds.length >> 1];
 }

@@ -1,6 +1,7 @@
 export { flattenOutline, pointCount, segmentCount, segmentCubic } from './curve';
 export { edgeAt, edgeSettingsOf } from './edge-track';
-export { mostExposures, shutterAt } from './exposures';
+export { mostExposures, shutterAt, speedAcross } from './exposures';
+export { inwardDirections, regionSide, signedArea } from './inward';
 export { inBetween } from './in-between';
 export { middleOfLongestGap, poseDistance, smoothedPoses, superfluousPoses } from './poses';
 export { regionOf, type Region } from './region';

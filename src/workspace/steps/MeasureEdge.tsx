@@ -7,7 +7,7 @@ import { useEffect, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
-import type { EdgeMeasure } from '@/render/checks';
+import type { EdgeMeasure } from '@/core/edge/measure';
 import { checksNow, matchEdge, useChecks } from '../checks-store';
 import { useDocument } from '../document-store';
 import { useView } from '../view-store';

@@ -1,5 +1,5 @@
-import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
-import { flattenOutline } from '@/core/outline';
+import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '../document/rows';
+import { flattenOutline, inwardDirections } from '../outline';
 
 type Place = readonly [x: number, y: number];
 
@@ -14,28 +14,6 @@ export interface SoftnessKnob {
   width: number;
 }
 
-/** Directions away from the region at each place of a line, px. */
-function outward(line: readonly number[], outline: Pick<OutlineRow, 'kind' | 'sweptSide'>): Place[] {
-  const count = line.length / 2;
-  const closed = outline.kind === 'loop';
-  let side = outline.sweptSide === 'left' ? 1 : -1;
-  if (closed) {
-    let area = 0;
-    for (let k = 0; k < count; k++) {
-      const j = (k + 1) % count;
-      area += line[2 * k] * line[2 * j + 1] - line[2 * j] * line[2 * k + 1];
-    }
-    side = area > 0 ? -1 : 1;
-  }
-  return Array.from({ length: count }, (_, k) => {
-    const a = closed ? (k + count - 1) % count : Math.max(0, k - 1);
-    const b = closed ? (k + 1) % count : Math.min(count - 1, k + 1);
-    const [dx, dy] = [line[2 * b] - line[2 * a], line[2 * b + 1] - line[2 * a + 1]];
-    const length = Math.hypot(dx, dy) || 1;
-    return [(-side * dy) / length, (side * dx) / length];
-  });
-}
-
 /** The two lines between which the edge is soft: polylines outside and inside of the outline, px of the shot. */
 export function softLines(
   outline: Pick<OutlineRow, 'kind' | 'sweptSide'>,
@@ -48,9 +26,9 @@ export function softLines(
     const [a, b] = [edge.factors[segment] ?? 1, edge.factors[(segment + 1) % points] ?? 1];
     factors.push(a + (b - a) * t);
   });
-  const ways = outward(line, outline);
+  const ways = inwardDirections(outline, line);
   const offset = (by: (factor: number) => number) =>
-    ways.flatMap(([x, y], k) => [line[2 * k] + x * by(factors[k]), line[2 * k + 1] + y * by(factors[k])]);
+    ways.flatMap(([x, y], k) => [line[2 * k] - x * by(factors[k]), line[2 * k + 1] - y * by(factors[k])]);
   return [
     offset((factor) => edge.spread + edge.featherOutside * factor),
     offset((factor) => edge.spread - edge.featherInside * factor),
@@ -67,8 +45,8 @@ export function softnessKnobs(
   if (width <= 0) return [];
   const places: number[] = [];
   for (let i = 0; i < coordinates.length; i += N) places.push(coordinates[i], coordinates[i + 1]);
-  return outward(places, outline).map(([x, y], point) => {
-    const along: Place = outside ? [x, y] : [-x, -y];
+  return inwardDirections(outline, places).map(([x, y], point) => {
+    const along: Place = outside ? [-x, -y] : [x, y];
     const base = edge.spread * (outside ? 1 : -1);
     const far = base + width * (edge.factors[point] ?? 1);
     const from: Place = [places[2 * point] + along[0] * base, places[2 * point + 1] + along[1] * base];
