@@ -292,6 +292,8 @@ export function removePoseHere(): string | null {
 export function halve(): string | null {
   const { traced, outline } = current();
   const poses = (outline && traced?.document.poses[outline.id]) ?? [];
+  const locked = lockedNow();
+  if (locked) return locked;
   const middle = middleOfLongestGap(poses);
   if (!traced || middle === null)
     return poses.length < 2
