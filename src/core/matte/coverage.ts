@@ -1,4 +1,6 @@
-import { blockShift, blocksPerRow, type MatteScratch } from './scratch';
+import { MatteSums } from './mean';
+import { blockShift, blocksPerRow } from './runs';
+import { type MatteScratch } from './scratch';
 
 /**
  * Exact area coverage of a polygon, as alpha 0 to 255.
@@ -9,13 +11,13 @@ import { blockShift, blocksPerRow, type MatteScratch } from './scratch';
  * pixels that no edge passes are filled.
  *
  * @param polygon x, y … in pixels, closed by itself; may lie outside.
- * @param out width·height bytes, written whole.
+ * @param target width·height bytes, written whole; or sums that the matte is added to.
  */
 export function coverage(
   polygon: ArrayLike<number>,
   width: number,
   height: number,
-  out: Uint8Array,
+  target: Uint8Array | MatteSums,
   scratch: MatteScratch,
 ) {
   scratch.fit(width, height);
@@ -24,28 +26,56 @@ export function coverage(
     const j = i + 2 === n ? 0 : i + 2;
     addEdge(polygon[i], polygon[i + 1], polygon[j], polygon[j + 1], width, height, scratch);
   }
+  const sums = target instanceof MatteSums ? target : null;
+  const out = target instanceof MatteSums ? scratch.row : target;
   const stride = width + 2;
   const blocks = blocksPerRow(stride);
   for (let y = 0; y < height; y++) {
+    const at = sums ? 0 : y * width;
     let sum = 0;
     for (let block = 0; block < blocks; block++) {
       const x0 = block << blockShift;
-      if (touched[y * blocks + block] === 0) {
+      const b = y * blocks + block;
+      if (touched[b] === 0) {
+        const first = block;
         while (block + 1 < blocks && touched[y * blocks + block + 1] === 0) block++;
         const end = Math.min(width, (block + 1) << blockShift);
-        if (end > x0) out.fill(alphaOf(sum), y * width + x0, y * width + end);
+        if (end <= x0) continue;
+        const alpha = alphaOf(sum);
+        if (!sums) out.fill(alpha, at + x0, at + end);
+        else if (alpha > 0) addEven(sums, alpha, y, first, x0, end, scratch);
         continue;
       }
-      touched[y * blocks + block] = 0;
+      touched[b] = 0;
       const row = y * stride;
       const end = Math.min(stride, x0 + (1 << blockShift));
       for (let x = x0; x < end; x++) {
         sum += area[row + x];
         area[row + x] = 0;
-        if (x < width) out[y * width + x] = alphaOf(sum);
+        if (x < width) out[at + x] = alphaOf(sum);
       }
+      if (x0 < width) sums?.addRun(y, block, scratch.rowWords);
     }
   }
+}
+
+/** Adds the runs from `first` on to the sums, pixels x0 to end, all of one alpha. */
+function addEven(
+  sums: MatteSums,
+  alpha: number,
+  y: number,
+  first: number,
+  x0: number,
+  end: number,
+  { row, rowWords }: MatteScratch,
+) {
+  const after = (end + (1 << blockShift) - 1) >> blockShift;
+  if (alpha === 255) {
+    sums.addFull(y, first, after);
+    return;
+  }
+  row.fill(alpha, x0, end);
+  for (let block = first; block < after; block++) sums.addRun(y, block, rowWords);
 }
 
 function alphaOf(sum: number): number {

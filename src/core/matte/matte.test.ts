@@ -134,6 +134,28 @@ test('feather follows the true distance, on each side, with spread', () => {
   }
 });
 
+test.each([2.5, 9, 40, 71.3, 400])('about a circle of %d px feather follows the distance to it', (radius) => {
+  const [cx, cy] = [radius > 100 ? 160.2 - radius : 160.2, 98.9];
+  // As many points as keep the polygon within 0.02 px.
+  const points = Math.ceil(Math.PI / Math.acos(1 - 0.02 / radius));
+  const polygon = Array.from({ length: 2 * points }, (_, i) => {
+    const angle = (Math.PI * (i >> 1)) / (points / 2);
+    return i % 2 === 0 ? cx + radius * Math.cos(angle) : cy + radius * Math.sin(angle);
+  });
+  const out = matteOf(regionOf(polygon, 'loop', 'left', width, height), {
+    ...{ featherInside: 8, featherOutside: 14, spread: 2 },
+  });
+  const step = (t: number) => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
+  let worst = 0;
+  for (let y = 20; y < height - 20; y++) {
+    for (let x = 20; x < width - 20; x++) {
+      const signed = radius - Math.hypot(x + 0.5 - cx, y + 0.5 - cy);
+      worst = Math.max(worst, Math.abs(out[y * width + x] - 255 * step((signed + 2 + 14) / 22)));
+    }
+  }
+  expect(worst).toBeLessThan(1.1);
+});
+
 test('feather never opens the border: a loop just past the frame is full inside it', () => {
   const around = regionOf(
     [-4, -4, width + 4, -4, width + 4, height + 4, -4, height + 4],

@@ -2,7 +2,9 @@ import type { Combine } from '../document/rows';
 import type { Region } from '../outline/region';
 import { coverage } from './coverage';
 import { bandDistance } from './distance';
-import { blockShift, blocksPerRow, MatteScratch } from './scratch';
+import { MatteSums } from './mean';
+import { blockShift, blocksPerRow } from './runs';
+import { far, MatteScratch, nearSteps } from './scratch';
 import { insideSpans } from './spans';
 
 /** How a region's edge is drawn; widths in the pixels of the matte. */
@@ -23,96 +25,116 @@ export interface Edge {
  * wide about its middle, which is what the area of a straight edge comes to. Where the region has factors, both
  * widths are multiplied by the one at the nearest place of the line.
  *
- * @param out width·height bytes, written whole.
+ * @param target width·height bytes, written whole; or sums that the matte is added to.
  */
 export function drawMatte(
   region: Region,
   edge: Edge,
   width: number,
   height: number,
-  out: Uint8Array,
+  target: Uint8Array | MatteSums,
   scratch: MatteScratch,
 ) {
   if (edge.featherInside + edge.featherOutside === 0 && edge.spread === 0) {
-    coverage(region.polygon, width, height, out, scratch);
+    coverage(region.polygon, width, height, target, scratch);
     return;
   }
   const { factors } = region;
   const largest = factors ? factors.reduce((most, factor) => Math.max(most, factor), 0) : 1;
   const { low, high } = edgeRange(edge, largest);
   const reach = Math.max(Math.abs(low), Math.abs(high)) + 1;
-  bandDistance(region.line, region.closed, reach, width, height, scratch, factors);
+  // What the matte may be off by for it is under one code value.
+  const tolerance = softTolerance(edge.featherInside + edge.featherOutside);
+  bandDistance(region.line, region.closed, reach, width, height, scratch, factors, tolerance);
   const spans = insideSpans(region.polygon, width, height);
+  const profile = edgeProfile(edge, reach);
+  const sums = target instanceof MatteSums ? target : null;
+  const blocks = blocksPerRow(width);
+  const { touched, row, rowWords } = scratch;
+  const touchedWords = new Uint32Array(touched.buffer, 0, (blocks * height) >> 2);
+  const drawn = row.subarray(0, width);
   for (let y = 0; y < height; y++) {
-    const row = y * width;
-    out.fill(0, row, row + width);
-    for (let k = spans.starts[y]; k < spans.starts[y + 1]; k += 2)
-      out.fill(255, row + spans.columns[k], row + spans.columns[k + 1]);
+    row.fill(0);
+    for (let k = spans.starts[y]; k < spans.starts[y + 1]; k += 2) {
+      const [from, to] = [spans.columns[k], spans.columns[k + 1]];
+      row.fill(255, from, to);
+      // Full is every run that begins in the span; those that turn out soft are taken away again.
+      sums?.addFull(y, runFrom(from), runFrom(to));
+    }
+    const firstWord = (y * blocks) >> 2;
+    for (let word = firstWord; word < firstWord + (blocks >> 2); word++) {
+      if (touchedWords[word] === 0) continue;
+      for (let b = word << 2; b < (word << 2) + 4; b++) {
+        if (touched[b] === 0) continue;
+        touched[b] = 0;
+        const block = b - y * blocks;
+        if (sums && row[block << blockShift] !== 0) sums.addFull(y, block, block + 1, -1);
+        if (factors) shadeByFactor(edge, reach / nearSteps, b, block, scratch);
+        else shadeByProfile(profile, b, block, scratch);
+        sums?.addRun(y, block, rowWords);
+      }
+    }
+    if (!sums) (target as Uint8Array).set(drawn, y * width);
   }
-  const shade = factors ? shadeByFactor : shadeByProfile;
-  shade(edge, edgeProfile(low, high, reach), reach, width, height, out, scratch);
+}
+
+/** The first run that begins at a pixel or after it. */
+function runFrom(x: number): number {
+  return (x + (1 << blockShift) - 1) >> blockShift;
 }
 
 /**
- * Takes full and empty within reach of the line over into its softness, and leaves `scratch` as it is to be found:
- * no distances, nothing touched.
+ * Takes full and empty within reach of the line over into its softness, in run `b` of the picture, which is run
+ * `block` of its row; the distances are set back. Four pixels at a time.
  */
 function shadeByProfile(
-  _edge: Edge,
   profile: Uint8Array,
-  reach: number,
-  width: number,
-  height: number,
-  out: Uint8Array,
-  scratch: MatteScratch,
+  b: number,
+  block: number,
+  { distancePairs, rowWords }: MatteScratch,
 ) {
-  const { distance, touched } = scratch;
-  const blocks = blocksPerRow(width);
-  const perPixel = (profile.length - 1) / (2 * reach);
-  const middle = reach * perPixel + 0.5;
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let block = 0; block < blocks; block++) {
-      if (touched[y * blocks + block] === 0) continue;
-      touched[y * blocks + block] = 0;
-      const start = row + (block << blockShift);
-      const end = Math.min(row + width, start + (1 << blockShift));
-      for (let i = start; i < end; i++) {
-        const d = distance[i];
-        if (d >= reach) continue;
-        // 1 inside, −1 outside, without a fork in the way of every pixel.
-        out[i] = profile[(middle + ((out[i] >> 7) * 2 - 1) * d * perPixel) | 0];
-      }
-      distance.fill(Infinity, start, end);
-    }
+  let pair = b << (blockShift - 1);
+  const first = block << (blockShift - 2);
+  for (let word = first; word < first + (1 << (blockShift - 2)); word++, pair += 2) {
+    const [p, q] = [distancePairs[pair], distancePairs[pair + 1]];
+    distancePairs[pair] = farPair;
+    distancePairs[pair + 1] = farPair;
+    // Each pixel's byte, 0 or 255, chooses the half of the profile.
+    const four = rowWords[word];
+    rowWords[word] =
+      profile[(p & far) | ((four << 5) & inside)] |
+      (profile[(p >>> 16) | ((four >>> 3) & inside)] << 8) |
+      (profile[(q & far) | ((four >>> 11) & inside)] << 16) |
+      (profile[(q >>> 16) | ((four >>> 19) & inside)] << 24);
   }
 }
 
+const inside = far + 1;
+const farPair = far | (far << 16);
+
 function shadeByFactor(
   edge: Edge,
-  _profile: Uint8Array,
-  reach: number,
-  width: number,
-  height: number,
-  out: Uint8Array,
-  scratch: MatteScratch,
+  perStep: number,
+  b: number,
+  block: number,
+  { distance, factor, row }: MatteScratch,
 ) {
-  const { distance, factor, touched } = scratch;
-  const blocks = blocksPerRow(width);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let block = 0; block < blocks; block++) {
-      if (touched[y * blocks + block] === 0) continue;
-      touched[y * blocks + block] = 0;
-      const start = row + (block << blockShift);
-      const end = Math.min(row + width, start + (1 << blockShift));
-      for (let i = start; i < end; i++) {
-        const d = distance[i];
-        if (d < reach) out[i] = alphaAt(out[i] === 0 ? -d : d, edge, factor[i]);
-      }
-      distance.fill(Infinity, start, end);
-    }
+  const first = b << blockShift;
+  for (let i = first, x = block << blockShift; i < first + (1 << blockShift); i++, x++) {
+    if (distance[i] === far) continue;
+    const d = distance[i] * perStep;
+    distance[i] = far;
+    row[x] = alphaAt(row[x] === 0 ? -d : d, edge, factor[i]);
   }
+}
+
+/**
+ * px by which the line of a soft edge may be off: the edge rises by at most 1.5·255/feather code values a px.
+ *
+ * @param feather the width of the edge in the matte's px.
+ */
+export function softTolerance(feather: number): number {
+  return Math.min(0.1, Math.max(0.02, feather / 400));
 }
 
 /** Signed distances (px, positive inside) between which the edge rises from empty to full. */
@@ -134,15 +156,13 @@ function alphaAt(d: number, edge: Edge, factor: number): number {
   return (255 * (width >= 1 ? t * t * (3 - 2 * t) : t) + 0.5) | 0;
 }
 
-const profileSteps = 4096;
-
-/** Alpha by signed distance, from −reach to +reach in equal steps. */
-function edgeProfile(low: number, high: number, reach: number): Uint8Array {
-  const profile = new Uint8Array(profileSteps + 1);
-  for (let k = 0; k <= profileSteps; k++) {
-    const d = -reach + (2 * reach * k) / profileSteps;
-    const t = Math.min(1, Math.max(0, (d - low) / (high - low)));
-    profile[k] = Math.round(255 * (high - low > 1 ? t * t * (3 - 2 * t) : t));
+/** Alpha by steps of distance: the first half for what is outside the line, the second for what is inside. */
+function edgeProfile(edge: Edge, reach: number): Uint8Array {
+  const profile = new Uint8Array(2 * inside).fill(255, inside);
+  for (let steps = 0; steps <= nearSteps; steps++) {
+    const d = (steps * reach) / nearSteps;
+    profile[steps] = alphaAt(-d, edge, 1);
+    profile[inside + steps] = alphaAt(d, edge, 1);
   }
   return profile;
 }

@@ -2,6 +2,7 @@ import cv from '@techstark/opencv-js';
 import { type OutlineRow, plainEdge, plainOutline } from '../document/rows';
 import { bandDistance } from './distance';
 import { MatteScratch } from './matte';
+import { nearSteps } from './scratch';
 import { drawOutlines } from './outline-matte';
 
 /** Distances and blurs against OpenCV's (the package @techstark/opencv-js, its WebAssembly build). */
@@ -31,11 +32,13 @@ test('distances to a line through pixel centres are OpenCV’s exact distance tr
   const transformed = new cv.Mat();
   cv.distanceTransform(mask, transformed, cv.DIST_L2, cv.DIST_MASK_PRECISE);
   const scratch = new MatteScratch();
-  bandDistance(corners, false, 18, width, height, scratch);
+  const reach = 18;
+  bandDistance(corners, false, reach, width, height, scratch);
   let compared = 0;
   for (let i = 0; i < width * height; i++) {
     if (transformed.data32F[i] > 17) continue;
-    expect(Math.abs(scratch.distance[i] - transformed.data32F[i])).toBeLessThan(0.01);
+    const own = scratch.distance[Math.floor(i / width) * scratch.row.length + (i % width)];
+    expect(Math.abs((own * reach) / nearSteps - transformed.data32F[i])).toBeLessThan(0.01);
     compared++;
   }
   expect(compared).toBeGreaterThan(3000);

@@ -78,6 +78,24 @@ test('motion blur is the mean over the shutter: a moving edge becomes a ramp as 
   expect(area(out)).toBeCloseTo(area(drawn([posed('add', rectangle(-50, -50, 66, 200))])), -1);
 });
 
+test.each([1, 0.47, 0.33, 1])(
+  'at %d of the size the mean is that of the mattes, each drawn alone',
+  (scale) => {
+    const shapes = [0, 7, 19, 40].map((x) => rectangle(x + 3.3, 8.2, x + 52.7, 71.9));
+    for (const edge of [{}, { featherInside: 9, featherOutside: 4, spread: 1 }]) {
+      const mean = drawn([posed('add', shapes[0], shapes, edge)], false, scale);
+      const stride = Math.max(1, Math.floor(1 / scale));
+      const alone = shapes
+        .filter((_, k) => k % stride === 0)
+        .map((shape) => drawn([posed('add', shape, [], edge)], false, scale));
+      mean.forEach((alpha, i) => {
+        const sum = alone.reduce((total, matte) => total + matte[i], 0);
+        expect(Math.abs(alpha - sum / alone.length)).toBeLessThanOrEqual(0.5);
+      });
+    }
+  },
+);
+
 test('round corners cut the corner’s area off: four times 1 − π/4 of the radius squared', () => {
   const round = drawn([posed('add', rectangle(10, 10, 90, 70), [], { roundness: 20 })]);
   expect(Math.abs(area(round) - (80 * 60 - (4 - Math.PI) * 400))).toBeLessThan(3);

@@ -1,6 +1,7 @@
 import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '../document/rows';
 import { flattenOutline, regionOf, roundedCorners } from '../outline';
-import { combineMatte, drawMatte, type MatteScratch } from './matte';
+import { combineMatte, drawMatte, type MatteScratch, softTolerance } from './matte';
+import type { MatteSums } from './mean';
 
 /** An outline together with where its points are at one frame, and how its edge is drawn there. */
 export interface PosedOutline {
@@ -53,62 +54,10 @@ function drawExposed(
   const stride = Math.max(1, Math.floor(1 / scale));
   const shown = exposures.filter((_, k) => k % stride === 0);
   if (shown.length < 2) return drawOne(outline, edge, coordinates, scale, width, height, out, scratch);
-  const mean = new MeanOfMattes(out, scratch);
-  for (const exposure of shown) {
-    drawOne(outline, edge, exposure, scale, width, height, out, scratch);
-    mean.add();
-  }
-  mean.finish(shown.length);
-}
-
-/** Sums mattes four pixels at a time, every other one in a word of its own, as there is room for 256 of them. */
-class MeanOfMattes {
-  private readonly words: Uint32Array;
-  private readonly even: Uint32Array;
-  private readonly odd: Uint32Array;
-  private readonly rest: number;
-
-  /** @param matte that each is drawn into, and the mean in the end. */
-  constructor(
-    private readonly matte: Uint8Array,
-    scratch: MatteScratch,
-  ) {
-    if (matte.byteOffset % 4 !== 0) throw new RangeError('A matte begins on a word.');
-    const count = matte.length >> 2;
-    this.rest = matte.length & 3;
-    this.words = new Uint32Array(matte.buffer, matte.byteOffset, count);
-    [this.even, this.odd] = scratch.sums(count + this.rest);
-  }
-
-  add() {
-    const { words, even, odd, matte, rest } = this;
-    const count = words.length;
-    for (let i = 0; i < count; i++) {
-      const word = words[i];
-      if (word === 0) continue;
-      even[i] += word & 0x00ff00ff;
-      odd[i] += (word >>> 8) & 0x00ff00ff;
-    }
-    for (let k = 0; k < rest; k++) even[count + k] += matte[4 * count + k];
-  }
-
-  finish(of: number) {
-    const { words, even, odd, matte, rest } = this;
-    const mean = new Uint8Array(255 * of + 1);
-    for (let sum = 0; sum < mean.length; sum++) mean[sum] = Math.round(sum / of);
-    const full = 255 * of;
-    const whole = (full | (full << 16)) >>> 0;
-    const count = words.length;
-    for (let i = 0; i < count; i++) {
-      const [a, b] = [even[i], odd[i]];
-      if (a === 0 && b === 0) words[i] = 0;
-      else if (a === whole && b === whole) words[i] = 0xffffffff;
-      else
-        words[i] =
-          mean[a & 0xffff] | (mean[b & 0xffff] << 8) | (mean[a >>> 16] << 16) | (mean[b >>> 16] << 24);
-    }
-    for (let k = 0; k < rest; k++) matte[4 * count + k] = mean[even[count + k]];
-  }
+  const { sums } = scratch;
+  sums.begin(width, height);
+  for (const exposure of shown) drawOne(outline, edge, exposure, scale, width, height, sums, scratch);
+  sums.mean(shown.length, out);
 }
 
 function drawOne(
@@ -118,7 +67,7 @@ function drawOne(
   scale: number,
   width: number,
   height: number,
-  out: Uint8Array,
+  target: Uint8Array | MatteSums,
   scratch: MatteScratch,
 ) {
   const closed = outline.kind === 'loop';
@@ -135,7 +84,7 @@ function drawOne(
     round.coordinates,
     closed,
     scale,
-    flatteningTolerance(inMatte.featherInside + inMatte.featherOutside),
+    softTolerance(inMatte.featherInside + inMatte.featherOutside),
     varying
       ? (segment, t) => {
           const [a, b] = [factors[segment] ?? 1, factors[(segment + 1) % points] ?? 1];
@@ -144,14 +93,9 @@ function drawOne(
       : undefined,
   );
   if (line.length < (closed ? 6 : 4)) {
-    out.fill(0);
+    if (target instanceof Uint8Array) target.fill(0);
     return;
   }
   const region = regionOf(line, outline.kind, outline.sweptSide, width, height, varying);
-  drawMatte(region, inMatte, width, height, out, scratch);
-}
-
-/** A soft edge rises by at most 1.5·255/feather code values a px: its polyline may be off by what is under one. */
-function flatteningTolerance(feather: number): number {
-  return Math.min(0.1, Math.max(0.02, feather / 400));
+  drawMatte(region, inMatte, width, height, target, scratch);
 }

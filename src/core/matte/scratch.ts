@@ -1,3 +1,6 @@
+import { MatteSums } from './mean';
+import { blockShift, blocksPerRow } from './runs';
+
 /**
  * Working memory of the matte computation, kept between mattes so that none is allocated on the way. One belongs
  * to one thread and one matte at a time.
@@ -5,31 +8,34 @@
 export class MatteScratch {
   /** Signed area sums, two columns more than the picture; all zero between uses. */
   area = new Float32Array(0);
-  /** Distance to the line in px; Infinity between uses. */
-  distance = new Float32Array(0);
-  /** What the softness is multiplied by at the nearest place of the line, where that varies. */
+  /**
+   * Distance to the line, `nearSteps` of them to what is reached; `far` elsewhere and between uses. Row by row, as
+   * many to the row as its runs hold.
+   */
+  distance = new Uint16Array(0);
+  /** The same, two at a time. */
+  distancePairs = new Uint32Array(0);
+  /** What the softness is multiplied by at the nearest place of the line, where that varies; laid out alike. */
   factor = new Float32Array(0);
-  /** 1 for each run of 32 pixels of a row that has been written to; all zero between uses. */
+  /** The row of a soft matte that is being drawn, alpha 0 to 255; and the same four at a time. */
+  row = new Uint8Array(0);
+  rowWords = new Uint32Array(0);
+  /** 1 for each run of 16 pixels of a row that has been written to; all zero between uses. */
   touched = new Uint8Array(0);
-
-  private summed = [new Uint32Array(0), new Uint32Array(0)];
-
-  /** Two rows of words, all zero. */
-  sums(words: number): [Uint32Array, Uint32Array] {
-    const [a, b] = this.summed;
-    if (a.length < words) this.summed = [new Uint32Array(words), new Uint32Array(words)];
-    else {
-      a.fill(0, 0, words);
-      b.fill(0, 0, words);
-    }
-    return [this.summed[0], this.summed[1]];
-  }
+  readonly sums = new MatteSums();
 
   /** Makes room for a picture of `width` × `height` px. */
   fit(width: number, height: number, varying = false) {
-    if (varying && this.factor.length < width * height) this.factor = new Float32Array(width * height);
-    if (this.distance.length < width * height)
-      this.distance = new Float32Array(width * height).fill(Infinity);
+    const stride = blocksPerRow(width) << blockShift;
+    if (this.row.length !== stride) {
+      this.row = new Uint8Array(stride);
+      this.rowWords = new Uint32Array(this.row.buffer);
+    }
+    if (varying && this.factor.length < stride * height) this.factor = new Float32Array(stride * height);
+    if (this.distance.length < stride * height) {
+      this.distance = new Uint16Array(stride * height).fill(far);
+      this.distancePairs = new Uint32Array(this.distance.buffer);
+    }
     const area = (width + 2) * height;
     if (this.area.length < area) this.area = new Float32Array(area);
     const blocks = blocksPerRow(width + 2) * height;
@@ -37,9 +43,7 @@ export class MatteScratch {
   }
 }
 
-/** log2 of the pixels in a run. */
-export const blockShift = 5;
-
-export function blocksPerRow(width: number): number {
-  return (width + (1 << blockShift) - 1) >> blockShift;
-}
+/** In how many steps the distances up to a band's reach are told apart. */
+export const nearSteps = 4090;
+/** Stands for no distance, further than any. */
+export const far = 4095;
