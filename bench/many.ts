@@ -34,20 +34,35 @@ export async function benchMany(
     await response.arrayBuffer();
     opening.push(performance.now() - start);
   }
-  const step = async (crossing: string, frame: number, rest = 6000) => {
+  const open = async (page: Page, crossing: string, frame: number, rest: number) => {
     await page.goto(`${origin}/crossings/${crossing}`);
     await page.waitForSelector('[data-shown-frame]', { timeout: 60_000 });
     await page.keyboard.type(String(frame));
     await page.keyboard.press('Enter');
     await page.waitForSelector(`[data-shown-frame="${frame}"]`);
     await page.waitForTimeout(rest);
-    return median(await stepTimes(page));
   };
-  await step(demo, 36);
+  await open(page, demo, 36, 6000);
   const dragging = await dragTimes(page);
-  const few = await step(fewId, 60);
+  const fewPage = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await open(fewPage, fewId, 60, 6000);
   // The coverage of so many frames is worked out, and each is looked at, for a while.
-  const many = await step(id, 60, 50_000);
+  await page.bringToFront();
+  await open(page, id, 60, 50_000);
+  // Turn about, so that whatever else the machine does falls on both.
+  const few: number[] = [];
+  const many: number[] = [];
+  for (let round = 0; round < 6; round++) {
+    for (const [tab, times] of [
+      [fewPage, few],
+      [page, many],
+    ] as const) {
+      await tab.bringToFront();
+      await tab.waitForTimeout(1000);
+      times.push(...(await stepTimes(tab)));
+    }
+  }
+  await fewPage.close();
   await longestTask(page);
   const list = (await page.getByRole('listbox').boundingBox())!;
   await page.mouse.move(list.x + 80, list.y + 300);
@@ -66,9 +81,9 @@ export async function benchMany(
     },
     {
       name: `step to a neighbour frame with ${poses} poses`,
-      value: many,
+      value: median(many),
       unit: 'ms',
-      reference: { name: `with ${fewPoses}`, value: few },
+      reference: { name: `with ${fewPoses}`, value: median(few) },
       atMost: 1.1,
     },
     {

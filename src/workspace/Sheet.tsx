@@ -25,11 +25,14 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
   const theme = useTheme();
   const scroller = useRef<HTMLDivElement>(null);
   const traced = useTraced();
-  const kept = useDocument((state) => state.document);
+  const saved = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
   // A column that a hand is slipping shows its new numbers at once.
   const slipping = useView((state) => (state.draft?.[0]?.table === 'layer' ? state.draft : null));
-  const document = useMemo(() => (kept && slipping ? applyChanges(kept, slipping) : kept), [kept, slipping]);
+  const document = useMemo(
+    () => (saved && slipping ? applyChanges(saved, slipping) : saved),
+    [saved, slipping],
+  );
   const frame = useView((state) => state.frame);
   const playing = useView((state) => state.playing);
   const range = useView((state) => state.range);
@@ -57,8 +60,15 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 2,
+    // Scrolling goes on while the rows are made.
+    useFlushSync: false,
   });
   const items = rows.getVirtualItems();
+  // A row that leaves at one end comes in at the other, with new numbers: scrolling builds and moves nothing.
+  const kept = Math.max(rowsKept, items.length);
+  const slots = items
+    .map(({ index, start }) => ({ slot: index % kept, index, start }))
+    .sort((a, b) => a.slot - b.slot);
   const [first, last] = [items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0];
 
   useEffect(() => {
@@ -164,9 +174,9 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
         sx={{ flex: 1, minHeight: 0, overflowY: 'auto', scrollbarWidth: 'thin', contain: 'strict' }}
       >
         <Box sx={{ position: 'relative' }} style={{ height: rows.getTotalSize() }}>
-          {items.map(({ index, start }) => (
+          {slots.map(({ slot, index, start }) => (
             <SheetRow
-              key={index}
+              key={slot}
               index={index}
               top={start}
               columns={columns}
@@ -206,3 +216,6 @@ export function shownColumns(document: CrossingDocument, inHand: string | null):
 }
 
 const noOutlines: OutlineRow[] = [];
+
+/** More rows than are in view at once on most screens. */
+const rowsKept = 100;

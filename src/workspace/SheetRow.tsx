@@ -270,12 +270,16 @@ function ThumbnailCell({ client, frame }: { client: PreviewClient | null; frame:
   );
   useEffect(() => {
     const thumbnail = client?.thumbnail(frame);
-    if (!thumbnail || !canvas.current) return;
-    canvas.current.width = thumbnail.width;
-    canvas.current.height = thumbnail.height;
-    canvas.current
-      .getContext('2d')
-      ?.putImageData(new ImageData(thumbnail.rgba, thumbnail.width, thumbnail.height), 0, 0);
+    const context = canvas.current?.getContext('2d');
+    if (!canvas.current || !context) return;
+    if (!thumbnail) {
+      context.clearRect(0, 0, canvas.current.width, canvas.current.height);
+      return;
+    }
+    // Setting a canvas's size builds it anew, even to the size that it has.
+    if (canvas.current.width !== thumbnail.width) canvas.current.width = thumbnail.width;
+    if (canvas.current.height !== thumbnail.height) canvas.current.height = thumbnail.height;
+    context.putImageData(new ImageData(thumbnail.rgba, thumbnail.width, thumbnail.height), 0, 0);
   });
   return (
     <canvas
