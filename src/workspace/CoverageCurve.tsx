@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
-import { memo, useMemo } from 'react';
+import { memo, useDeferredValue, useMemo } from 'react';
 import { Area, AreaChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { goTo } from './commands';
 import { useDocument } from './document-store';
@@ -13,8 +13,10 @@ import { setView, useView } from './view-store';
 const plot = { left: 44, right: 12, top: 6, bottom: 18 };
 
 /** How much of the frame the matte covers, over the whole crossing; press to go there. */
-export function CoverageCurve() {
+export const CoverageCurve = memo(function CoverageCurve() {
   const length = useDocument((state) => state.document!.crossing.length);
+  // The chart is slow to build: it comes after all else is there.
+  const charted = useDeferredValue(true, false);
   return (
     <Box
       sx={{
@@ -28,7 +30,7 @@ export function CoverageCurve() {
       aria-label="Coverage over the crossing"
       role="group"
     >
-      <Chart length={length} />
+      {charted && <Chart length={length} />}
       <Box
         sx={{
           position: 'absolute',
@@ -43,7 +45,7 @@ export function CoverageCurve() {
       </Box>
     </Box>
   );
-}
+});
 
 function Playhead({ last }: { last: number }) {
   const frame = useView((state) => state.frame);

@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import Box from '@mui/material/Box';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
@@ -12,7 +13,7 @@ import { useView } from './view-store';
 const groups: KeyBinding['group'][] = ['Frames', 'Picture', 'Line up', 'Trace', 'Edits'];
 
 /** Every key of the workspace on one page. */
-export function KeyMap() {
+export const KeyMap = memo(function KeyMap() {
   const shown = useView((state) => state.keysShown);
   return (
     <Dialog open={shown} onClose={hideKeys} maxWidth="md" fullWidth aria-labelledby="key-map-title">
@@ -54,4 +55,4 @@ export function KeyMap() {
       </DialogContent>
     </Dialog>
   );
-}
+});

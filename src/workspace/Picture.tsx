@@ -5,6 +5,7 @@ import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import dynamic from 'next/dynamic';
 import {
+  memo,
   type PointerEvent as ReactPointerEvent,
   type WheelEvent as ReactWheelEvent,
   useEffect,
@@ -27,7 +28,7 @@ const Overlay = dynamic(() => import('./Overlay').then((module) => module.Overla
  *
  * @param holder given the element that the picture's canvas belongs in.
  */
-export function Picture({ holder }: { holder(element: HTMLDivElement | null): void }) {
+export const Picture = memo(function Picture({ holder }: { holder(element: HTMLDivElement | null): void }) {
   const theme = useTheme();
   const board = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -156,4 +157,4 @@ export function Picture({ holder }: { holder(element: HTMLDivElement | null): vo
       )}
     </Box>
   );
-}
+});

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef } from 'react';
+import { memo, useEffect, useMemo, useRef } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from '@/core/document/document';
 import { shownSourceFrame } from '@/core/compose/scene';
 import type { LayerRow, OutlineRow } from '@/core/document/rows';
@@ -21,7 +21,7 @@ import { rowHeight } from './slipping';
 import { setView, useView } from './view-store';
 
 /** The exposure sheet: a row a frame, read downward. */
-export function Sheet({ client }: { client: PreviewClient | null }) {
+export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | null }) {
   const theme = useTheme();
   const scroller = useRef<HTMLDivElement>(null);
   const traced = useTraced();
@@ -206,7 +206,7 @@ export function Sheet({ client }: { client: PreviewClient | null }) {
       </Box>
     </Box>
   );
-}
+});
 
 /** The layers that have a column, from the top down: those that are seen, and the one in hand. */
 export function shownColumns(document: CrossingDocument, inHand: string | null): LayerRow[] {

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Collapse from '@mui/material/Collapse';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
@@ -25,7 +25,7 @@ import { setView, type StepName, useView } from './view-store';
 const openingTime = 120;
 
 /** The steps in the order people work; each opens in place and shows whether it holds. */
-export function Steps() {
+export const Steps = memo(function Steps() {
   const open = useView((state) => state.step);
   const progress = useProgress();
   const panels: Record<StepName, ReactNode> = {
@@ -86,7 +86,7 @@ export function Steps() {
       })}
     </Box>
   );
-}
+});
 
 function useProgress(): Record<StepName, StepProgress> {
   const traced = useTraced();

@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -45,7 +46,7 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
 };
 
 /** Tools for drawing on the left, what the picture shows on the right. */
-export function ToolRow() {
+export const ToolRow = memo(function ToolRow() {
   const { tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded } = useView(
     useShallow(({ tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded }) => ({
       tool,
@@ -196,4 +197,4 @@ export function ToolRow() {
       </Tooltip>
     </Box>
   );
-}
+});

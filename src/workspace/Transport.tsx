@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
@@ -18,7 +19,7 @@ import { shownColumns } from './Sheet';
 import { setView, type ViewState, useView } from './view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
-export function Transport({ jump }: { jump: string }) {
+export const Transport = memo(function Transport({ jump }: { jump: string }) {
   const { playing, quality } = useView(useShallow(({ playing, quality }) => ({ playing, quality })));
   return (
     <Box
@@ -79,7 +80,7 @@ export function Transport({ jump }: { jump: string }) {
       </Select>
     </Box>
   );
-}
+});
 
 /** The frame, its timecode and the frame of each shot; apart from the rest, as it changes with every frame. */
 function Whereabouts() {

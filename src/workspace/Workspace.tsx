@@ -7,7 +7,7 @@ import CircularProgress from '@mui/material/CircularProgress';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from '@/interface/messages';
-import { useEffect, useState } from 'react';
+import { startTransition, useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
 import { sentenceOf } from '@/interface/api';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
@@ -33,7 +33,8 @@ import { resetView, setView, useView, type ViewState } from './view-store';
 export function Workspace({ crossingId }: { crossingId: string }) {
   const [failure, setFailure] = useState<string | null>(null);
   const [tries, setTries] = useState(0);
-  const opened = useDocument((state) => state.document?.crossing.id === crossingId);
+  const here = useDocument((state) => state.document?.crossing.id === crossingId);
+  const [ready, setReady] = useState(false);
 
   useEffect(() => {
     setFailure(null);
@@ -41,18 +42,23 @@ export function Workspace({ crossingId }: { crossingId: string }) {
       .getState()
       .open(crossingId)
       .then(
-        () => resetView(startFrame(), null),
+        () => {
+          resetView(startFrame(), null);
+          // So much is built at once that it is done in small parts, with the page free in between.
+          startTransition(() => setReady(true));
+        },
         (error: unknown) => setFailure(sentenceOf(error)),
       );
     return () => {
       resetExport();
       useDocument.getState().close();
+      setReady(false);
     };
   }, [crossingId, tries]);
 
   return (
     <Box sx={{ height: '100vh', display: 'flex', flexDirection: 'column' }}>
-      {opened ? (
+      {here && ready ? (
         <Opened />
       ) : (
         <>

@@ -3,10 +3,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
-import Slider from '@mui/material/Slider';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { memo, useDeferredValue } from 'react';
 import { type Blend, blends } from '@/core/colour/transfer';
 import { edgeAtFrame } from '@/core/document/document';
 import type { EdgeSettings, Onward } from '@/core/document/rows';
@@ -27,14 +27,7 @@ import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { useView } from '../view-store';
 import { MeasureEdge } from './MeasureEdge';
 import { NumberField } from './NumberField';
-
-const row = {
-  display: 'grid',
-  gridTemplateColumns: 'minmax(0, 1fr) 104px',
-  alignItems: 'center',
-  gap: 2,
-  pl: 1.25,
-};
+import { SliderNumber } from './SliderNumber';
 
 const blendSays: Record<Blend, string> = {
   display: 'display values',
@@ -44,10 +37,14 @@ const blendSays: Record<Blend, string> = {
 
 /** Softness, growth, roundness and blur of the edge of the outline in hand. */
 export function EdgeStep() {
+  // Stepping comes first: the panel follows when there is time.
+  return <EdgePanel frame={useDeferredValue(useView((state) => (state.playing ? null : state.frame)))} />;
+}
+
+const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
   const traced = useTraced();
   const inHand = useOutline();
   const draft = useView((state) => state.draft);
-  const frame = useView((state) => (state.playing ? null : state.frame));
   const points = useView((state) => state.points);
   if (!inHand || !traced)
     return <Box sx={{ color: 'text.secondary' }}>Draw an outline first; its softness is set here.</Box>;
@@ -93,27 +90,17 @@ export function EdgeStep() {
           </Button>
         ))}
       </Box>
-      <Box sx={row}>
-        <Slider
-          aria-label="Spread"
-          min={-60}
-          max={60}
-          step={0.5}
-          track={false}
-          marks={[{ value: 0, label: '0' }]}
-          value={edge.spread}
-          onChange={(_event, value) => draftEdge({ spread: value as number })}
-          onChangeCommitted={(_event, value) => changeEdge('Spread', { spread: value as number })}
-        />
-        <NumberField
-          label="Spread"
-          value={edge.spread}
-          low={-500}
-          high={500}
-          unit="px"
-          onChange={(spread) => changeEdge('Spread', { spread })}
-        />
-      </Box>
+      <SliderNumber
+        label="Spread"
+        value={edge.spread}
+        least={-60}
+        most={60}
+        low={-500}
+        high={500}
+        unit="px"
+        onDraft={(spread) => draftEdge({ spread })}
+        onChange={(spread) => changeEdge('Spread', { spread })}
+      />
       <Width label="Round corners" name="roundness" edge={edge} />
       {chosen.length > 0 && (
         <NumberField
@@ -177,10 +164,10 @@ export function EdgeStep() {
           </MenuItem>
         ))}
       </TextField>
-      <MeasureEdge outlineId={outline.id} poseCount={inHand.poses.length} />
+      <MeasureEdge frame={frame} outlineId={outline.id} poseCount={inHand.poses.length} />
     </Box>
   );
-}
+});
 
 function Width({
   label,
@@ -191,28 +178,16 @@ function Width({
   name: 'featherInside' | 'featherOutside' | 'roundness';
   edge: EdgeSettings;
 }) {
-  // Wide edges need less finesse than narrow ones: the slider runs along the square root.
-  const ofSlider = (value: number) => Math.round(value * value * 2) / 2;
   return (
-    <Box sx={row}>
-      <Slider
-        aria-label={label}
-        min={0}
-        max={Math.sqrt(200)}
-        step={0.1}
-        value={Math.sqrt(edge[name])}
-        scale={ofSlider}
-        onChange={(_event, value) => draftEdge({ [name]: ofSlider(value as number) })}
-        onChangeCommitted={(_event, value) => changeEdge(label, { [name]: ofSlider(value as number) })}
-      />
-      <NumberField
-        label={label}
-        value={edge[name]}
-        low={0}
-        high={500}
-        unit="px"
-        onChange={(value) => changeEdge(label, { [name]: value })}
-      />
-    </Box>
+    <SliderNumber
+      label={label}
+      value={edge[name]}
+      most={200}
+      high={500}
+      unit="px"
+      curved
+      onDraft={(value) => draftEdge({ [name]: value })}
+      onChange={(value) => changeEdge(label, { [name]: value })}
+    />
   );
 }

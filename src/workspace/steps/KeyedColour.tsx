@@ -2,22 +2,15 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Slider from '@mui/material/Slider';
 import { useShallow } from 'zustand/react/shallow';
 import { yuvToRgb } from '@/core/colour/matrix';
 import type { KeyRow } from '@/core/document/rows';
+import { Fold } from '@/interface/Fold';
 import { changeKey, draftKey, pickWithTool, removeKey } from '../key-commands';
 import { useTraced } from '../traced';
 import { setView, useView } from '../view-store';
 import { NumberField } from './NumberField';
-
-const row = {
-  display: 'grid',
-  gridTemplateColumns: 'minmax(0, 1fr) 104px',
-  alignItems: 'center',
-  gap: 2,
-  pl: 1.25,
-};
+import { SliderNumber } from './SliderNumber';
 
 /** Cutting by colour: for boards and screens, before the outlines are joined. */
 export function KeyedColour() {
@@ -31,12 +24,7 @@ export function KeyedColour() {
   const key = (drafted as KeyRow | undefined) ?? kept;
   const meant = traced.document.crossing.plan === 'keyed board';
   return (
-    <Box
-      component="details"
-      open={meant || kept !== undefined || undefined}
-      sx={{ '& summary': { cursor: 'pointer', fontSize: 13, py: 0.5 } }}
-    >
-      <summary>Keyed colour{key ? '' : ': none'}</summary>
+    <Fold heading={`Keyed colour${key ? '' : ': none'}`} meant={meant || kept !== undefined}>
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1, pt: 0.75 }}>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {key
@@ -89,17 +77,14 @@ export function KeyedColour() {
           </>
         )}
       </Box>
-    </Box>
+    </Fold>
   );
 }
 
 function Value({
-  label,
   name,
-  least = 0,
-  most,
-  unit,
   keyed,
+  ...slider
 }: {
   label: string;
   name: 'tolerance' | 'softness' | 'grow' | 'clean' | 'spill';
@@ -109,26 +94,12 @@ function Value({
   keyed: KeyRow;
 }) {
   return (
-    <Box sx={row}>
-      <Slider
-        aria-label={label}
-        min={least}
-        max={most}
-        step={0.5}
-        track={least < 0 ? false : 'normal'}
-        value={keyed[name]}
-        onChange={(_event, value) => draftKey({ [name]: value as number })}
-        onChangeCommitted={(_event, value) => changeKey(label, { [name]: value as number })}
-      />
-      <NumberField
-        label={label}
-        value={keyed[name]}
-        low={least}
-        high={most}
-        unit={unit}
-        onChange={(value) => changeKey(label, { [name]: value })}
-      />
-    </Box>
+    <SliderNumber
+      {...slider}
+      value={keyed[name]}
+      onDraft={(value) => draftKey({ [name]: value })}
+      onChange={(value) => changeKey(slider.label, { [name]: value })}
+    />
   );
 }
 

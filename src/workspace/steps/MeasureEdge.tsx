@@ -15,10 +15,21 @@ import { useView } from '../view-store';
 /** Milliseconds that pointer and line rest before the edge is measured again. */
 const rest = 180;
 
-/** The brightness of picture and matte across the line, in one chart. */
-export function MeasureEdge({ outlineId, poseCount }: { outlineId: string; poseCount: number }) {
+/**
+ * The brightness of picture and matte across the line, in one chart.
+ *
+ * @param frame of the crossing; null while it plays.
+ */
+export function MeasureEdge({
+  frame,
+  outlineId,
+  poseCount,
+}: {
+  frame: number | null;
+  outlineId: string;
+  poseCount: number;
+}) {
   const theme = useTheme();
-  const frame = useView((state) => (state.playing ? null : state.frame));
   const place = useView((state) => state.pointerPlace);
   const document = useDocument((state) => state.document);
   const begun = useChecks((state) => state.share !== null);

@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useShallow } from 'zustand/react/shallow';
+import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { align, convertPoints, measuresNow, putAt, scaleAndTurn } from '../outline-commands';
 import { type Scope, setView, useView } from '../view-store';
@@ -23,8 +24,7 @@ export function ShapeControls() {
   if (!measures) return null;
   const what = points.size === 0 ? 'outline' : points.size === 1 ? 'point' : `${points.size} points`;
   return (
-    <Box component="details" sx={{ '& summary': { cursor: 'pointer', fontSize: 13, py: 0.5 } }}>
-      <summary>Shape by number: the {what}</summary>
+    <Fold heading={`Shape by number: the ${what}`}>
       <Box sx={{ display: 'grid', gap: 1, pt: 0.75 }}>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
           <NumberField
@@ -99,6 +99,6 @@ export function ShapeControls() {
           </ToggleButtonGroup>
         </Box>
       </Box>
-    </Box>
+    </Fold>
   );
 }

@@ -2,6 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { memo, useDeferredValue } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import type { StepProgress } from '@/core/checks/trace-progress';
 import { shapeAt } from '@/core/outline';
@@ -15,12 +16,22 @@ import { ShapeControls } from './ShapeControls';
 
 /** The outlines of the traced shot, and the pose on this frame. */
 export function TraceStep({ progress }: { progress: StepProgress }) {
+  // While the crossing plays there is nothing to place, and the panel stays still. Stepping comes first: the panel
+  // follows when there is time.
+  const frame = useDeferredValue(useView((state) => (state.playing ? null : state.frame)));
+  return <TracePanel frame={frame} progress={progress} />;
+}
+
+const TracePanel = memo(function TracePanel({
+  frame,
+  progress,
+}: {
+  frame: number | null;
+  progress: StepProgress;
+}) {
   const traced = useTraced();
   const inHand = useOutline();
-  // While the crossing plays there is nothing to place, and the panel stays still.
-  const { frame, points, scope } = useView(
-    useShallow(({ frame, playing, points, scope }) => ({ frame: playing ? null : frame, points, scope })),
-  );
+  const { points, scope } = useView(useShallow(({ points, scope }) => ({ points, scope })));
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
@@ -67,4 +78,4 @@ export function TraceStep({ progress }: { progress: StepProgress }) {
       )}
     </Box>
   );
-}
+});
