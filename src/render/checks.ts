@@ -5,6 +5,7 @@ import {
   type FrameReading,
   leastTrace,
   type Unread,
+  usualShutter,
 } from '@/core/checks/edge-checks';
 import type { Finding } from '@/core/checks/findings';
 import {
@@ -14,6 +15,7 @@ import {
   pushOut,
   putOnEdge,
   removePoses,
+  shutterOfPicture,
   smoothAt,
 } from '@/core/checks/fixes';
 import { coverageAt } from '@/core/compose/coverage-curve';
@@ -211,7 +213,11 @@ export class Checks {
       case 'too hard':
         return matchSoftness(document, outline, await read(finding.from, finding.to), source, false);
       case 'not blurred':
-        return blurWithMovement(document, outline, await read(finding.from, finding.to), source);
+      case 'blurs too much': {
+        const readings = await read(finding.from, finding.to);
+        const shutter = finding.kind === 'not blurred' ? usualShutter : shutterOfPicture(readings);
+        return blurWithMovement(document, outline, readings, source, shutter);
+      }
       default:
         return [];
     }

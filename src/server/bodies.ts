@@ -46,7 +46,7 @@ import type {
   Table,
 } from '@/core/document/rows';
 import { type Blend, blends } from '@/core/colour/transfer';
-import { numbersPerPoint, outlineColours } from '@/core/document/rows';
+import { numbersPerPoint, onwards, outlineColours } from '@/core/document/rows';
 import { plans } from '@/core/document/plans';
 import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
@@ -183,7 +183,7 @@ class EdgeRowBody extends EdgeSettingsBody implements EdgeRow {
   @Matches(idPattern) id!: string;
   @IsUUID() outlineId!: string;
   @IsInt() @Min(0) @Max(frameLimit) frame!: number;
-  @IsIn(['linear', 'smooth', 'hold']) onward!: Onward;
+  @IsIn(onwards) onward!: Onward;
 }
 
 class KeyRowBody implements KeyRow {
@@ -202,7 +202,7 @@ class PoseRowBody implements PoseRow {
   @IsUUID() outlineId!: string;
   @IsInt() @Min(0) @Max(frameLimit) frame!: number;
   @IsIn(['by hand', 'carried', 'settled']) origin!: Origin;
-  @IsIn(['linear', 'smooth', 'hold']) onward!: Onward;
+  @IsIn(onwards) onward!: Onward;
   @IsCoordinates() coordinates!: number[];
 }
 

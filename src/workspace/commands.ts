@@ -2,7 +2,6 @@ import { type BothView, bothViews, views, type View } from '@/core/compose/scene
 import { nextOutline } from '@/core/document/plans';
 import {
   addPoint,
-  copyPose,
   deleteOutline,
   drawOutline,
   movedPoints,
@@ -318,30 +317,59 @@ export function thinOutPoses(tolerance: number): string {
   return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} gone; the line stays within ${tolerance} px. Ctrl Z brings them back.`;
 }
 
-/** Smooths the tracks of the points; the pose on this frame stays. Returns what came of it. */
+/**
+ * Smooths the tracks of the points, on the frames that are selected or on all; the pose on this frame stays. Returns
+ * what came of it.
+ */
 export function smoothTracks(): string {
   const locked = lockedNow();
   if (locked) return locked;
-  const { traced, outline, source } = current();
-  const changes = traced && outline ? smoothPoses(traced.document, outline.id, new Set([source])) : [];
-  if (changes.length === 0 || !outline) return 'Smoothing takes five poses at least.';
-  edit(`Smooth ${outline.name}`, changes);
-  return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} smoothed; the two at either end and the one on this frame stay.`;
+  const { traced, outline, source, view } = current();
+  const selected = view.range ? selectedSources() : () => true;
+  const takes = (frame: number) => frame !== source && selected(frame);
+  const changes = traced && outline ? smoothPoses(traced.document, outline.id, takes) : [];
+  if (changes.length === 0 || !outline)
+    return view.range
+      ? 'No selected pose has two others to each side to be smoothed with.'
+      : 'Smoothing takes five poses at least.';
+  edit(
+    view.range ? `Smooth ${outline.name}, frames ${view.range.join(' to ')}` : `Smooth ${outline.name}`,
+    changes,
+  );
+  return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} smoothed; the outline’s two at either end and the one on this frame stay.`;
 }
 
-export function copyPoseHere() {
-  const { outline, source } = current();
-  if (outline) setView({ copied: { outlineId: outline.id, frame: source } });
+const poseShelf = 'kiv-copied-pose';
+
+/** Lays aside where the points are here, for other frames, outlines, shots and crossings of this browser. */
+export function copyPoseHere(): string | null {
+  const coordinates = currentCoordinates();
+  if (!coordinates) return 'There is no outline to copy a pose of.';
+  localStorage.setItem(poseShelf, JSON.stringify(coordinates));
+  return 'Copied. Go to another frame, or another outline, and put it there.';
 }
 
+/** Puts the points of the outline in hand where those of the copied pose were. */
 export function pastePoseHere(): string | null {
-  const { traced, source, view } = current();
-  if (!traced || !view.copied) return 'Copy a pose first.';
+  const { traced, outline, source } = current();
+  const copied = copiedPose();
+  if (!traced || !outline || !copied) return 'Copy a pose first.';
   const locked = lockedNow();
   if (locked) return locked;
-  const changes = copyPose(traced.document, view.copied.outlineId, view.copied.frame, source);
-  if (changes.length > 0) edit(`Copy pose to ${framePhrase()}`, changes);
+  const count = copied.length / numbersPerPoint;
+  if (count !== outline.points.length)
+    return `The copied pose has ${count} points and ${outline.name} has ${outline.points.length}; copy the outline instead.`;
+  edit(`Put the copied pose, ${framePhrase()}`, setPose(traced.document, outline.id, source, copied));
   return null;
+}
+
+function copiedPose(): number[] | null {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(poseShelf) ?? 'null');
+    return Array.isArray(kept) && kept.length > 0 && kept.every(Number.isFinite) ? (kept as number[]) : null;
+  } catch {
+    return null;
+  }
 }
 
 export function deleteOutlineInHand() {

@@ -74,8 +74,6 @@ export interface ViewState {
   shown: { frame: number; milliseconds: number } | null;
   coverage: Float32Array | null;
   failure: string | null;
-  /** A pose that was copied: outline and source frame. */
-  copied: { outlineId: string; frame: number } | null;
 }
 
 const fresh: ViewState = {
@@ -114,7 +112,6 @@ const fresh: ViewState = {
   shown: null,
   coverage: null,
   failure: null,
-  copied: null,
 };
 
 export const useView = create<ViewState>(() => fresh);

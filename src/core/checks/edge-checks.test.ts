@@ -14,6 +14,7 @@ import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { shapeAt } from '../outline';
 import { canJudge, edgeFindings, type FrameReading } from './edge-checks';
+import { shutterOfPicture } from './fixes';
 import { jitterOf, standstillsOf } from './line-checks';
 
 /**
@@ -180,6 +181,13 @@ test('too much and too little softness are found over all frames, and poses too 
   const whole = { from: frames[0], to: frames[frames.length - 1] };
   expect(edgeFindings(outline, withFeather(30), false)).toMatchObject([{ kind: 'too soft', ...whole }]);
   expect(edgeFindings(outline, withFeather(0), false)).toMatchObject([{ kind: 'not blurred', ...whole }]);
+  // A shutter that is open four times too long; and what mends it blurs about as the picture does, and is no finding.
+  const blurring = { ...outline, shutter: 720, phase: -360 };
+  const said = edgeFindings(blurring, withFeather(0), false);
+  expect(said).toMatchObject([{ kind: 'blurs too much', ...whole }]);
+  const shutter = shutterOfPicture(goodReadings);
+  expect(shutter).toBeGreaterThan(60);
+  expect(edgeFindings({ ...outline, shutter, phase: -shutter / 2 }, withFeather(0), false)).toEqual([]);
   const sparse = good.filter((_, k) => k % 8 === 0 || k === good.length - 1);
   const drifts = edgeFindings(outline, readingsOf(sparse, frames.slice(0, 17)), false);
   expect(drifts.length).toBeGreaterThan(0);

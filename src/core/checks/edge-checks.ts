@@ -121,23 +121,25 @@ export function edgeFindings(
     null,
     (frames) => `${frames}: there is no edge along the line; it may lie far off.`,
   );
+  const blur = (each: FrameReading) => blurWidth(each.speed, outline.shutter);
   const softness = (each: FrameReading) => {
     const feather = each.edge.featherInside + each.edge.featherOutside;
-    return Math.hypot(matteWidth(feather), 0.8 * ((each.speed * outline.shutter) / 360));
+    return Math.hypot(matteWidth(feather), blur(each));
   };
   const ratio = (each: FrameReading) => softness(each) / each.reading.width;
   const differs = (each: FrameReading) => Math.abs(softness(each) - each.reading.width) > 4;
   const soft = believed.filter((each) => ratio(each) > 1.8 && differs(each));
   const hard = believed.filter((each) => ratio(each) < 0.5 && differs(each));
   const blurred = (each: FrameReading) => {
-    // At a shutter of 180 degrees the picture blurs over half its way.
-    const expected = 0.8 * (each.speed / 2);
+    const expected = blurWidth(each.speed, usualShutter);
     return outline.shutter === 0 && expected > 5 && each.reading.width > 0.7 * expected;
   };
+  const overBlurred = (each: FrameReading) =>
+    blur(each) > 1.8 * each.reading.width && blur(each) - each.reading.width > 4;
   const wide = ({ frame, reading, place }: FrameReading) => ({ frame, measure: reading.width, place });
   say(
     'too soft',
-    soft.map(wide),
+    soft.filter((each) => !overBlurred(each)).map(wide),
     6,
     'Match the picture',
     (frames, width) =>
@@ -159,5 +161,21 @@ export function edgeFindings(
     (frames, width) =>
       `${frames}: the edge moves fast and is blurred ${px(width)} wide in the picture; the matte is not.`,
   );
+  say(
+    'blurs too much',
+    soft.filter(overBlurred).map(wide),
+    6,
+    'Blur as the picture does',
+    (frames, width) =>
+      `${frames}: the shutter blurs the matte much wider than the picture’s edge, which is ${px(width)} wide.`,
+  );
   return found;
+}
+
+/** Degrees that a camera's shutter is mostly open (common practice, no source). */
+export const usualShutter = 180;
+
+/** px from 10 to 90 % of an edge that moves at `speed` px a frame while the shutter is open for so many degrees. */
+export function blurWidth(speed: number, shutter: number): number {
+  return 0.8 * ((speed * shutter) / 360);
 }

@@ -13,6 +13,7 @@ export type FindingKind =
   | 'too hard'
   | 'too soft'
   | 'not blurred'
+  | 'blurs too much'
   | 'runs out'
   | 'folds';
 

@@ -8,7 +8,7 @@ import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '../document
 import { featherOfWidth } from '../edge/profile';
 import { MatteScratch } from '../matte/matte';
 import { boundsOf, inwardDirections, smoothedPoses, startingCoordinates } from '../outline';
-import type { FrameReading } from './edge-checks';
+import { blurWidth, type FrameReading } from './edge-checks';
 
 /** What mends a finding: each returns the row changes of one edit, none where it cannot. */
 
@@ -180,7 +180,7 @@ export function matchSoftness(
   if (widths.length === 0) return [];
   const soft = (width: number, speed: number) => {
     // What the shutter blurs already is not made soft twice.
-    const blur = 0.8 * ((speed * outline.shutter) / 360);
+    const blur = blurWidth(speed, outline.shutter);
     const half = featherOfWidth(Math.sqrt(Math.max(0, width * width - blur * blur))) / 2;
     const rounded = Math.round(half * 10) / 10;
     return { featherInside: rounded, featherOutside: rounded };
@@ -195,16 +195,31 @@ export function matchSoftness(
   );
 }
 
-/** Blurs the matte as a shutter of 180 degrees does, and leaves as softness what the picture has besides. */
+/** Degrees of shutter, whole fives, whose blur is as wide as the picture's edge at most of these frames. */
+export function shutterOfPicture(readings: readonly FrameReading[]): number {
+  const degrees = readings
+    .map(({ reading, speed }) => reading.width / Math.max(0.01, blurWidth(speed, 1)))
+    .sort((a, b) => a - b);
+  return Math.min(360, Math.max(5, Math.round((degrees[degrees.length >> 1] ?? 0) / 5) * 5));
+}
+
+/**
+ * Blurs the matte with the outline's movement, even about the frame, and leaves as softness what the picture has
+ * besides.
+ *
+ * @param shutter degrees that it is open.
+ */
 export function blurWithMovement(
   document: CrossingDocument,
   outline: OutlineRow,
   readings: readonly FrameReading[],
   source: (frame: number) => number,
+  shutter: number,
 ): RowChange[] {
-  const blurred: OutlineRow = { ...outline, shutter: 180, phase: -90 };
+  const open = { shutter, phase: -shutter / 2 };
+  const blurred: OutlineRow = { ...outline, ...open };
   const soft = matchSoftness(document, blurred, readings, source, false);
   const own = soft.find((change) => change.table === 'outline')?.after;
-  if (own && 'shutter' in own) return [changeRow('outline', outline, { ...own, shutter: 180, phase: -90 })];
-  return [...setOutline(document, outline.id, { shutter: 180, phase: -90 }), ...soft];
+  if (own && 'shutter' in own) return [changeRow('outline', outline, { ...own, ...open })];
+  return [...setOutline(document, outline.id, open), ...soft];
 }

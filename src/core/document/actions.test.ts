@@ -1,7 +1,6 @@
-import { flattenOutline, nearestOnOutline } from '../outline';
+import { flattenOutline, nearestOnOutline, startingCoordinates } from '../outline';
 import {
   addPoint,
-  copyPose,
   deleteOutline,
   drawOutline,
   movedHandle,
@@ -9,6 +8,7 @@ import {
   removePoints,
   removePose,
   setPose,
+  smoothPoses,
 } from './actions';
 import { applyChanges, documentFromRows } from './document';
 import { plainLayer } from './rows';
@@ -70,8 +70,24 @@ test('adding and removing points keeps every pose’s shape and the same points 
   expect(removePoints(fewer, 'o', new Set([0]))).toEqual([]);
 });
 
+test('smoothing is kept to the poses that it is asked for', () => {
+  const shaky = [0, 1, 2, 3, 4, 5, 6, 7, 8].reduce(
+    (document, k) =>
+      applyChanges(
+        document,
+        setPose(document, 'o', 10 + 2 * k, movedPoints(drawn.poses.o[0].coordinates, new Set([0]), k % 2, 0)),
+      ),
+    drawn,
+  );
+  const framesOf = (takes: (frame: number) => boolean) =>
+    smoothPoses(shaky, 'o', takes).map(({ after }) => after && 'frame' in after && after.frame);
+  expect(framesOf(() => true)).toEqual([14, 16, 18, 20, 22]);
+  expect(framesOf((frame) => frame >= 18 && frame !== 20)).toEqual([18, 22]);
+  expect(framesOf((frame) => frame < 14)).toEqual([]);
+});
+
 test('poses are copied and removed; an outline goes with all its poses', () => {
-  const copied = applyChanges(moved, copyPose(moved, 'o', 15, 30));
+  const copied = applyChanges(moved, setPose(moved, 'o', 30, startingCoordinates(moved.poses.o, 15)!));
   expect(copied.poses.o.map((pose) => pose.frame)).toEqual([10, 20, 30]);
   expect(copied.poses.o[2].coordinates[0]).toBeCloseTo(12.5, 1);
   const less = applyChanges(copied, removePose(copied, 'o', 20));

@@ -255,28 +255,21 @@ export function thinOut(document: CrossingDocument, outlineId: string, tolerance
   return poses.filter(({ frame }) => gone.has(frame)).map((pose) => changeRow('pose', pose, null));
 }
 
-/** Takes the jitter out of the tracks of an outline's points; poses at `fixed` source frames stay as they are. */
+/**
+ * Takes the jitter out of the tracks of an outline's points.
+ *
+ * @param takes which poses, by their source frame; those on the others stay as they are.
+ */
 export function smoothPoses(
   document: CrossingDocument,
   outlineId: string,
-  fixed: ReadonlySet<number>,
+  takes: (frame: number) => boolean,
 ): RowChange[] {
   const poses = document.poses[outlineId] ?? [];
+  const fixed = new Set(poses.map(({ frame }) => frame).filter((frame) => !takes(frame)));
   const moved = smoothedPoses(poses, fixed);
   return poses.flatMap((pose) => {
     const coordinates = moved.get(pose.frame);
     return coordinates ? [changeRow('pose', pose, { ...pose, coordinates })] : [];
   });
-}
-
-/** Puts what the outline is at one frame, pose or in-between, as a pose at another. */
-export function copyPose(
-  document: CrossingDocument,
-  outlineId: string,
-  from: number,
-  to: number,
-): RowChange[] {
-  const poses = document.poses[outlineId] ?? [];
-  const coordinates = startingCoordinates(poses, from);
-  return coordinates && from !== to ? setPose(document, outlineId, to, coordinates) : [];
 }

@@ -165,7 +165,8 @@ export type Combine = 'add' | 'take away' | 'keep only';
 export type Beyond = 'empty' | 'full' | 'hold';
 
 /** How an in-between runs from one key to the next; `hold` stays until the next. */
-export type Onward = 'linear' | 'smooth' | 'hold';
+export const onwards = ['linear', 'smooth', 'eased', 'hold'] as const;
+export type Onward = (typeof onwards)[number];
 
 export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
 export type OutlineColour = (typeof outlineColours)[number];

@@ -1,5 +1,6 @@
 import { firstKeyFrom } from '../document/document';
 import type { EdgeRow, EdgeSettings, OutlineRow } from '../document/rows';
+import { easeInOut } from '../time/easing';
 import { hermite, monotoneSlope } from '../time/monotone';
 
 /** The edge settings of a row, without what else it holds. */
@@ -27,6 +28,7 @@ export function edgeAt(outline: OutlineRow, keys: readonly EdgeRow[], frame: num
   const value = (of: (key: EdgeRow) => number) => {
     const [a, b] = [of(from), of(to)];
     const own = (b - a) / length;
+    if (from.onward === 'eased') return a + (b - a) * easeInOut((frame - from.frame) / length);
     const smooth = from.onward === 'smooth';
     return hermite(
       (frame - from.frame) / length,

@@ -134,6 +134,22 @@ test('smooth in-betweens go through the poses, never overshoot, and have no kink
   expect(coordinatesAt(held, 9)).toBe(square);
 });
 
+test('eased in-betweens lie where the curve of CSS’s ease-in-out says, and keep the size of what turns', () => {
+  const turned = turnedPose(square, none, [50, 50], 1, 1, Math.PI / 6);
+  const poses = [pose(0, square, 'eased'), pose(20, turned)];
+  // cubic-bezier(0.42, 0, 0.58, 1) at its own parameter: x and y of the curve.
+  const curve = new Bezier(0, 0, 0.42, 0, 0.58, 1, 1, 1);
+  for (const t of [0.1, 0.3, 0.5, 0.8]) {
+    const { x, y } = curve.get(t);
+    const c = coordinatesAt(poses, 20 * x);
+    const angle = Math.atan2(c[2 * N + 1] - c[1], c[2 * N] - c[0]) - Math.PI / 4;
+    expect(angle).toBeCloseTo((y * Math.PI) / 6, 6);
+    expect(Math.hypot(c[2 * N] - c[0], c[2 * N + 1] - c[1])).toBeCloseTo(Math.hypot(100, 100), 6);
+  }
+  // Beyond its poses an outline that came to rest stays at rest.
+  expect(shapeAtMoment(poses, 20.4)[0]).toBeCloseTo(turned[0], 9);
+});
+
 test('a turning wheel keeps its size in smooth in-betweens, 30° from pose to pose', () => {
   const wheel = [0, 30, 60, 90].map((degrees, k) =>
     pose(k * 8, turnedPose(square, none, [50, 50], 1, 1, (degrees * Math.PI) / 180), 'smooth'),
@@ -183,6 +199,11 @@ test('the edge follows its keys: linear, smooth, held, as the first and the last
     [99, 40],
   ].forEach(([frame, wanted]) => expect(feather(frame)).toBeCloseTo(wanted, 9));
   expect(edgeAt(outline, keys, 15).factors).toEqual([1, 2, 1, 1]);
+  const eased = [key(10, 0, 'eased'), key(20, 10, 'linear')];
+  const between = [12.5, 15, 17.5].map((frame) => edgeAt(outline, eased, frame).featherInside);
+  expect(between[0]).toBeLessThan(1.6);
+  expect(between[1]).toBeCloseTo(5, 6);
+  expect(between[0] + between[2]).toBeCloseTo(10, 6);
 });
 
 test('the shutter is parted as finely as the movement needs, up to the most there are', () => {

@@ -1,5 +1,6 @@
 import { firstKeyFrom } from '../document/document';
 import type { Beyond, PoseRow } from '../document/rows';
+import { easeInOut } from '../time/easing';
 import { inBetween, smoothInBetween } from './in-between';
 
 /** What an outline is at a frame. Unless told otherwise, before its first pose nothing is cut, after its last everything is. */
@@ -36,10 +37,11 @@ function between(poses: readonly PoseRow[], at: number, frame: number): readonly
   const [previous, next] = [poses[at], poses[at + 1]];
   if (previous.onward === 'hold') return previous.coordinates;
   if (previous.onward === 'smooth') return smoothInBetween(poses, at, frame);
+  const share = (frame - previous.frame) / (next.frame - previous.frame);
   return inBetween(
     previous.coordinates,
     next.coordinates,
-    (frame - previous.frame) / (next.frame - previous.frame),
+    previous.onward === 'eased' ? easeInOut(share) : share,
   );
 }
 
@@ -59,7 +61,8 @@ export function shapeAtMoment(poses: readonly PoseRow[], moment: number): readon
   }
   const [from, to] = [poses[span], poses[span + 1]];
   if (from.onward === 'hold') return (moment < from.frame ? from : to).coordinates;
-  return inBetween(from.coordinates, to.coordinates, (moment - from.frame) / (to.frame - from.frame));
+  const share = (moment - from.frame) / (to.frame - from.frame);
+  return inBetween(from.coordinates, to.coordinates, from.onward === 'eased' ? easeInOut(share) : share);
 }
 
 /**

@@ -4,12 +4,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { memo, useDeferredValue } from 'react';
 import { type Blend, blends } from '@/core/colour/transfer';
 import { edgeAtFrame } from '@/core/document/document';
-import type { EdgeSettings, Onward } from '@/core/document/rows';
+import type { EdgeSettings } from '@/core/document/rows';
 import { edgeAt, mostExposures, shutterAt } from '@/core/outline';
 import { KeyIcon, NoKeyIcon } from '@/interface/icons';
 import { SmallButton } from '@/interface/SmallButton';
@@ -27,6 +25,7 @@ import { sourceFrameOf, useOutline, useTraced } from '../traced';
 import { useView } from '../view-store';
 import { MeasureEdge } from './MeasureEdge';
 import { NumberField } from './NumberField';
+import { OnwardChoice } from './OnwardChoice';
 import { SliderNumber } from './SliderNumber';
 
 const blendSays: Record<Blend, string> = {
@@ -112,18 +111,11 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
         />
       )}
       {keys.length > 1 && (
-        <ToggleButtonGroup
-          exclusive
-          fullWidth
-          size="small"
+        <OnwardChoice
+          label="Edge between its keys"
           value={keys.findLast((each) => each.frame <= source)?.onward ?? 'linear'}
-          aria-label="Edge between its keys"
-          onChange={(_event, way: Onward | null) => way && edgeOnward(way)}
-        >
-          <ToggleButton value="linear">Linear</ToggleButton>
-          <ToggleButton value="smooth">Smooth</ToggleButton>
-          <ToggleButton value="hold">Hold</ToggleButton>
-        </ToggleButtonGroup>
+          onChange={edgeOnward}
+        />
       )}
       <Box>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>

@@ -4,12 +4,9 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useState } from 'react';
-import { useShallow } from 'zustand/react/shallow';
 import { poseAtFrame } from '@/core/document/document';
-import type { Beyond, Onward, OutlineRow, PoseRow } from '@/core/document/rows';
+import type { Beyond, OutlineRow, PoseRow } from '@/core/document/rows';
 import { useSnackbar } from '@/interface/messages';
 import {
   changeOutline,
@@ -27,6 +24,7 @@ import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses
 import { type Traced } from '../traced';
 import { setView, useView } from '../view-store';
 import { NumberField } from './NumberField';
+import { OnwardChoice } from './OnwardChoice';
 
 const pair = {
   display: 'grid',
@@ -52,7 +50,7 @@ export function PoseControls({
   poses: readonly PoseRow[];
   source: number;
 }) {
-  const { copied, range } = useView(useShallow(({ copied, range }) => ({ copied, range })));
+  const range = useView((state) => state.range);
   const { enqueueSnackbar } = useSnackbar();
   const [tolerance, setTolerance] = useState(0.5);
   const pose = poseAtFrame(traced.document, outline.id, source);
@@ -73,10 +71,10 @@ export function PoseControls({
         <Button variant="outlined" onClick={() => say(halve())}>
           Halve a gap (J)
         </Button>
-        <Button variant="outlined" onClick={copyPoseHere}>
+        <Button variant="outlined" onClick={() => say(copyPoseHere())}>
           Copy pose
         </Button>
-        <Button variant="outlined" disabled={!copied} onClick={() => say(pastePoseHere())}>
+        <Button variant="outlined" onClick={() => say(pastePoseHere())}>
           Put it here
         </Button>
         <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
@@ -113,18 +111,7 @@ export function PoseControls({
       {poses.length > 1 && (
         <Box>
           <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>In-betweens from here on</Box>
-          <ToggleButtonGroup
-            exclusive
-            fullWidth
-            size="small"
-            value={onward}
-            aria-label="In-betweens"
-            onChange={(_event, way: Onward | null) => way && runOnward(way)}
-          >
-            <ToggleButton value="linear">Linear</ToggleButton>
-            <ToggleButton value="smooth">Smooth</ToggleButton>
-            <ToggleButton value="hold">Hold</ToggleButton>
-          </ToggleButtonGroup>
+          <OnwardChoice label="In-betweens" value={onward} onChange={runOnward} />
         </Box>
       )}
       {poses.length > 2 && (
