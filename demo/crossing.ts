@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import {
+  type KeySettings,
   numbersPerPoint,
   type OutlineRow,
   plainLayer,
@@ -20,6 +21,12 @@ const shots = {
   'nursery.mp4': 'Nursery, by hand',
   'door.mp4': 'Potting-shed door',
   'trolley.mp4': 'Trolley with crates',
+  'board.mp4': 'Show board',
+};
+
+/** The board's colour as its picture has it, at its brightest and its darkest within the tolerance. */
+export const boardKey: KeySettings = {
+  ...{ cb: 144, cr: 191, tolerance: 14, softness: 46, grow: 0, clean: 12, spill: 40 },
 };
 
 const id = (last: string) => `6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`;
@@ -43,6 +50,7 @@ export function demoCrossings(folder: string) {
       gardenerCrossing(edge.rows, edge.edges),
       doorCrossing(read<Truth>('door-truth.json')),
       trolleyCrossing(read<Truth>('trolley-truth.json')),
+      boardCrossing(),
     ],
   };
 }
@@ -164,6 +172,18 @@ function trolleyCrossing({ outlines }: Truth) {
     ],
     poses: [...posesOf('25', 'front'), ...posesOf('26', 'back')],
     marks: [],
+  };
+}
+
+/** The show board, keyed by its colour: the hands that carry it are not of that colour, and stay. */
+function boardCrossing() {
+  return {
+    crossing: { id: id('31'), name: 'On the show board', plan: 'keyed board', ...size, length: 60 },
+    layers: [layer('32', 'incoming', 'lily-pond.mp4', 0), layer('33', 'outgoing', 'board.mp4', 1)],
+    outlines: [],
+    poses: [],
+    marks: [{ id: id('34'), frame: 8, kind: 'opens', name: 'Opens' }],
+    keys: [{ id: id('33'), ...boardKey }],
   };
 }
 

@@ -3,6 +3,7 @@ import { createHash, type Hash } from 'node:crypto';
 import { once } from 'node:events';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { boardShot } from './board';
 import { demoCrossings } from './crossing';
 import { doorShot } from './door';
 import { type DrawnShot, framesPerSecond, height, type Polygon, width } from './frame';
@@ -15,16 +16,19 @@ const folder = path.join(import.meta.dirname, 'footage');
 /** What is known of each drawn shot: the hash of its pictures as 8-bit RGB, frame after frame. */
 type Manifest = Record<string, { frames: number; sha256: string }>;
 
+/** Draws all shots, or those named; with `--check` only looks whether they are still the same. */
 async function main() {
   const encode = !process.argv.includes('--check');
+  const named = process.argv.slice(2).filter((each) => !each.startsWith('--'));
   mkdirSync(folder, { recursive: true });
-  const manifest: Manifest = {};
-  for (const make of [gardenerShot, pondShot, nurseryShot, doorShot, trolleyShot]) {
+  const file = path.join(folder, 'manifest.json');
+  const manifest: Manifest = named.length > 0 ? (JSON.parse(readFileSync(file, 'utf8')) as Manifest) : {};
+  for (const make of [gardenerShot, pondShot, nurseryShot, doorShot, trolleyShot, boardShot]) {
     const shot = make();
+    if (named.length > 0 && !named.includes(shot.name)) continue;
     manifest[shot.name] = { frames: shot.frames, sha256: await drawShot(shot, encode) };
     console.log(`${shot.name}: ${shot.frames} frames, ${manifest[shot.name].sha256.slice(0, 16)}…`);
   }
-  const file = path.join(folder, 'manifest.json');
   const text = JSON.stringify(manifest, null, 2) + '\n';
   if (encode) {
     writeFileSync(file, text);

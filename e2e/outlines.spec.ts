@@ -1,3 +1,4 @@
+import { easeInOut } from '@/core/time/easing';
 import { expect, type Page, test } from '@playwright/test';
 import {
   clipFile,
@@ -201,4 +202,60 @@ test('a board is keyed by picking its colour, a hand held in, and the incoming s
   await page.getByRole('button', { name: 'Take away', exact: true }).click();
   await saved(page);
   expect((await storedCrossing(page, id)).document.keys).toEqual({});
+});
+
+test('a copied pose goes to another outline, shot and crossing where it fits; eased in-betweens last', async ({
+  page,
+}) => {
+  const id = await newCrossing(page, 'Copied poses');
+  await openCrossing(page, id);
+  await jump(page, 50);
+  await page.keyboard.press('Shift+R');
+  await drag(page, [300, 200], [500, 400]);
+  await page.keyboard.press('Control+c');
+  await jump(page, 60);
+  await page.keyboard.press('Control+v');
+  await page.keyboard.press('Shift+D');
+  await jump(page, 50);
+  await page.getByRole('button', { name: 'Eased' }).click();
+  await saved(page);
+  let { document } = await storedCrossing(page, id);
+  const [loop] = Object.values(document.outlines);
+  const [first, second] = document.poses[loop.id];
+  expect([first.frame, first.onward, second.frame]).toEqual([50, 'eased', 60]);
+  expect(second.coordinates[0] - first.coordinates[0]).toBeCloseTo(10, 6);
+
+  // A page later, in another crossing: an outline of as many points takes it, one of more says why not.
+  const other = await newCrossing(page, 'Copied to');
+  await openCrossing(page, other);
+  await jump(page, 20);
+  await page.keyboard.press('Shift+O');
+  await drag(page, [700, 100], [900, 300]);
+  await page.keyboard.press('Control+v');
+  await saved(page);
+  ({ document } = await storedCrossing(page, other));
+  const [ellipse] = Object.values(document.outlines);
+  expect(document.poses[ellipse.id]).toMatchObject([{ frame: 20, coordinates: first.coordinates }]);
+  await page.keyboard.press('l');
+  for (const x of [600, 610, 620, 630, 640]) {
+    const [px, py] = await screenOf(page, x, 100 + (x - 600) * 12);
+    await page.mouse.click(px, py);
+  }
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Control+v');
+  await expect(page.getByText(/The copied pose has 4 points and Seam 1 has 5/)).toBeVisible();
+});
+
+test('eased is what the browser’s own ease-in-out is', async ({ page }) => {
+  // W3C, CSS Easing Functions Level 1, as Chromium has it.
+  const shares = Array.from({ length: 21 }, (_, k) => k / 20);
+  const own = await page.evaluate((all) => {
+    const animation = document.documentElement.animate([], { duration: 1000, easing: 'ease-in-out' });
+    animation.pause();
+    return all.map((share) => {
+      animation.currentTime = Math.min(999.999, share * 1000);
+      return animation.effect!.getComputedTiming().progress!;
+    });
+  }, shares);
+  shares.forEach((share, k) => expect(Math.abs(easeInOut(share) - own[k])).toBeLessThan(1e-4));
 });

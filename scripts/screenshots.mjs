@@ -39,7 +39,7 @@ try {
     await page.waitForSelector(`[data-shown-frame="${frame}"]`);
   };
   await page.goto(origin);
-  await page.waitForTimeout(4000);
+  await page.waitForTimeout(12_000);
   await take('shelf');
   await page.getByRole('button', { name: 'New crossing' }).click();
   await page.waitForTimeout(300);
@@ -88,6 +88,9 @@ try {
   await open('11');
   await goTo(40);
   await take('opening');
+  await open('31');
+  await goTo(24);
+  await take('board');
   await open();
   await page.getByRole('button', { name: /1 Shots/ }).click();
   await take('shots');

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { documentFromRows } from '@/core/document/document';
 import {
   type CrossingRow,
+  type KeyRow,
   type LayerRow,
   type MarkRow,
   type OutlineRow,
@@ -23,6 +24,7 @@ interface Demo {
     outlines: OutlineRow[];
     poses: PoseRow[];
     marks: MarkRow[];
+    keys?: KeyRow[];
   }[];
 }
 
@@ -39,8 +41,8 @@ export async function fillDemo() {
     renameShot(ids[fileName], name);
   }
   // The first one last: the newest comes first on the shelf.
-  for (const { crossing, layers, outlines, poses, marks } of [...demo.crossings].reverse()) {
+  for (const { crossing, layers, outlines, poses, marks, keys } of [...demo.crossings].reverse()) {
     const placed = layers.map(({ shotFile, ...layer }) => ({ ...layer, shotId: ids[shotFile] }));
-    insertDocument(documentFromRows(crossing, placed, outlines, poses, marks));
+    insertDocument(documentFromRows(crossing, placed, outlines, poses, marks, [], keys));
   }
 }

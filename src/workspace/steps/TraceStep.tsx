@@ -35,11 +35,19 @@ const TracePanel = memo(function TracePanel({
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
+  const keyed = traced.document.crossing.plan === 'keyed board';
   const first = inHand?.poses[0]?.frame ?? Infinity;
 
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
-      {traced.outlines.length === 0 && (
+      {traced.outlines.length === 0 && keyed && (
+        <Box sx={{ color: 'text.secondary' }}>
+          {traced.document.keys[traced.layer.id]
+            ? 'Cut by its colour. Where that takes too much, draw a rough loop about the board; where a hand is taken too, a loop about the hand.'
+            : 'Go to a frame where the board is in the picture and pick its colour, below.'}
+        </Box>
+      )}
+      {traced.outlines.length === 0 && !keyed && (
         <Box sx={{ color: 'text.secondary' }}>
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
           around an opening: press for corners, press and pull for curves, Enter to finish. Step on and move
