@@ -3,7 +3,6 @@ import {
   canJudge,
   edgeFindings,
   type FrameReading,
-  leastTrace,
   type Unread,
   usualShutter,
 } from '@/core/checks/edge-checks';
@@ -20,25 +19,19 @@ import {
 } from '@/core/checks/fixes';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import { yuvToRgb } from '@/core/colour/matrix';
-import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { type EdgeSettings, type OutlineRow, type Shot } from '@/core/document/rows';
-import { across, type EdgeMeasure, measureEdge, reach } from '@/core/edge/measure';
-import { type EdgeReading, readEdge } from '@/core/edge/profile';
-import { straighten, walkOutline } from '@/core/edge/strip';
+import type { Shot } from '@/core/document/rows';
+import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';
+import { straighten } from '@/core/edge/strip';
 import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
 import { MatteScratch } from '@/core/matte/matte';
-import { edgeAt, shapeAt, shapeAtMoment, shutterAt, speedAcross } from '@/core/outline';
+import { shapeAtMoment, shutterAt } from '@/core/outline';
 import type { ShotMedia } from '@/wire/answers';
+import { EdgeReader } from './edge-reader';
 import { PictureEngine } from './engine';
 
-/** Least length of line in the frame, px, that is worth reading. */
-const leastLine = 60;
-/** Length of line in the frame, px, along which an edge is to be expected. */
-const longLine = 240;
-const mostReadings = 8000;
 /** ms between two reports of how far a look has come. */
 const progressEvery = 400;
 
@@ -55,9 +48,7 @@ export interface ChecksEvent {
 export class Checks {
   private readonly engine: PictureEngine;
   private readonly scratch = new MatteScratch();
-  private readonly readings = new Map<string, EdgeReading | null>();
-  /** First crossing frame that shows a source frame, by layer. */
-  private readonly framesOf = new Map<string, Map<number, number>>();
+  private readonly edges: EdgeReader;
   /** Counts documents, so that a run over an older one ends. */
   private run = 0;
   private paused = false;
@@ -68,6 +59,7 @@ export class Checks {
     private readonly tell: (event: ChecksEvent) => void,
   ) {
     this.engine = new PictureEngine(media, 96e6);
+    this.edges = new EdgeReader(this.engine, document);
   }
 
   change(changes: readonly RowChange[]) {
@@ -76,7 +68,7 @@ export class Checks {
 
   replaceDocument(document: CrossingDocument) {
     this.document = document;
-    this.framesOf.clear();
+    this.edges.setDocument(document);
     this.run++;
   }
 
@@ -100,7 +92,7 @@ export class Checks {
       if (frame % 8 === 7 && !(await this.mayGoOn(run))) return;
     }
     const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
-      this.crossingFrame(outline, source),
+      this.edges.crossingFrame(outline, source),
     );
     const unjudged: string[] = [];
     this.tell({ findings: inOrder(plain), share: 0, unjudged });
@@ -115,7 +107,7 @@ export class Checks {
       const list: FrameReading[] = [];
       const lost: Unread[] = [];
       for (let frame = first; frame <= last; frame++) {
-        const reading = await this.read(outline, frame);
+        const reading = await this.edges.read(outline, frame);
         if (!(await this.mayGoOn(run))) return;
         if (reading && 'reading' in reading) list.push(reading);
         else if (reading) lost.push(reading);
@@ -141,7 +133,7 @@ export class Checks {
     frame: number,
     place: readonly [number, number] | null,
   ): Promise<EdgeMeasure | null> {
-    const at = await this.lineAt(outlineId, frame);
+    const at = this.edges.lineAt(outlineId, frame);
     if (!at) return null;
     const { outline, shot, walk, coordinates, source, edge } = at;
     const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
@@ -167,10 +159,10 @@ export class Checks {
     if (!outline) return [];
     const poses = this.document.poses[outlineId] ?? [];
     const frames = keyed
-      ? poses.map((pose) => this.crossingFrame(outline, pose.frame)).filter((at) => at !== null)
+      ? poses.map((pose) => this.edges.crossingFrame(outline, pose.frame)).filter((at) => at !== null)
       : [frame];
-    const readings = await this.readAll(outline, frames);
-    return matchSoftness(this.document, outline, readings, (at) => this.source(outline, at), keyed);
+    const readings = await this.edges.readAll(outline, frames);
+    return matchSoftness(this.document, outline, readings, (at) => this.edges.source(outline, at), keyed);
   }
 
   /** Row changes that mend a finding; none where nothing can. */
@@ -178,14 +170,14 @@ export class Checks {
     const { document } = this;
     const outline = finding.outlineId ? document.outlines[finding.outlineId] : null;
     if (!outline) return [];
-    const source = (frame: number) => this.source(outline, frame);
+    const source = (frame: number) => this.edges.source(outline, frame);
     const meant = (at: number) => {
-      const frame = this.crossingFrame(outline, at);
+      const frame = this.edges.crossingFrame(outline, at);
       return frame !== null && frame >= finding.from && frame <= finding.to;
     };
     // Read as the line lies now: it may have been moved since it was looked at.
     const read = async (from: number, to: number) =>
-      this.readAll(
+      this.edges.readAll(
         outline,
         Array.from({ length: to - from + 1 }, (_, k) => from + k),
       );
@@ -237,7 +229,7 @@ export class Checks {
    * @param height rows; px across the line are as many.
    */
   async strip(outlineId: string, frame: number, width: number, height: number) {
-    const at = await this.lineAt(outlineId, frame, 1);
+    const at = this.edges.lineAt(outlineId, frame, 1);
     if (!at) return null;
     const { shot, walk, source } = at;
     const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
@@ -268,69 +260,6 @@ export class Checks {
     await new Promise((done) => setTimeout(done, 0));
     while (this.paused && run === this.run) await new Promise((done) => setTimeout(done, 60));
     return run === this.run;
-  }
-
-  private source(outline: OutlineRow, frame: number): number {
-    const layer = this.document.layers[outline.layerId];
-    return layerSourceFrame(this.document, layer, this.engine.shots[layer.shotId], frame);
-  }
-
-  private crossingFrame(outline: OutlineRow, source: number): number | null {
-    const { layerId } = outline;
-    let frames = this.framesOf.get(layerId);
-    if (!frames) {
-      frames = new Map();
-      for (let frame = this.document.crossing.length - 1; frame >= 0; frame--)
-        frames.set(this.source(outline, frame), frame);
-      this.framesOf.set(layerId, frames);
-    }
-    return frames.get(source) ?? null;
-  }
-
-  private async lineAt(outlineId: string, frame: number, step = 1) {
-    const outline = this.document.outlines[outlineId];
-    const layer = outline && this.document.layers[outline.layerId];
-    const shot = layer && this.engine.shots[layer.shotId];
-    if (!shot) return null;
-    const source = shownSourceFrame(this.document, layer, shot, frame);
-    if (source === null) return null;
-    const shape = shapeAt(this.document.poses[outlineId] ?? [], source, outline);
-    if (!('coordinates' in shape)) return null;
-    const walk = walkOutline(outline, shape.coordinates, shot, step);
-    if (walk.places.length / 2 < leastLine / step) return null;
-    const edge: EdgeSettings = edgeAt(outline, this.document.edges[outlineId] ?? [], source);
-    const posed = shape.state === 'posed';
-    return { outline, shot, walk, coordinates: shape.coordinates, source, edge, posed };
-  }
-
-  /** What these frames say of the edge, where half of the line agrees on it. */
-  private async readAll(outline: OutlineRow, frames: readonly number[]): Promise<FrameReading[]> {
-    const readings: FrameReading[] = [];
-    for (const frame of frames) {
-      const reading = await this.read(outline, frame);
-      if (reading && 'reading' in reading && reading.reading.support >= 0.5) readings.push(reading);
-    }
-    return readings;
-  }
-
-  private async read(outline: OutlineRow, frame: number): Promise<FrameReading | Unread | null> {
-    const at = await this.lineAt(outline.id, frame);
-    if (!at) return null;
-    const { shot, walk, coordinates, source, edge, posed } = at;
-    const key = `${shot.id} ${source} ${outline.kind} ${outline.sweptSide} ${coordinates.map((value) => Math.round(value * 50)).join(',')}`;
-    let reading = this.readings.get(key);
-    if (reading === undefined) {
-      const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
-      reading = readEdge(straighten(planes, shot, walk, reach, across), walk.step);
-      this.readings.set(key, reading);
-      if (this.readings.size > mostReadings) this.readings.delete(this.readings.keys().next().value!);
-    }
-    const middle = 2 * (walk.places.length >> 2);
-    const place = [walk.places[middle], walk.places[middle + 1]] as const;
-    if (!reading || reading.support < leastTrace)
-      return walk.places.length / 2 < longLine / walk.step ? null : { frame, place };
-    const speed = speedAcross(outline.kind, this.document.poses[outline.id] ?? [], source);
-    return { frame, posed, edge, speed, reading, place };
   }
 }
 

@@ -1,21 +1,17 @@
 import {
-  copyPoseHere,
   flipSide,
   goTo,
   goToPose,
-  halve,
   nextBoth,
   nextView,
   nudge,
-  pastePoseHere,
-  poseHere,
-  removePoseHere,
   removeSelectedPoints,
   selectAllPoints,
   showFullSize,
   showView,
   step,
 } from './commands';
+import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from './pose-commands';
 import { useDocument } from './document-store';
 import { togglePointKind } from './outline-commands';
 import { acceptProposal } from './motion-store';

@@ -8,18 +8,16 @@ import { useState } from 'react';
 import { poseAtFrame } from '@/core/document/document';
 import type { Beyond, OutlineRow, PoseRow } from '@/core/document/rows';
 import { useSnackbar } from '@/interface/messages';
+import { changeOutline, flipSide, goToPose } from '../commands';
 import {
-  changeOutline,
   copyPoseHere,
-  flipSide,
-  goToPose,
   halve,
   pastePoseHere,
   poseHere,
   removePoseHere,
   smoothTracks,
   thinOutPoses,
-} from '../commands';
+} from '../pose-commands';
 import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses } from '../outline-commands';
 import { type Traced } from '../traced';
 import { setView, useView } from '../view-store';

@@ -1,0 +1,98 @@
+import { type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-checks';
+import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
+import type { CrossingDocument } from '@/core/document/document';
+import type { EdgeSettings, OutlineRow } from '@/core/document/rows';
+import { across, reach } from '@/core/edge/measure';
+import { type EdgeReading, readEdge } from '@/core/edge/profile';
+import { straighten, walkOutline } from '@/core/edge/strip';
+import { edgeAt, shapeAt, speedAcross } from '@/core/outline';
+import type { PictureEngine } from './engine';
+
+/** Least length of line in the frame, px, that is worth reading. */
+const leastLine = 60;
+/** Length of line in the frame, px, along which an edge is to be expected. */
+const longLine = 240;
+const mostReadings = 8000;
+/** Reads a crossing's edges off its pictures, frame by frame. */
+export class EdgeReader {
+  private readonly readings = new Map<string, EdgeReading | null>();
+  /** First crossing frame that shows a source frame, by layer. */
+  private readonly framesOf = new Map<string, Map<number, number>>();
+
+  constructor(
+    private readonly engine: PictureEngine,
+    private document: CrossingDocument,
+  ) {}
+
+  setDocument(document: CrossingDocument) {
+    this.document = document;
+    this.framesOf.clear();
+  }
+
+  /** The source frame of an outline's shot at a crossing frame. */
+  source(outline: OutlineRow, frame: number): number {
+    const layer = this.document.layers[outline.layerId];
+    return layerSourceFrame(this.document, layer, this.engine.shots[layer.shotId], frame);
+  }
+
+  /** The first crossing frame that shows a source frame; null where none does. */
+  crossingFrame(outline: OutlineRow, source: number): number | null {
+    const { layerId } = outline;
+    let frames = this.framesOf.get(layerId);
+    if (!frames) {
+      frames = new Map();
+      for (let frame = this.document.crossing.length - 1; frame >= 0; frame--)
+        frames.set(this.source(outline, frame), frame);
+      this.framesOf.set(layerId, frames);
+    }
+    return frames.get(source) ?? null;
+  }
+
+  /** An outline's line as the picture of its shot has it at a crossing frame; null where too little of it is there. */
+  lineAt(outlineId: string, frame: number, step = 1) {
+    const outline = this.document.outlines[outlineId];
+    const layer = outline && this.document.layers[outline.layerId];
+    const shot = layer && this.engine.shots[layer.shotId];
+    if (!shot) return null;
+    const source = shownSourceFrame(this.document, layer, shot, frame);
+    if (source === null) return null;
+    const shape = shapeAt(this.document.poses[outlineId] ?? [], source, outline);
+    if (!('coordinates' in shape)) return null;
+    const walk = walkOutline(outline, shape.coordinates, shot, step);
+    if (walk.places.length / 2 < leastLine / step) return null;
+    const edge: EdgeSettings = edgeAt(outline, this.document.edges[outlineId] ?? [], source);
+    const posed = shape.state === 'posed';
+    return { outline, shot, walk, coordinates: shape.coordinates, source, edge, posed };
+  }
+
+  /** What these frames say of the edge, where half of the line agrees on it. */
+  async readAll(outline: OutlineRow, frames: readonly number[]): Promise<FrameReading[]> {
+    const readings: FrameReading[] = [];
+    for (const frame of frames) {
+      const reading = await this.read(outline, frame);
+      if (reading && 'reading' in reading && reading.reading.support >= 0.5) readings.push(reading);
+    }
+    return readings;
+  }
+
+  /** What a crossing frame says of the edge; null where it says nothing. Remembered by shot, frame and line. */
+  async read(outline: OutlineRow, frame: number): Promise<FrameReading | Unread | null> {
+    const at = this.lineAt(outline.id, frame);
+    if (!at) return null;
+    const { shot, walk, coordinates, source, edge, posed } = at;
+    const key = `${shot.id} ${source} ${outline.kind} ${outline.sweptSide} ${coordinates.map((value) => Math.round(value * 50)).join(',')}`;
+    let reading = this.readings.get(key);
+    if (reading === undefined) {
+      const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
+      reading = readEdge(straighten(planes, shot, walk, reach, across), walk.step);
+      this.readings.set(key, reading);
+      if (this.readings.size > mostReadings) this.readings.delete(this.readings.keys().next().value!);
+    }
+    const middle = 2 * (walk.places.length >> 2);
+    const place = [walk.places[middle], walk.places[middle + 1]] as const;
+    if (!reading || reading.support < leastTrace)
+      return walk.places.length / 2 < longLine / walk.step ? null : { frame, place };
+    const speed = speedAcross(outline.kind, this.document.poses[outline.id] ?? [], source);
+    return { frame, posed, edge, speed, reading, place };
+  }
+}
