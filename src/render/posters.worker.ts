@@ -31,10 +31,7 @@ const service = {
     const engine = new PictureEngine(media, 64e6);
     try {
       const { crossing } = document;
-      const scratch = new MatteScratch();
-      const coverage = Float32Array.from({ length: crossing.length }, (_, frame) =>
-        coverageAt(document, engine.shots, frame, scratch),
-      );
+      const coverage = await coverageOf(document, engine);
       const thumbnails = new Thumbnails(
         engine.shots,
         Math.round((height * crossing.width) / crossing.height),
@@ -81,6 +78,26 @@ const service = {
     return { width, height, rgba };
   },
 };
+
+/** Frames that are looked at for a card's curve where they have to be decoded for it. */
+const mostDecoded = 60;
+
+/** Coverage frame by frame; where it hangs on the picture's colours, of some frames, and linear between them. */
+async function coverageOf(document: CrossingDocument, engine: PictureEngine) {
+  const scratch = new MatteScratch();
+  const { length } = document.crossing;
+  const every = Object.keys(document.keys).length > 0 ? Math.ceil(length / mostDecoded) : 1;
+  const coverage = new Float32Array(length);
+  for (let frame = 0, before = 0; ; before = frame, frame = Math.min(length - 1, frame + every)) {
+    const planes = await engine.keyedPicture(document, frame);
+    coverage[frame] = coverageAt(document, engine.shots, frame, scratch, planes);
+    for (let between = before + 1; between < frame; between++) {
+      const share = (between - before) / (frame - before);
+      coverage[between] = coverage[before] + share * (coverage[frame] - coverage[before]);
+    }
+    if (frame === length - 1) return coverage;
+  }
+}
 
 /** The frame nearest to half covered; the middle one when coverage leaps past it. */
 function middleOf(coverage: Float32Array): number {

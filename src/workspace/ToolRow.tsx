@@ -150,7 +150,7 @@ export const ToolRow = memo(function ToolRow() {
       </Tooltip>
       <Box sx={{ flex: 1 }} />
       <Tooltip title="The whole frame (Z)">
-        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.75 }}>
+        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.5, flex: 'none' }}>
           Fit
         </Button>
       </Tooltip>
@@ -158,7 +158,7 @@ export const ToolRow = memo(function ToolRow() {
         <Button
           onClick={showFullSize}
           aria-label="One pixel to one"
-          sx={{ minWidth: 0, px: 0.75, whiteSpace: 'nowrap', fontFamily: mono }}
+          sx={{ minWidth: 0, px: 0.5, flex: 'none', whiteSpace: 'nowrap', font: `700 12px ${mono}` }}
         >
           {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
         </Button>
@@ -174,13 +174,13 @@ export const ToolRow = memo(function ToolRow() {
         }}
       >
         {views.map((value) => (
-          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.8 }}>
+          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.55 }}>
             <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
               <span>{viewLabels[value].label}</span>
             </Tooltip>
           </ToggleButton>
         ))}
-        <ToggleButton value="both" sx={{ py: 0.3, px: 0.8 }}>
+        <ToggleButton value="both" sx={{ py: 0.3, px: 0.55 }}>
           <Tooltip title="Both shots at once (V)">
             <span>Both</span>
           </Tooltip>
