@@ -17,11 +17,12 @@ export class MatteSums {
   begin(width: number, height: number) {
     [this.width, this.height, this.blocks] = [width, height, blocksPerRow(width)];
     const bytes = this.blocks << blockShift;
+    if (this.fuller.length < (this.blocks + 1) * height)
+      this.fuller = new Int16Array((this.blocks + 1) * height);
     if (this.mixed.length >= this.blocks * height) return;
     this.odd = new Uint32Array((bytes * height) >> 2);
     this.even = new Uint32Array((bytes * height) >> 2);
     this.mixed = new Uint8Array(this.blocks * height);
-    this.fuller = new Int16Array((this.blocks + 1) * height);
   }
 
   /** Adds a run of a row, pixel by pixel; the row is given as words of four pixels. */

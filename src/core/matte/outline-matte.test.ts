@@ -96,6 +96,19 @@ test.each([1, 0.47, 0.33, 1])(
   },
 );
 
+test('mattes of another shape are summed right after wide ones', () => {
+  // Narrow and tall: fewer runs to the row, but more rows than the sums were made for.
+  const own = new MatteScratch();
+  const mean = (w: number, h: number) => {
+    const out = new Uint8Array(w * h);
+    const shapes = [0, 4].map((y) => rectangle(-9, h / 2 + y, w + 9, h + 9));
+    drawOutlines([posed('add', shapes[0], shapes)], 'empty', 1, w, h, out, own);
+    return meanAlpha(out) * h;
+  };
+  expect(mean(1280, 20)).toBeCloseTo(8, 1);
+  expect(mean(50, 400)).toBeCloseTo(198, 1);
+});
+
 test('round corners cut the corner’s area off: four times 1 − π/4 of the radius squared', () => {
   const round = drawn([posed('add', rectangle(10, 10, 90, 70), [], { roundness: 20 })]);
   expect(Math.abs(area(round) - (80 * 60 - (4 - Math.PI) * 400))).toBeLessThan(3);
