@@ -229,7 +229,7 @@ export class Checks {
    * @param height rows; px across the line are as many.
    */
   async strip(outlineId: string, frame: number, width: number, height: number) {
-    const at = this.edges.lineAt(outlineId, frame, 1);
+    const at = this.edges.lineAt(outlineId, frame);
     if (!at) return null;
     const { shot, walk, source } = at;
     const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });

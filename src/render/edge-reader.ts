@@ -49,7 +49,7 @@ export class EdgeReader {
   }
 
   /** An outline's line as the picture of its shot has it at a crossing frame; null where too little of it is there. */
-  lineAt(outlineId: string, frame: number, step = 1) {
+  lineAt(outlineId: string, frame: number) {
     const outline = this.document.outlines[outlineId];
     const layer = outline && this.document.layers[outline.layerId];
     const shot = layer && this.engine.shots[layer.shotId];
@@ -58,8 +58,8 @@ export class EdgeReader {
     if (source === null) return null;
     const shape = shapeAt(this.document.poses[outlineId] ?? [], source, outline);
     if (!('coordinates' in shape)) return null;
-    const walk = walkOutline(outline, shape.coordinates, shot, step);
-    if (walk.places.length / 2 < leastLine / step) return null;
+    const walk = walkOutline(outline, shape.coordinates, shot, 1);
+    if (walk.places.length / 2 < leastLine) return null;
     const edge: EdgeSettings = edgeAt(outline, this.document.edges[outlineId] ?? [], source);
     const posed = shape.state === 'posed';
     return { outline, shot, walk, coordinates: shape.coordinates, source, edge, posed };
@@ -91,7 +91,7 @@ export class EdgeReader {
     const middle = 2 * (walk.places.length >> 2);
     const place = [walk.places[middle], walk.places[middle + 1]] as const;
     if (!reading || reading.support < leastTrace)
-      return walk.places.length / 2 < longLine / walk.step ? null : { frame, place };
+      return walk.places.length / 2 < longLine ? null : { frame, place };
     const speed = speedAcross(outline.kind, this.document.poses[outline.id] ?? [], source);
     return { frame, posed, edge, speed, reading, place };
   }

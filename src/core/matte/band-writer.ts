@@ -89,12 +89,22 @@ export class BandWriter {
         }
         continue;
       }
-      for (let i = row + x0; i <= row + x1; i++) {
-        const steps = across >> stepBits;
-        const d = steps < 0 ? -steps : steps;
-        if (d < distance[i]) distance[i] = d;
-        across = (across + acrossStep) | 0;
-      }
+      this.walk(row + x0, x1 - x0 + 1, across, acrossStep, 0);
+    }
+  }
+
+  /**
+   * Distances along `count` pixels of a row, by differences in whole numbers: `off` at the first, `step` more from
+   * there to the next, and each step longer by `bend` than the one before.
+   */
+  private walk(i: number, count: number, off: number, step: number, bend: number) {
+    const { distance } = this;
+    for (const end = i + count; i < end; i++) {
+      const steps = off >> stepBits;
+      const d = steps < 0 ? -steps : steps;
+      if (d < distance[i]) distance[i] = d;
+      off = (off + step) | 0;
+      step = (step + bend) | 0;
     }
   }
 
@@ -170,25 +180,18 @@ export class BandWriter {
     }
   }
 
-  /** The same along the parabola through the first, middle and last of them, by differences in whole numbers. */
+  /** The same along the parabola through the first, middle and last of them. */
   private parabola(i: number, count: number, dx: number, square: number, size: number) {
-    const { distance, perPx } = this;
+    const { perPx } = this;
     const half = (count - 1) / 2;
     const dm = dx + half * perPx;
     const de = dm + half * perPx;
     const d0 = Math.sqrt(dx * dx + square);
     const d1 = Math.sqrt(de * de + square);
     const bend = (d0 - 2 * Math.sqrt(dm * dm + square) + d1) / (half * half);
-    let off = ((d0 - size) * oneStep + oneStep / 2) | 0;
-    let step = (((d1 - d0) / (count - 1) - bend * (half - 0.5)) * oneStep) | 0;
-    const stepStep = Math.round(bend * oneStep);
-    for (const end = i + count; i < end; i++) {
-      const steps = off >> stepBits;
-      const d = steps < 0 ? -steps : steps;
-      if (d < distance[i]) distance[i] = d;
-      off = (off + step) | 0;
-      step = (step + stepStep) | 0;
-    }
+    const off = ((d0 - size) * oneStep + oneStep / 2) | 0;
+    const step = (((d1 - d0) / (count - 1) - bend * (half - 0.5)) * oneStep) | 0;
+    this.walk(i, count, off, step, Math.round(bend * oneStep));
   }
 
   /** The wedge of places whose nearest point is the bend at (x, y) between two unit directions. */
