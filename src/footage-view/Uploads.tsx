@@ -47,7 +47,7 @@ function UploadRow({ upload }: { upload: Upload }) {
   const words = {
     checking: 'Looking at the file…',
     sending: `${Math.floor(share * 100)} %`,
-    waiting: `${Math.floor(share * 100)} %. The server is out of reach; going on when it is back…`,
+    waiting: `${Math.floor(share * 100)} %. ${message}`,
     indexing: 'Finding its frames…',
     done: 'In the footage',
     converting: 'Arrived; it is being converted, see below',

@@ -118,7 +118,11 @@ async function sendWhole(
           );
         } catch (error) {
           // A piece that arrived in part is gone on with from where it ends.
-          if (error instanceof ServerRefusal && typeof error.details.received === 'number')
+          if (
+            error instanceof ServerRefusal &&
+            !isDiskFull(error) &&
+            typeof error.details.received === 'number'
+          )
             return { id: begin.id, received: error.details.received };
           throw error;
         }
@@ -134,14 +138,20 @@ async function sendWhole(
   }
 }
 
-/** Tries again for as long as the server is out of reach. */
+const isDiskFull = (error: unknown) => error instanceof ServerRefusal && error.status === 507;
+
+/** Tries again for as long as the server is out of reach or has no room. */
 async function persistently<T>(id: number, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
   for (let tries = 0; ; tries++) {
     try {
       return await work();
     } catch (error) {
-      if (!(error instanceof ServerUnreachable) || signal.aborted) throw error;
-      update(id, { state: 'waiting' });
+      const waits = error instanceof ServerUnreachable || isDiskFull(error);
+      if (!waits || signal.aborted) throw error;
+      update(id, {
+        state: 'waiting',
+        message: isDiskFull(error) ? sentenceOf(error) : 'The server is out of reach; going on when it is back…',
+      });
       const seconds = patience[Math.min(tries, patience.length - 1)];
       await new Promise((resolve, reject) => {
         const timer = setTimeout(resolve, seconds * 1000);

@@ -21,7 +21,6 @@ import { coverageAt } from '@/core/compose/coverage-curve';
 import { yuvToRgb } from '@/core/colour/matrix';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
 import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';
 import { straighten } from '@/core/edge/strip';
 import { chromaAround } from '@/core/matte/keyed';
@@ -72,8 +71,9 @@ export class Checks {
     this.run++;
   }
 
-  setShot(shot: Shot) {
-    if (this.engine.shots[shot.id]) this.engine.shots[shot.id] = shot;
+  /** Takes in a shot that a layer may have been given, or what has become known of one. */
+  takeShot(media: ShotMedia) {
+    this.engine.take(media);
   }
 
   /** Stands aside while the crossing plays or a hand drags. */

@@ -14,9 +14,9 @@ import type { PreparedLayer } from './placed';
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {
-  readonly shots: Record<string, Shot>;
+  readonly shots: Record<string, Shot> = {};
   private readonly cache: FrameCache;
-  private readonly sources: Map<string, PictureSource>;
+  private readonly sources = new Map<string, PictureSource>();
   private readonly mattes = new MatteCache(96e6);
 
   /**
@@ -27,23 +27,28 @@ export class PictureEngine {
   constructor(
     media: readonly ShotMedia[],
     readonly cacheBytes: number,
-    onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
-    workCopies = false,
+    private readonly onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
+    private readonly workCopies = false,
   ) {
     this.cache = new FrameCache(cacheBytes);
-    this.shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
-    this.sources = new Map(
-      media.map(({ shot, url, timestamps, keyFrames, stills, work }): [string, PictureSource] => {
-        const told = (frame: number, planes: PicturePlanes) => onDecoded(shot.id, frame, planes);
-        if (stills) return [shot.id, new StillSource(shot.id, url, shot.frameCount, this.cache, told)];
-        const file = (workCopies && work) || { url, timestamps, keyFrames };
-        const index = {
-          timestamps: Float64Array.from(file.timestamps),
-          keyFrames: Uint32Array.from(file.keyFrames),
-        };
-        return [shot.id, new FrameSource(shot.id, file.url, index, shot.colour, this.cache, told)];
-      }),
-    );
+    for (const each of media) this.take(each);
+  }
+
+  /** Takes in a shot, or what has become known of one that it has. */
+  take({ shot, url, timestamps, keyFrames, stills, work }: ShotMedia) {
+    this.shots[shot.id] = shot;
+    if (this.sources.has(shot.id)) return;
+    const told = (frame: number, planes: PicturePlanes) => this.onDecoded(shot.id, frame, planes);
+    if (stills) {
+      this.sources.set(shot.id, new StillSource(shot.id, url, shot.frameCount, this.cache, told));
+      return;
+    }
+    const file = (this.workCopies && work) || { url, timestamps, keyFrames };
+    const index = {
+      timestamps: Float64Array.from(file.timestamps),
+      keyFrames: Uint32Array.from(file.keyFrames),
+    };
+    this.sources.set(shot.id, new FrameSource(shot.id, file.url, index, shot.colour, this.cache, told));
   }
 
   /** Decodes what is missing and returns the scene's layers ready to draw. */

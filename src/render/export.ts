@@ -1,5 +1,5 @@
 import { sceneAt } from '@/core/compose/scene';
-import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
 import { type ExportFormat, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
@@ -29,12 +29,12 @@ export async function exportCrossing(
   cancelled: () => boolean,
 ): Promise<ArrayBuffer | null> {
   const { width, height, rateNum, rateDen } = document.crossing;
-  const [first, last] = playedRange(document);
+  const [first] = playedRange(document);
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const writer = new VideoWriter(format, width, height, { num: rateNum, den: rateDen });
   const rgba = new Uint8Array(width * height * 4);
-  const total = last - first + 1 + 2 * handles;
+  const total = playedLength(document) + 2 * handles;
   let finished = false;
   try {
     await writer.start();

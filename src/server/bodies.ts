@@ -47,6 +47,7 @@ import type {
 } from '@/core/document/rows';
 import { type Blend, blends } from '@/core/colour/transfer';
 import { numbersPerPoint, onwards, outlineColours } from '@/core/document/rows';
+import { limits } from '@/core/document/limits';
 import { plans } from '@/core/document/plans';
 import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
@@ -68,7 +69,7 @@ function IsCoordinates() {
         validate: (value: unknown) =>
           Array.isArray(value) &&
           value.length >= numbersPerPoint &&
-          value.length <= 2000 * numbersPerPoint &&
+          value.length <= limits.points * numbersPerPoint &&
           value.length % numbersPerPoint === 0 &&
           value.every((x) => typeof x === 'number' && Math.abs(x) <= 1e6),
       },
@@ -100,7 +101,7 @@ const planNames = plans.map(({ plan }) => plan);
 
 class CrossingRowBody implements CrossingRow {
   @IsUUID() id!: string;
-  @IsString() @Length(1, 120) name!: string;
+  @IsString() @Length(1, limits.name) name!: string;
   @IsIn(planNames) plan!: Plan;
   @IsInt() @Min(2) @Max(8192) width!: number;
   @IsInt() @Min(2) @Max(8192) height!: number;
@@ -138,7 +139,7 @@ class MarkRowBody implements MarkRow {
   @IsUUID() id!: string;
   @IsInt() @Min(0) @Max(100_000) frame!: number;
   @IsIn(['mark', 'opens', 'closes']) kind!: MarkRow['kind'];
-  @IsString() @Length(1, 60) name!: string;
+  @IsString() @Length(1, limits.markName) name!: string;
 }
 
 class EdgeSettingsBody implements EdgeSettings {
@@ -147,7 +148,7 @@ class EdgeSettingsBody implements EdgeSettings {
   @IsNumber() @Min(-500) @Max(500) spread!: number;
   @IsNumber() @Min(0) @Max(500) roundness!: number;
   @IsArray()
-  @ArrayMaxSize(2000)
+  @ArrayMaxSize(limits.points)
   @IsNumber({}, { each: true })
   @Min(0, { each: true })
   @Max(10, { each: true })
@@ -158,13 +159,13 @@ class OutlineRowBody extends EdgeSettingsBody implements OutlineRow {
   @IsUUID() id!: string;
   @IsUUID() layerId!: string;
   @orNull() @IsUUID() cutsLayerId!: string | null;
-  @IsString() @Length(1, 120) name!: string;
+  @IsString() @Length(1, limits.name) name!: string;
   @IsIn(['seam', 'loop']) kind!: OutlineKind;
   @IsIn(['left', 'right']) sweptSide!: Side;
   @IsInt() @Min(0) @Max(1000) position!: number;
   @IsArray()
   @ArrayMinSize(1)
-  @ArrayMaxSize(2000)
+  @ArrayMaxSize(limits.points)
   @ArrayUnique()
   @IsString({ each: true })
   @Matches(idPattern, { each: true })
@@ -230,10 +231,10 @@ class RowChangeBody {
 
 class EditBody {
   @IsUUID() id!: string;
-  @IsString() @Length(1, 200) label!: string;
+  @IsString() @Length(1, limits.label) label!: string;
   @IsArray()
   @ArrayMinSize(1)
-  @ArrayMaxSize(20_000)
+  @ArrayMaxSize(limits.changes)
   @ValidateNested({ each: true })
   @Type(() => RowChangeBody)
   changes!: RowChangeBody[];
@@ -253,7 +254,7 @@ export class StepBody {
 }
 
 export class NewCrossingBody {
-  @trimmed() @IsString() @Length(1, 120) name!: string;
+  @trimmed() @IsString() @Length(1, limits.name) name!: string;
   @IsIn(planNames) plan!: Plan;
   @IsUUID() outgoingShotId!: string;
   @IsUUID() incomingShotId!: string;

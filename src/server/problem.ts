@@ -1,7 +1,7 @@
 /** Something asked for that is not done; the message is for the person at the screen. */
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 422,
+    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 422 | 507,
     message: string,
     readonly details: Record<string, unknown> = {},
   ) {

@@ -13,6 +13,7 @@ import type { TakenIn } from '@/wire/answers';
 import { arrivingFolder } from './data-folder';
 import { hasFfmpeg, probe } from './ffmpeg';
 import { queueConversion, queueWorkCopy } from './jobs';
+import { isDiskFull } from './full-disk';
 import { Problem } from './problem';
 import { factsOf } from './read-facts';
 import { keepShot } from './shot-keeping';
@@ -50,7 +51,7 @@ export async function receiveBody(request: Request, limit: number): Promise<stri
     if (declared !== null && received !== Number(declared)) throw refusal.incomplete();
   } catch (error) {
     await rm(file, { force: true });
-    throw error instanceof FootageRefusal ? error : refusal.incomplete();
+    throw error instanceof FootageRefusal || isDiskFull(error) ? error : refusal.incomplete();
   }
   return file;
 }

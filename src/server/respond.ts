@@ -1,9 +1,9 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
+import { limits } from '@/core/document/limits';
+import { diskFull, isDiskFull } from './full-disk';
 import { Problem } from './problem';
-
-const jsonLimit = 32e6;
 
 /** Answers with what `work` returns as JSON; problems become their status and a sentence. */
 export async function respond(work: () => unknown): Promise<Response> {
@@ -11,8 +11,9 @@ export async function respond(work: () => unknown): Promise<Response> {
     const result = await work();
     return result instanceof Response ? result : Response.json(result ?? {});
   } catch (error) {
-    if (error instanceof Problem)
-      return Response.json({ error: error.message, ...error.details }, { status: error.status });
+    const problem = error instanceof Problem ? error : isDiskFull(error) ? diskFull() : null;
+    if (problem)
+      return Response.json({ error: problem.message, ...problem.details }, { status: problem.status });
     console.error(error);
     return Response.json(
       { error: 'Kiv failed at this; nothing was changed. What went wrong stands in the server’s log.' },
@@ -30,10 +31,10 @@ export async function readJson(request: Request): Promise<unknown> {
   if (!(request.headers.get('content-type') ?? '').startsWith('application/json')) {
     throw new Problem(415, 'The body must be JSON.');
   }
-  if (Number(request.headers.get('content-length') ?? 0) > jsonLimit)
+  if (Number(request.headers.get('content-length') ?? 0) > limits.stepLength)
     throw new Problem(413, 'The body is too large.');
   const text = await request.text();
-  if (text.length > jsonLimit) throw new Problem(413, 'The body is too large.');
+  if (text.length > limits.stepLength) throw new Problem(413, 'The body is too large.');
   try {
     return JSON.parse(text) as unknown;
   } catch {

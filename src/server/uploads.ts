@@ -10,6 +10,7 @@ import type { UploadState } from '@/wire/answers';
 import type { UploadBody } from './bodies';
 import { uploadsFolder } from './data-folder';
 import { database } from './database';
+import { diskFull, isDiskFull } from './full-disk';
 import { notFound, Problem } from './problem';
 import { takeIn, uploadLimit } from './receive';
 
@@ -90,6 +91,7 @@ export async function continueUpload(id: string, offset: number, request: Reques
     );
   } catch (error) {
     if (error instanceof Problem) throw error;
+    if (isDiskFull(error)) throw diskFull({ received: await receivedBytes(id) });
     throw new Problem(400, 'The connection dropped; what arrived is kept.', {
       received: await receivedBytes(id),
     });
@@ -110,7 +112,7 @@ export async function finishUpload(id: string, parts: readonly { name: string; s
     return taken;
   } catch (error) {
     // What is refused is not kept; what fails for another reason can be tried again.
-    if (error instanceof Problem) await cancelUpload(id);
+    if (error instanceof Problem && error.status !== 507) await cancelUpload(id);
     throw error;
   }
 }

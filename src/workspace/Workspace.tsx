@@ -21,6 +21,7 @@ import { KeyMap } from './KeyMap';
 import { Picture } from './Picture';
 import { PreviewClient } from './preview-client';
 import { SaveMark } from './SaveMark';
+import { SetAsideList } from './SetAsideList';
 import { Sheet } from './Sheet';
 import { Steps } from './Steps';
 import { ToolRow } from './ToolRow';
@@ -195,6 +196,7 @@ function Opened() {
         )}
       </Box>
       <KeyMap />
+      <SetAsideList />
     </>
   );
 }

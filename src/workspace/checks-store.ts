@@ -49,9 +49,11 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     useChecks.setState({ share, ...(share === 1 ? { unjudged } : {}), ...(news ? { findings } : {}) });
   });
   const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
-  const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) => {
-    if (service) void Promise.resolve(what(service)).catch(fail);
-  };
+  // What is asked while the worker still begins is asked of it once it has, in order.
+  const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) =>
+    void opened
+      .then((checks) => (ended ? undefined : what(checks as unknown as Comlink.Remote<Checks>)))
+      .catch(fail);
   const lookSoon = () => {
     clearTimeout(timer);
     timer = setTimeout(() => ask((checks) => checks.look()), settle);
@@ -75,7 +77,8 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   });
   const stopShots = useDocument.subscribe((now, before) => {
     if (now.shots === before.shots) return;
-    for (const { shot } of now.shots) ask((checks) => checks.setShot(shot));
+    for (const media of now.shots)
+      if (!before.shots.includes(media)) ask((checks) => checks.takeShot(media));
     lookSoon();
   });
   return () => {
@@ -106,7 +109,7 @@ export async function mend(finding: Finding): Promise<string | null> {
   try {
     const changes = await service.fix(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
-    edit(`${finding.fix}, frame ${finding.worst}`, changes);
+    if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
     useChecks.setState(({ findings }) => ({ findings: findings.filter((each) => each !== finding) }));
     return null;
   } catch (error) {

@@ -2,9 +2,13 @@ import { create } from 'zustand';
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
 import type { Shot } from '@/core/document/rows';
-import { call } from '@/interface/api';
+import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
 import type { History, HistoryEntry as WireEntry, OpenedCrossing, ShotMedia } from '@/wire/answers';
-import { type SaveState, SaveQueue, sendLeftovers, type Step } from './save-queue';
+import { withinLimits } from '@/core/document/limits';
+import { lockedAgainst } from '@/core/document/locks';
+import { type SaveState, SaveQueue, sendLeftovers, type SetBack } from './save-queue';
+import { readSetAside, useSetAside } from './set-aside-store';
+import type { Step } from './step-storage';
 
 /** An edit in the history; one made in this visit has no number yet. */
 type HistoryEntry = Omit<WireEntry, 'sequence'> & { sequence?: number };
@@ -19,15 +23,23 @@ interface DocumentState {
   shots: ShotMedia[];
   history: HistoryEntry[];
   save: SaveState;
-  /** A message about another window, to be shown once. */
+  /** A message about what could not be done or saved, to be shown once. */
   notice: string | null;
   open(crossingId: string): Promise<void>;
   close(): void;
-  /** Does and saves one edit; an empty one is nothing. */
-  edit(label: string, changes: RowChange[]): void;
+  /**
+   * Does and saves one edit; an empty one is nothing.
+   *
+   * @returns false when it was not done: it would touch a locked outline or is too large, which a notice says.
+   */
+  edit(label: string, changes: RowChange[]): boolean;
+  /** Does an edit again that was set aside; returns a sentence when what it changed is no longer there. */
+  doAgain(edit: Edit): string | null;
   undo(): Promise<void>;
   redo(): Promise<void>;
   nudgeSaving(): void;
+  /** The server's revision of the document as it is now; null while changes are on their way. */
+  savedRevision(): number | null;
   /** Looks whether another window has changed the crossing. */
   checkOtherWindows(): Promise<void>;
   /** Takes in other shots when a layer was given one that was not open. */
@@ -62,49 +74,107 @@ export const useDocument = create<DocumentState>((set, get) => {
     queue?.add({ requestId: crypto.randomUUID(), baseRevision: expectedRevision++, ...step } as Step);
   };
 
-  const refresh = async () => {
-    const { crossing } = get().document!;
-    const opened = await call<OpenedCrossing>(`/api/crossings/${crossing.id}`);
+  const takeOver = (opened: OpenedCrossing) => {
     expectedRevision = acknowledgedRevision = opened.revision;
     hasOlder = opened.hasOlder;
     set({ document: opened.document, history: opened.history, shots: opened.shots });
     listeners.forEach((listener) => listener({ document: opened.document }));
   };
 
-  /** Joins edits that came too late to what the other window made; those that touch the same rows are kept apart. */
-  const joinLate = async (late: Step[]) => {
-    try {
-      await refresh();
-    } catch {
-      await queue?.setAside(late);
-      set({
-        notice:
-          'Another window changed this crossing and the server does not answer. Reload this page; your changes are kept in this browser.',
-      });
-      return;
-    }
-    const aside: Step[] = [];
-    let joined = 0;
-    for (const step of late) {
+  const refresh = async () =>
+    takeOver(await call<OpenedCrossing>(`/api/crossings/${get().document!.crossing.id}`));
+
+  const doEdit = (edit: Edit) => {
+    set({
+      document: take(edit.changes),
+      history: [...get().history.filter((entry) => !entry.undone), { ...edit, undone: false }],
+    });
+    enqueue({ kind: 'do', edit });
+  };
+
+  /** Joins one step to what the server holds; false where it cannot be. */
+  const join = async (step: Step): Promise<boolean> => {
+    const { history } = get();
+    if (step.kind === 'do') {
       try {
-        if (step.kind !== 'do') throw new RangeError();
-        get().edit(step.edit.label, step.edit.changes);
-        joined++;
+        doEdit(step.edit);
       } catch (error) {
-        if (!(error instanceof EditConflict || error instanceof RangeError)) throw error;
-        aside.push(step);
+        if (error instanceof EditConflict) return false;
+        throw error;
+      }
+      return true;
+    }
+    const undo = step.kind === 'undo';
+    const next = undo ? history.findLast((entry) => !entry.undone) : history.find((entry) => entry.undone);
+    if (next?.id !== step.editId) return false;
+    await (undo ? get().undo() : get().redo());
+    return true;
+  };
+
+  /**
+   * Shows what the server holds, with the steps that came back joined to it. One that was refused, and those that
+   * meet other rows, are kept apart.
+   */
+  const rejoin = async (why: SetBack): Promise<boolean> => {
+    const { crossing } = get().document!;
+    const from = queue!;
+    let opened: OpenedCrossing | null = null;
+    try {
+      opened = await call<OpenedCrossing>(`/api/crossings/${crossing.id}`);
+    } catch (error) {
+      if (error instanceof ServerUnreachable || !(error instanceof ServerRefusal && error.status === 404))
+        return false;
+    }
+    if (queue !== from) return false;
+    const { steps, settled } = from.drain();
+    const aside: { step: Step; reason: string }[] = [];
+    if (!opened) {
+      const gone = 'The crossing was deleted in another window.';
+      await from.setAside(steps.map((step) => ({ step, reason: gone })));
+      await settled();
+      await readSetAside(crossing.id);
+      set({ notice: `${gone} What had not been saved is set aside in this browser.` });
+      return true;
+    }
+    takeOver(opened);
+    const refused = why.kind === 'refused' ? steps.shift() : undefined;
+    if (refused && why.kind === 'refused') aside.push({ step: refused, reason: why.reason });
+    const away = new Set<string>();
+    if (refused) away.add(refused.kind === 'do' ? refused.edit.id : refused.editId);
+    let joined = 0;
+    for (const step of steps) {
+      // Undoing what was not done, or doing that again, is nothing.
+      if (step.kind !== 'do' && away.has(step.editId)) continue;
+      if (await join(step)) joined++;
+      else {
+        aside.push({
+          step,
+          reason:
+            why.kind === 'overtaken'
+              ? 'Another window changed the same points first.'
+              : 'It rests on an edit that could not be saved.',
+        });
+        away.add(step.kind === 'do' ? step.edit.id : step.editId);
       }
     }
-    await queue?.setAside(aside);
+    await from.setAside(aside);
+    await settled();
+    if (aside.length > 0) await readSetAside(crossing.id);
+    const more = aside.length - (refused ? 1 : 0);
+    const others = more === 1 ? '1 later change was' : `${more} later changes were`;
     set({
       notice:
-        'Another window changed this crossing. This window now shows it' +
-        (joined > 0 ? `, with your ${joined} unsaved ${joined === 1 ? 'change' : 'changes'} added` : '') +
-        (aside.length > 0
-          ? `; ${aside.length} of yours met the same points and ${aside.length === 1 ? 'was' : 'were'} set aside`
-          : '') +
-        '.',
+        why.kind === 'refused'
+          ? `${labelOf(refused)} could not be saved: ${why.reason} It was taken back and set aside` +
+            (more > 0 ? `; ${others} set aside with it.` : '. Work goes on.')
+          : 'Another window changed this crossing. This window now shows it' +
+            (joined > 0 ? `, with your ${joined} unsaved ${joined === 1 ? 'change' : 'changes'} added` : '') +
+            (more > 0
+              ? `; ${more} of yours met the same points and ${more === 1 ? 'was' : 'were'} set aside`
+              : '') +
+            '.',
     });
+    return true;
   };
 
   return {
@@ -130,8 +200,9 @@ export const useDocument = create<DocumentState>((set, get) => {
           acknowledgedRevision = revision;
           channel?.postMessage(revision);
         },
-        (late) => void joinLate(late),
+        rejoin,
       );
+      void readSetAside(crossingId);
       set({
         document: opened.document,
         shots: opened.shots,
@@ -139,7 +210,7 @@ export const useDocument = create<DocumentState>((set, get) => {
         save: { kind: 'saved' },
         notice:
           aside > 0
-            ? `${aside} unsaved ${aside === 1 ? 'change' : 'changes'} of an earlier visit met newer ones and ${aside === 1 ? 'was' : 'were'} set aside.`
+            ? `${aside} unsaved ${aside === 1 ? 'change' : 'changes'} of an earlier visit could not be saved and ${aside === 1 ? 'was' : 'were'} set aside.`
             : null,
       });
     },
@@ -150,16 +221,36 @@ export const useDocument = create<DocumentState>((set, get) => {
       queue = null;
       channel = null;
       set({ document: null, shots: [], history: [] });
+      useSetAside.setState({ entries: [], shown: false });
     },
 
     edit(label, changes) {
-      if (changes.length === 0) return;
-      const edit: Edit = { id: crypto.randomUUID(), label, changes };
-      set({
-        document: take(changes),
-        history: [...get().history.filter((entry) => !entry.undone), { ...edit, undone: false }],
-      });
-      enqueue({ kind: 'do', edit });
+      if (changes.length === 0) return true;
+      const locked = lockedAgainst(get().document!, changes);
+      if (locked) {
+        set({ notice: `${locked.name} is locked. Unlock it in Trace.` });
+        return false;
+      }
+      try {
+        doEdit({ id: crypto.randomUUID(), ...withinLimits(label, changes) });
+        return true;
+      } catch (error) {
+        if (!(error instanceof RangeError)) throw error;
+        set({ notice: error.message });
+        return false;
+      }
+    },
+
+    doAgain({ label, changes }) {
+      try {
+        if (get().edit(label, changes)) return null;
+        const why = get().notice;
+        set({ notice: null });
+        return why;
+      } catch (error) {
+        if (!(error instanceof EditConflict)) throw error;
+        return 'What it changed has been changed since; it cannot be done again as it was. It stays set aside.';
+      }
     },
 
     async undo() {
@@ -187,6 +278,11 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     nudgeSaving: () => queue?.nudge(),
 
+    savedRevision: () =>
+      get().save.kind === 'saved' && queue?.waiting === 0 && acknowledgedRevision === expectedRevision
+        ? acknowledgedRevision
+        : null,
+
     async checkOtherWindows() {
       const { document } = get();
       if (!document || !queue || queue.waiting > 0) return;
@@ -212,6 +308,12 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     clearNotice: () => set({ notice: null }),
   };
+
+  function labelOf(step: Step | undefined): string {
+    if (!step) return 'A change';
+    if (step.kind === 'do') return `“${step.edit.label}”`;
+    return step.kind === 'undo' ? 'Undoing' : 'Redoing';
+  }
 
   async function loadOlder() {
     const { document, history } = get();

@@ -2,8 +2,9 @@ import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { ExportFormat } from '@/footage/video-writer';
 import { exportFormats } from '@/footage/video-writer';
-import { call, sentenceOf, send } from '@/interface/api';
+import { sentenceOf, send } from '@/interface/api';
 import type { ExportService } from '@/render/export.worker';
+import { playedLength } from '@/core/document/document';
 import { useDocument } from './document-store';
 
 type ExportJob =
@@ -29,13 +30,12 @@ export function resetExport() {
 
 /** Draws and encodes the open crossing in a worker, then stores the file under Exports. */
 export async function startExport(format: ExportFormat, handles: number) {
-  const { document, shots } = useDocument.getState();
-  if (!document || cancel) return;
+  const opened = useDocument.getState().document;
+  if (!opened || cancel) return;
   const abort = new AbortController();
   const worker = new Worker(new URL('../render/export.worker.ts', import.meta.url), { type: 'module' });
   const service = Comlink.wrap<ExportService>(worker);
   const started = performance.now();
-  const total = document.crossing.length + 2 * handles;
   let cancelled: () => void = () => {};
   const cancellation = new Promise<null>((resolve) => {
     cancelled = () => resolve(null);
@@ -45,10 +45,12 @@ export async function startExport(format: ExportFormat, handles: number) {
     void service.cancel();
     cancelled();
   };
-  set({ state: 'writing', share: 0, written: 0, of: total, secondsLeft: null });
+  const of = playedLength(opened) + 2 * handles;
+  set({ state: 'writing', share: 0, written: 0, of, secondsLeft: null });
   try {
     // What is exported must be what is saved: the revision is stored with it.
-    const { revision } = await savedRevision(document.crossing.id);
+    const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
+    const total = playedLength(document) + 2 * handles;
     const onProgress = Comlink.proxy((written: number, of: number) => {
       if (abort.signal.aborted) return;
       const perFrame = (performance.now() - started) / 1000 / written;
@@ -99,10 +101,14 @@ export async function startExport(format: ExportFormat, handles: number) {
   }
 }
 
-async function savedRevision(crossingId: string): Promise<{ revision: number }> {
-  for (let tries = 0; useDocument.getState().save.kind !== 'saved'; tries++) {
-    if (tries > 100) throw new Error('The latest changes could not be saved first.');
+/** The open crossing at a moment when all of it is on the server, and its revision there. */
+async function savedDocument(crossingId: string, signal: AbortSignal) {
+  for (let tries = 0; tries < 100; tries++) {
+    signal.throwIfAborted();
+    const { document, shots, savedRevision } = useDocument.getState();
+    const revision = savedRevision();
+    if (revision !== null && document?.crossing.id === crossingId) return { document, shots, revision };
     await new Promise((done) => setTimeout(done, 100));
   }
-  return call<{ revision: number }>(`/api/crossings/${crossingId}/revision`);
+  throw new Error('The latest changes could not be saved first.');
 }

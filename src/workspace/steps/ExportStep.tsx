@@ -8,6 +8,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
+import { playedLength } from '@/core/document/document';
 import { canWrite, type ExportFormat, exportFormats } from '@/footage/video-writer';
 import { useDocument } from '../document-store';
 import { cancelExport, startExport, useExport } from '../export-store';
@@ -15,7 +16,8 @@ import { NumberField } from './NumberField';
 
 /** Writing the crossing to a video file. */
 export function ExportStep() {
-  const crossing = useDocument((state) => state.document!.crossing);
+  const document = useDocument((state) => state.document!);
+  const { crossing } = document;
   const job = useExport();
   const [format, setFormat] = useState<ExportFormat>('webm');
   const [handles, setHandles] = useState(0);
@@ -28,7 +30,8 @@ export function ExportStep() {
     ).then((can) => setWritable(formats.filter((_, i) => can[i])));
   }, [width, height, rateNum, rateDen]);
   const running = job.state === 'writing' || job.state === 'storing';
-  const seconds = ((crossing.length + 2 * handles) * rateDen) / rateNum;
+  const frames = playedLength(document) + 2 * handles;
+  const seconds = (frames * rateDen) / rateNum;
 
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
@@ -57,7 +60,7 @@ export function ExportStep() {
         onChange={setHandles}
       />
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
-        {width} × {height}, {crossing.length + 2 * handles} frames, {seconds.toFixed(2)} s
+        {width} × {height}, {frames} frames, {seconds.toFixed(2)} s
       </Box>
       {running ? (
         <Box sx={{ display: 'grid', gap: 1 }}>
