@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { zipSync } from 'fflate';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -119,6 +119,20 @@ for (const clip of clips) {
   });
 }
 
+/** The number that the workspace's picture shows as blocks. */
+async function numberOnScreen(page: Page) {
+  const frame = page.getByRole('img', { name: 'The picture at the current frame' });
+  const picture = await loadImage(await frame.screenshot());
+  const context = createCanvas(picture.width, picture.height).getContext('2d');
+  context.drawImage(picture, 0, 0);
+  const { data } = context.getImageData(0, Math.floor(picture.height / 4), picture.width, 1);
+  const bit = (k: number) => (data[4 * Math.floor(((k + 0.5) * picture.width) / 16)] > 128 ? 1 : 0);
+  return Array.from({ length: 16 }, (_, k) => bit(k)).reduce<number>(
+    (number, value) => number * 2 + value,
+    0,
+  );
+}
+
 test('frame n of numbered pictures and of a ZIP of them shows number n', async ({ page }) => {
   const folder = clipFile('pictures');
   mkdirSync(folder, { recursive: true });
@@ -140,6 +154,32 @@ test('frame n of numbered pictures and of a ZIP of them shows number n', async (
   expect(read).toEqual(order);
 });
 
+test('uneven frames are shown at their own times, also across a pause of 1.5 s', async ({ page }) => {
+  // Frame k comes on at 40 k + 13 (k mod 3) ms, from the 40th on 1.5 s later.
+  const times = 'settb=1/1000,setpts=N*40+13*mod(N\\,3)+1500*gte(N\\,40)';
+  const uneven = numberedClip('paused.mp4', 90, [...h264, '-bf', '2', '-vf', times, '-fps_mode', 'vfr']);
+  const comesOn = (k: number) => 40 * k + 13 * (k % 3) + (k >= 40 ? 1500 : 0);
+  const onScreen = (ms: number) => Array.from({ length: 90 }, (_, k) => k).findLast((k) => comesOn(k) <= ms)!;
+  const outgoing = (await bringIn(page, fileOf(clips[0]))).shot;
+  const { shot } = await bringIn(page, uneven);
+  const data = { name: 'Uneven', plan: 'arrival', outgoingShotId: outgoing.id, incomingShotId: shot.id };
+  const { id } = (await (await page.request.post('/api/crossings', { data })).json()) as { id: string };
+  expect(outgoing.rate).toEqual({ num: 25, den: 1 });
+  await openCrossing(page, id);
+  await page.keyboard.press('p');
+  for (const n of [0, 1, 2, 3, 5, 38, 40, 41, 59, 76, 77, 78, 79, 80, 100, 124]) {
+    await page.keyboard.type(String(n));
+    await page.keyboard.press('Enter');
+    await shownFrame(page, n);
+    expect(await numberOnScreen(page), `crossing frame ${n}`).toBe(onScreen(40 * n));
+  }
+  // Frame 39 stays for the pause.
+  expect([onScreen(40 * 60), onScreen(40 * 77)]).toEqual([39, 40 - 1]);
+  await page.keyboard.type('60');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('#row-60 .again').first()).toHaveText('=39');
+});
+
 test('the workspace’s picture of frame n is frame n, stepping and jumping', async ({ page }) => {
   const { id } = (await bringIn(page, fileOf(clips[0]))).shot;
   const response = await page.request.post('/api/crossings', {
@@ -147,18 +187,6 @@ test('the workspace’s picture of frame n is frame n, stepping and jumping', as
   });
   await openCrossing(page, ((await response.json()) as { id: string }).id);
   await page.keyboard.press('p');
-  const numberOnScreen = async () => {
-    const frame = page.getByRole('img', { name: 'The picture at the current frame' });
-    const picture = await loadImage(await frame.screenshot());
-    const context = createCanvas(picture.width, picture.height).getContext('2d');
-    context.drawImage(picture, 0, 0);
-    const { data } = context.getImageData(0, Math.floor(picture.height / 4), picture.width, 1);
-    const bit = (k: number) => (data[4 * Math.floor(((k + 0.5) * picture.width) / 16)] > 128 ? 1 : 0);
-    return Array.from({ length: 16 }, (_, k) => bit(k)).reduce<number>(
-      (number, value) => number * 2 + value,
-      0,
-    );
-  };
   for (const [keys, wanted] of [
     ['0', 0],
     ['+1', 1],
@@ -171,7 +199,7 @@ test('the workspace’s picture of frame n is frame n, stepping and jumping', as
     await page.keyboard.type(keys);
     await page.keyboard.press('Enter');
     await shownFrame(page, wanted);
-    expect(await numberOnScreen()).toBe(wanted);
+    expect(await numberOnScreen(page)).toBe(wanted);
   }
 });
 

@@ -41,7 +41,9 @@ async function installPackages() {
   const wanted = hashOf([path.join(root, 'package-lock.json')]) + process.version;
   if (stampOf(stamp) === wanted) return;
   console.log('Installing packages…');
-  if ((await run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'])) !== 0) {
+  // The build needs TypeScript and its types, whatever NODE_ENV says.
+  const quietly = ['--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'];
+  if ((await run('npm', ['ci', '--include=dev', ...quietly])) !== 0) {
     fail('The packages could not be installed; npm says why above.');
   }
   writeFileSync(stamp, wanted);
@@ -79,10 +81,14 @@ async function buildApp() {
   writeFileSync(stamp, wanted);
 }
 
-/** Packages, then SQLite and the app side by side. */
-export async function prepare() {
+/**
+ * Packages, then SQLite and the app side by side.
+ *
+ * @param {'to serve' | 'to restore'} purpose restoring needs no app.
+ */
+export async function prepare(purpose = 'to serve') {
   await installPackages();
-  await Promise.all([buildSqlite(), buildApp()]);
+  await Promise.all(purpose === 'to serve' ? [buildSqlite(), buildApp()] : [buildSqlite()]);
 }
 
 /** Installs Debian packages, as root; else says which are missing and ends. */

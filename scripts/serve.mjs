@@ -5,14 +5,28 @@
 import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import next from 'next';
+import { claimDataFolder, StartRefusal } from './data-folder.mjs';
 
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 const port = Number(process.env.PORT || 4680);
 const dev = process.argv.includes('--dev');
 const hosts = new Set(['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`));
 
+try {
+  claimDataFolder();
+} catch (error) {
+  if (!(error instanceof StartRefusal)) throw error;
+  console.error(error.message);
+  process.exit(1);
+}
+// A start that is stuck somewhere still ends when it is asked to.
+for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => process.exit(0));
+
+// Told by src/instrumentation.ts when the data is open; until then Kiv is not ready.
+const started = new Promise((resolve) => (globalThis.kivStarted = resolve));
 const app = next({ dev, hostname: '127.0.0.1', port });
 await app.prepare();
+await started;
 const handle = app.getRequestHandler();
 
 function contentSecurityPolicy(nonce) {
@@ -85,6 +99,7 @@ server.on('error', (error) => {
 server.listen(port, '127.0.0.1', () => console.log(`Kiv is ready: http://127.0.0.1:${port}`));
 
 for (const signal of ['SIGINT', 'SIGTERM']) {
+  process.removeAllListeners(signal);
   process.once(signal, () => {
     server.close(() => process.exit(0));
     server.closeAllConnections();

@@ -150,7 +150,9 @@ async function persistently<T>(id: number, signal: AbortSignal, work: () => Prom
       if (!waits || signal.aborted) throw error;
       update(id, {
         state: 'waiting',
-        message: isDiskFull(error) ? sentenceOf(error) : 'The server is out of reach; going on when it is back…',
+        message: isDiskFull(error)
+          ? sentenceOf(error)
+          : 'The server is out of reach; going on when it is back…',
       });
       const seconds = patience[Math.min(tries, patience.length - 1)];
       await new Promise((resolve, reject) => {

@@ -93,7 +93,7 @@ export function createCrossing(body: NewCrossingBody): string {
   const outgoing = shotById(body.outgoingShotId);
   const model = outgoing.frameCount > 1 ? outgoing : traced;
   const even = (size: number) => Math.max(2, size - (size % 2));
-  const length = crossingFrameOf(traced.frameCount, plainTime, model.rate, traced.rate);
+  const length = crossingFrameOf(traced.frameCount, plainTime, model.rate, traced);
   const id = randomUUID();
   const db = database();
   db.transaction(() => {

@@ -11,6 +11,8 @@ export const footageFolder = () => path.join(dataFolder(), 'footage');
 export const exportsFolder = () => path.join(dataFolder(), 'exports');
 /** Files on their way in; whatever is left here at a start was cut off. */
 export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
+/** One copy of the database a day. */
+export const copiesFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'copies');
 
 /** Files that come in pieces; they outlive a restart. */
 export const uploadsFolder = () => path.join(dataFolder(), 'uploads');

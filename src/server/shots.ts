@@ -3,7 +3,7 @@ import path from 'node:path';
 import type { ColourMatrix } from '@/core/colour/matrix';
 import type { Shot, ShotMotion } from '@/core/document/rows';
 import { fitsShot } from '@/core/motion/measure';
-import { type FrameIndex, longestStretch } from '@/core/time/frame-index';
+import { type FrameIndex, frameTimesOf, longestStretch } from '@/core/time/frame-index';
 import { secondsAt } from '@/core/time/rate';
 import { footageFolder } from './data-folder';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
@@ -52,6 +52,7 @@ function shotOf(record: ShotRecord): Shot {
     rotation: record.rotation,
     rate: { num: record.rate_num, den: record.rate_den },
     frameCount: record.frame_count,
+    frameTimes: record.constant_rate === 1 ? null : frameTimesOf(floats(record.timestamps)),
     colour: { matrix: record.colour_matrix, fullRange: record.full_range === 1 },
     motion: record.motion ? (JSON.parse(record.motion) as ShotMotion) : null,
   };

@@ -6,7 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from '@/core/document/document';
 import { shownSourceFrame } from '@/core/compose/scene';
-import type { LayerRow, OutlineRow } from '@/core/document/rows';
+import type { LayerRow, Shot, OutlineRow } from '@/core/document/rows';
 import { formatTimecode } from '@/core/time/timecode';
 import { LoopIcon, SeamIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
@@ -186,7 +186,7 @@ export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | n
               sources={layers
                 .map((layer) => {
                   const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
-                  return shot ? shownSourceFrame(document!, layer, shot, index) : null;
+                  return shot ? sourceText(document!, layer, shot, index) : '';
                 })
                 .join(',')}
               columnIds={columnIds}
@@ -207,6 +207,19 @@ export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | n
     </Box>
   );
 });
+
+/**
+ * The source frame that a layer shows, as a row has it: “=12” where it is the frame of the row above, “>12” where
+ * frames in between are left out, empty where there is no picture.
+ */
+function sourceText(document: CrossingDocument, layer: LayerRow, shot: Shot, frame: number): string {
+  const source = shownSourceFrame(document, layer, shot, frame);
+  if (source === null) return '';
+  const above = frame > 0 ? shownSourceFrame(document, layer, shot, frame - 1) : null;
+  if (above === null) return String(source);
+  const by = Math.abs(source - above);
+  return `${by === 0 ? '=' : by > 1 ? '>' : ''}${source}`;
+}
 
 /** The layers that have a column, from the top down: those that are seen, and the one in hand. */
 export function shownColumns(document: CrossingDocument, inHand: string | null): LayerRow[] {

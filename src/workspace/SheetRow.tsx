@@ -22,7 +22,7 @@ interface RowProps {
   /** Whether it is one of several selected frames. */
   selected: boolean;
   timecode: string;
-  /** Source frames from the top layer down, by commas; empty where a layer has no picture. */
+  /** Source frames from the top layer down, by commas, as `sourceText` gives them. */
   sources: string;
   /** The layers of these columns, by commas. */
   columnIds: string;
@@ -86,10 +86,17 @@ export const SheetRow = memo(function SheetRow({
       {sources.split(',').map((text, k) => (
         <div
           key={k}
-          className="source"
+          className={`source${text.startsWith('=') ? ' again' : text.startsWith('>') ? ' leaves-out' : ''}`}
+          title={
+            text.startsWith('=')
+              ? 'The same frame once more'
+              : text.startsWith('>')
+                ? 'Frames before this one are left out'
+                : undefined
+          }
           onPointerDown={(event) => startSlipping(event.nativeEvent, columnIds.split(',')[k])}
         >
-          {text || '–'}
+          {text.replace('>', '') || '–'}
         </div>
       ))}
       <ThumbnailCell client={client} frame={index} />
@@ -147,6 +154,9 @@ const Row = styled('div')(({ theme }) => ({
     userSelect: 'none',
     lineHeight: '34px',
   },
+  '& .again': { color: theme.palette.text.secondary },
+  // A dotted line between two frames that are no neighbours.
+  '& .leaves-out': { borderTop: `2px dotted ${theme.palette.text.secondary}`, lineHeight: '30px' },
   '&.out': { color: theme.palette.text.secondary, fontStyle: 'italic' },
   '&.out canvas': { opacity: 0.35 },
   '& .mark': {

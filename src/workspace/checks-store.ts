@@ -77,8 +77,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   });
   const stopShots = useDocument.subscribe((now, before) => {
     if (now.shots === before.shots) return;
-    for (const media of now.shots)
-      if (!before.shots.includes(media)) ask((checks) => checks.takeShot(media));
+    for (const media of now.shots) if (!before.shots.includes(media)) ask((checks) => checks.takeShot(media));
     lookSoon();
   });
   return () => {

@@ -59,7 +59,7 @@ export function draftLayer(layer: LayerRow, settings: Partial<LayerRow>) {
 
 /** The layer's offset when its shot shows each frame `by` crossing frames later than now. */
 export function slippedOffset(layer: LayerRow, shot: Shot, by: number): number {
-  return sourceFrameAt(-by, { ...layer, holdFrom: null }, crossingRate(), shot.rate);
+  return sourceFrameAt(-by, { ...layer, holdFrom: null }, crossingRate(), { rate: shot.rate });
 }
 
 /** Slips the shot in hand: each of its frames comes `by` crossing frames later. */

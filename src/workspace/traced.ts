@@ -59,7 +59,7 @@ export function sourceFrameOf(traced: Traced, frame: number): number {
 /** The crossing frame at which the traced shot first shows a source frame. */
 export function crossingFrameIn({ document, layer, shot }: Traced, source: number): number {
   const { rateNum, rateDen } = document.crossing;
-  return crossingFrameOf(source, layer, { num: rateNum, den: rateDen }, shot.rate);
+  return crossingFrameOf(source, layer, { num: rateNum, den: rateDen }, shot);
 }
 
 /** From the traced shot's pixels to the crossing's at a crossing frame. */

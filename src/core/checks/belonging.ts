@@ -3,7 +3,7 @@ import { type CrossingDocument, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
 import { layerMotion, type LayerMotion } from '../motion/layer-motion';
 import { largestZoom, steadying } from '../motion/steady';
-import { crossingFrameOf, sourceFrameAt, withSpeed } from '../time/time-map';
+import { crossingFrameOf, offsetShowing, sourceFrameAt, withSpeed } from '../time/time-map';
 
 /** What a check has to say, with a way to mend it where there is one. */
 export interface Finding {
@@ -150,15 +150,17 @@ function lengthFindings(document: CrossingDocument, { layer, shot, name }: Side,
   const [first, last] = shownRange(layer, shot);
   const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
   const fixes: Finding['fixes'] = [];
-  const entry = layer.reverse ? last : first;
+  const entry = offsetShowing(layer.reverse ? last : first, layer, shot);
   const shown = crossingFrameOf(
     layer.reverse ? first - 1 : last + 1,
     { ...layer, offset: entry, holdFrom: null },
     rate,
-    shot.rate,
+    shot,
   );
   if (shown >= end - from + 1) {
-    const offset = sourceFrameAt(-from, { ...layer, offset: entry, holdFrom: null }, rate, shot.rate);
+    const offset = sourceFrameAt(-from, { ...layer, offset: entry, holdFrom: null }, rate, {
+      rate: shot.rate,
+    });
     fixes.push({ label: `Slip it to begin at ${from}`, layerId: layer.id, settings: { offset } });
   }
   if (missing(end) && !missing(from))

@@ -15,7 +15,7 @@ export function proposeEdge(document: CrossingDocument, layer: LayerRow, shot: S
   if (!crosser) return null;
   const { rateNum, rateDen, length } = document.crossing;
   const at = (source: number) =>
-    crossingFrameOf(source, { ...layer, holdFrom: null }, { num: rateNum, den: rateDen }, shot.rate);
+    crossingFrameOf(source, { ...layer, holdFrom: null }, { num: rateNum, den: rateDen }, shot);
   const within = (frame: number) => Math.min(length - 1, Math.max(0, frame));
   const [opens, closes] = [at(crosser.opens), at(crosser.closes)].sort((a, b) => a - b);
   if (closes < 0 || opens > length - 1) return null;

@@ -93,7 +93,7 @@ export function layerSourceFrame(
   frame: number,
 ): number {
   const { rateNum, rateDen } = document.crossing;
-  return sourceFrameAt(frame, layer, { num: rateNum, den: rateDen }, shot.rate);
+  return sourceFrameAt(frame, layer, { num: rateNum, den: rateDen }, shot);
 }
 
 /** First and last source frame that a layer can show. */

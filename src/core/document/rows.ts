@@ -14,6 +14,8 @@ export interface Shot {
   rotation: 0 | 90 | 180 | 270;
   rate: Rate;
   frameCount: number;
+  /** Where frames come unevenly: when each comes on, whole µs since the first, ascending; else null or left out. */
+  frameTimes?: readonly number[] | null;
   colour: VideoColour;
   /** The shot's own movement, once measured; null before. */
   motion: ShotMotion | null;

@@ -1,14 +1,16 @@
 import { MatteSums } from './mean';
 import { blockShift, blocksPerRow } from './runs';
 import { type MatteScratch } from './scratch';
+import { crossedPixels } from './self-crossing';
 
 /**
  * Exact area coverage of a polygon, as alpha 0 to 255.
  *
  * Each edge adds, to the pixels it passes, the signed area between it and the right border; a running sum along
  * the row then gives every pixel's winding-weighted area (the accumulation-buffer method of font rasterisers,
- * after Catmull 1978 and Levien 2016). Where the polygon winds more than once the sum is cut at one. Runs of
- * pixels that no edge passes are filled.
+ * after Catmull 1978 and Levien 2016). Where the polygon winds more than once the sum is cut at one; where it crosses
+ * itself, the pixels that several edges pass are measured apart, by the non-zero rule. Runs of pixels that no edge
+ * passes are filled.
  *
  * @param polygon x, y … in pixels, closed by itself; may lie outside.
  * @param target width·height bytes, written whole; or sums that the matte is added to.
@@ -30,6 +32,7 @@ export function coverage(
   const out = target instanceof MatteSums ? scratch.row : target;
   const stride = width + 2;
   const blocks = blocksPerRow(stride);
+  const crossed = crossedPixels(polygon, width, height);
   for (let y = 0; y < height; y++) {
     const at = sums ? 0 : y * width;
     let sum = 0;
@@ -52,7 +55,7 @@ export function coverage(
       for (let x = x0; x < end; x++) {
         sum += area[row + x];
         area[row + x] = 0;
-        if (x < width) out[at + x] = alphaOf(sum);
+        if (x < width) out[at + x] = crossed?.get(y * width + x) ?? alphaOf(sum);
       }
       if (x0 < width) sums?.addRun(y, block, scratch.rowWords);
     }

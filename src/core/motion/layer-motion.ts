@@ -45,7 +45,7 @@ export function layerMotion(
   const rate = { num: crossing.rateNum, den: crossing.rateDen };
   // Between source frames too, so that a slowed shot does not seem to stop at every frame shown twice.
   const at = (path: Float64Array, frame: number) => {
-    const position = Math.min(path.length - 1, Math.max(0, sourcePositionAt(frame, layer, rate, shot.rate)));
+    const position = Math.min(path.length - 1, Math.max(0, sourcePositionAt(frame, layer, rate, shot)));
     const k = Math.min(path.length - 2, Math.floor(position));
     return k < 0 ? path[0] : path[k] + (path[k + 1] - path[k]) * (position - k);
   };

@@ -22,6 +22,11 @@ export function frameOfTimestamp(index: FrameIndex, timestamp: number): number {
   return timestamp - timestamps[after - 1] <= timestamps[after] - timestamp ? after - 1 : after;
 }
 
+/** When each frame comes on, in whole microseconds since the first. @param timestamps seconds, ascending. */
+export function frameTimesOf(timestamps: Float64Array): number[] {
+  return Array.from(timestamps, (timestamp) => Math.round((timestamp - timestamps[0]) * 1e6));
+}
+
 /** The last frame at or before `frame` at which decoding can begin; 0 when none is named. */
 export function keyFrameFor(index: FrameIndex, frame: number): number {
   const { keyFrames } = index;

@@ -1,5 +1,12 @@
 import { frameOfTimestamp, keyFrameFor } from './frame-index';
-import { crossingFrameOf, plainTime, sourceFrameAt, type TimeMap, withSpeed } from './time-map';
+import {
+  crossingFrameOf,
+  offsetShowing,
+  plainTime,
+  sourceFrameAt,
+  type TimeMap,
+  withSpeed,
+} from './time-map';
 
 const at12 = { ...plainTime, offset: 12 };
 
@@ -14,15 +21,15 @@ test('rates convert without drift: the crossing frame of a source frame shows it
     [film, pal],
   ]) {
     for (let frame = -40; frame < 4000; frame += 7) {
-      const source = sourceFrameAt(frame, at12, crossing, shot);
+      const source = sourceFrameAt(frame, at12, crossing, { rate: shot });
       // Independent of the implementation: the time of the source frame's start is not after the crossing
       // frame's start, and that of the next one is.
       const t = frame * crossing.den * shot.num;
       expect((source - 12) * crossing.num * shot.den).toBeLessThanOrEqual(t);
       expect((source - 11) * crossing.num * shot.den).toBeGreaterThan(t);
-      const first = crossingFrameOf(source, at12, crossing, shot);
-      expect(sourceFrameAt(first, at12, crossing, shot)).toBeGreaterThanOrEqual(source);
-      expect(sourceFrameAt(first - 1, at12, crossing, shot)).toBeLessThan(source);
+      const first = crossingFrameOf(source, at12, crossing, { rate: shot });
+      expect(sourceFrameAt(first, at12, crossing, { rate: shot })).toBeGreaterThanOrEqual(source);
+      expect(sourceFrameAt(first - 1, at12, crossing, { rate: shot })).toBeLessThan(source);
     }
   }
 });
@@ -30,24 +37,24 @@ test('rates convert without drift: the crossing frame of a source frame shows it
 test('speed, reverse and freeze are whole frame numbers, and a change of speed keeps the frame in view', () => {
   const pal = { num: 25, den: 1 };
   const numbers = (map: Partial<TimeMap>, count = 7) =>
-    Array.from({ length: count }, (_, f) => sourceFrameAt(f, { ...plainTime, ...map }, pal, pal));
+    Array.from({ length: count }, (_, f) => sourceFrameAt(f, { ...plainTime, ...map }, pal, { rate: pal }));
   expect(numbers({ speed: 200 })).toEqual([0, 2, 4, 6, 8, 10, 12]);
   expect(numbers({ speed: 25 })).toEqual([0, 0, 0, 0, 1, 1, 1]);
   // A third of a percent's rounding adds up: 340 % of 25 frames is 85.
-  expect(sourceFrameAt(25, { ...plainTime, speed: 340 }, pal, pal)).toBe(85);
+  expect(sourceFrameAt(25, { ...plainTime, speed: 340 }, pal, { rate: pal })).toBe(85);
   expect(numbers({ offset: 9, reverse: true })).toEqual([9, 8, 7, 6, 5, 4, 3]);
   expect(numbers({ offset: 9, reverse: true, holdFrom: 6 })).toEqual([9, 8, 7, 6, 6, 6, 6]);
   expect(numbers({ offset: 5, holdFrom: 7 })).toEqual([5, 6, 7, 7, 7, 7, 7]);
   for (const speed of [25, 33.33, 50, 100, 150, 340, 800]) {
     for (const reverse of [false, true]) {
       const map = withSpeed({ ...plainTime, offset: 40 }, { speed, reverse }, 23, pal, pal);
-      expect(sourceFrameAt(23, map, pal, pal)).toBe(63);
+      expect(sourceFrameAt(23, map, pal, { rate: pal })).toBe(63);
       for (let source = -50; source < 200; source += 3) {
-        const first = crossingFrameOf(source, map, pal, pal);
+        const first = crossingFrameOf(source, map, pal, { rate: pal });
         const past = (frame: number) =>
           reverse
-            ? sourceFrameAt(frame, map, pal, pal) <= source
-            : sourceFrameAt(frame, map, pal, pal) >= source;
+            ? sourceFrameAt(frame, map, pal, { rate: pal }) <= source
+            : sourceFrameAt(frame, map, pal, { rate: pal }) >= source;
         expect([past(first), past(first - 1)]).toEqual([true, false]);
       }
     }
@@ -58,7 +65,9 @@ test('speed, reverse and freeze are whole frame numbers, and a change of speed k
     { num: 60000, den: 1001 },
   ];
   const exact = (99_999n * 60000n * 79999n) / (24000n * 10000n);
-  expect(sourceFrameAt(99_999, { ...plainTime, speed: 799.99 }, crossing, shot)).toBe(Number(exact));
+  expect(sourceFrameAt(99_999, { ...plainTime, speed: 799.99 }, crossing, { rate: shot })).toBe(
+    Number(exact),
+  );
 });
 
 test('a timestamp rounded to microseconds finds its frame, also at a variable rate', () => {
@@ -68,4 +77,52 @@ test('a timestamp rounded to microseconds finds its frame, also at a variable ra
     expect(frameOfTimestamp(index, Math.round(seconds * 1e6) / 1e6)).toBe(n),
   );
   expect([0, 47, 48, 199].map((n) => keyFrameFor(index, n))).toEqual([0, 0, 48, 96]);
+});
+
+test('uneven frames: the one on screen at the moment, forwards and backwards, exactly', () => {
+  const pal = { num: 25, den: 1 };
+  const ntsc = { num: 30000, den: 1001 };
+  // Steps of 5 to 75 ms, a pause of 1.5 s, and the mean rate that a file with them would have.
+  const steps = Array.from({ length: 120 }, (_, k) =>
+    k === 40 ? 1_500_000 : 5000 + ((k * 7919) % 71) * 1000,
+  );
+  const frameTimes = steps.reduce<number[]>((times, step) => [...times, times[times.length - 1] + step], [0]);
+  const end = frameTimes[120];
+  const rate = { num: 120_000_000, den: end };
+  const shot = { rate, frameTimes };
+  for (const crossing of [pal, ntsc]) {
+    for (const speed of [50, 100, 340]) {
+      for (let n = 0; n < 140; n++) {
+        // Times in units of 1 / (num · 100) µs are whole.
+        const unit = BigInt(crossing.num) * 100n;
+        const moment = BigInt(n) * BigInt(crossing.den) * 1_000_000n * BigInt(speed);
+        const on = frameTimes.findLastIndex((time) => BigInt(time - 600) * unit <= moment);
+        const forwards = { ...plainTime, speed };
+        if (moment < BigInt(end) * unit) expect(sourceFrameAt(n, forwards, crossing, shot)).toBe(on);
+        // Backwards from the last frame: the clip turned about, frames lying from their ends to their beginnings.
+        const lastEnd = BigInt(end) + BigInt(Math.round(end / 120));
+        const left = lastEnd * unit - moment;
+        const from = frameTimes.findLastIndex((time) => BigInt(time + 600) * unit <= left);
+        const backwards = { ...plainTime, speed, reverse: true, offset: 120 };
+        if (left > BigInt(frameTimes[1]) * unit)
+          expect(Math.abs(sourceFrameAt(n, backwards, crossing, shot) - from)).toBe(0);
+      }
+      for (const reverse of [false, true]) {
+        const map = { ...plainTime, speed, reverse, offset: reverse ? 120 : 0 };
+        for (let source = 0; source <= 120; source++) {
+          const first = crossingFrameOf(source, map, crossing, shot);
+          const past = (frame: number) =>
+            reverse
+              ? sourceFrameAt(frame, map, crossing, shot) <= source
+              : sourceFrameAt(frame, map, crossing, shot) >= source;
+          expect([past(first), past(first - 1)]).toEqual([true, false]);
+        }
+      }
+    }
+  }
+  // A frame that stays on as long as the mean can be brought to the crossing's first.
+  for (const source of [0, 40, 41]) {
+    const offset = offsetShowing(source, plainTime, shot);
+    expect(Math.abs(sourceFrameAt(0, { ...plainTime, offset }, pal, shot) - source)).toBeLessThanOrEqual(1);
+  }
 });

@@ -2,7 +2,10 @@ import type { Rate } from './rate';
 
 /** How a layer's source frames follow the crossing's frames. */
 export interface TimeMap {
-  /** The source frame shown at crossing frame 0; may lie outside the shot. */
+  /**
+   * The source frame shown at crossing frame 0; may lie outside the shot. Where frames come unevenly it counts frames
+   * of the mean rate, so that slipping by one is always as long.
+   */
   offset: number;
   /** Percent of the shot's own speed, 25 to 800, to two decimals. */
   speed: number;
@@ -15,41 +18,149 @@ export interface TimeMap {
 /** The shot at its own speed from its first frame. */
 export const plainTime: TimeMap = { offset: 0, speed: 100, reverse: false, holdFrom: null };
 
+/** What a time map needs to know of a shot. */
+export interface ShotClock {
+  /** Its own rate; the mean one where its frames come unevenly. */
+  rate: Rate;
+  /**
+   * Where frames come unevenly: when each comes on, in whole microseconds since the first, ascending. Null or left
+   * out where they come evenly at the rate.
+   */
+  frameTimes?: readonly number[] | null;
+}
+
 /**
  * The source frame that a layer shows at a crossing frame: the one under way at the crossing frame's start, at the
- * layer's speed and between the two rates. Whole numbers throughout, so that no frame is shown twice or skipped by
- * rounding.
+ * layer's speed and between the two rates; where frames come unevenly, the one on screen at that moment by their
+ * times. Whole numbers throughout, so that no frame is shown twice or skipped by rounding.
  *
  * @returns a frame number that may lie before 0 or past the shot's end: there the layer has no picture.
  */
-export function sourceFrameAt(crossingFrame: number, map: TimeMap, crossing: Rate, shot: Rate): number {
-  const [num, den] = ratio(map, crossing, shot);
-  const run = divideDown(crossingFrame, num, den);
+export function sourceFrameAt(crossingFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
+  const [num, den] = ratio(map, crossing, shot.rate);
   const { offset, reverse, holdFrom } = map;
-  const frame = reverse ? offset - run : offset + run;
+  let frame: number;
+  if (shot.frameTimes && shot.frameTimes.length > 1) {
+    // Backwards, a frame is entered at its end: the moment counts from the end of the one at the offset.
+    const start = reverse ? offset + 1 : offset;
+    const ticks = BigInt(start) * BigInt(den) + (reverse ? -1n : 1n) * BigInt(crossingFrame) * BigInt(num);
+    frame = frameOnAt(ticks, BigInt(den), shot.rate, shot.frameTimes, reverse);
+  } else {
+    const run = divideDown(crossingFrame, num, den);
+    frame = reverse ? offset - run : offset + run;
+  }
   if (holdFrom === null) return frame;
   return reverse ? Math.max(frame, holdFrom) : Math.min(frame, holdFrom);
 }
 
 /** Where a crossing frame lies in the shot, in source frames and parts of them; held frames are not regarded. */
-export function sourcePositionAt(crossingFrame: number, map: TimeMap, crossing: Rate, shot: Rate): number {
-  const [num, den] = ratio(map, crossing, shot);
+export function sourcePositionAt(
+  crossingFrame: number,
+  map: TimeMap,
+  crossing: Rate,
+  shot: ShotClock,
+): number {
+  const [num, den] = ratio(map, crossing, shot.rate);
   const run = (crossingFrame * num) / den;
-  return map.reverse ? map.offset - run : map.offset + run;
+  const { frameTimes } = shot;
+  if (!frameTimes || frameTimes.length < 2) return map.reverse ? map.offset - run : map.offset + run;
+  const moment = (map.reverse ? map.offset + 1 - run : map.offset + run) * tickLength(shot.rate);
+  const frame = sourceFrameAt(crossingFrame, { ...map, holdFrom: null }, crossing, shot);
+  const [from, to] = [frame, frame + 1].map((n) => timeOf(n, shot.rate, frameTimes));
+  const part = Math.min(1, Math.max(0, (moment - from) / (to - from)));
+  return map.reverse ? frame - (1 - part) : frame + part;
 }
 
 /**
  * The first crossing frame at which the layer shows `sourceFrame` or has run past it; the inverse of
  * {@link sourceFrameAt}. Where the frame lies behind the held one, the frame at which it would have come.
  */
-export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: Rate): number {
-  const [num, den] = ratio(map, crossing, shot);
-  const run = map.reverse ? map.offset - sourceFrame : sourceFrame - map.offset;
-  return -divideDown(-run, den, num);
+export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
+  const [num, den] = ratio(map, crossing, shot.rate);
+  const { frameTimes, rate } = shot;
+  if (!frameTimes || frameTimes.length < 2) {
+    const run = map.reverse ? map.offset - sourceFrame : sourceFrame - map.offset;
+    return -divideDown(-run, den, num);
+  }
+  // Microseconds times the rate's numerator are whole, and so are the ticks that the offset counts.
+  const scale = (microseconds: number) => BigInt(microseconds) * BigInt(rate.num);
+  const ticks = (count: number) => BigInt(count) * BigInt(rate.den) * second;
+  const perFrame = BigInt(num) * BigInt(rate.den) * second;
+  if (!map.reverse) {
+    const wait = scale(timeOf(sourceFrame, rate, frameTimes) - tolerance) - ticks(map.offset);
+    return Number(-floorOf(-wait * BigInt(den), perFrame));
+  }
+  const wait = ticks(map.offset + 1) - scale(timeOf(sourceFrame + 1, rate, frameTimes) + tolerance);
+  return Number(floorOf(wait * BigInt(den), perFrame)) + 1;
+}
+
+/**
+ * The offset with which `sourceFrame` is on screen at crossing frame 0; where frames come unevenly, the nearest there
+ * is, as offsets count the shot's mean frames.
+ */
+export function offsetShowing(sourceFrame: number, map: TimeMap, { rate, frameTimes }: ShotClock): number {
+  if (!frameTimes || frameTimes.length < 2) return sourceFrame;
+  const time = timeOf(map.reverse ? sourceFrame + 1 : sourceFrame, rate, frameTimes);
+  const ticks = time / tickLength(rate);
+  const slack = tolerance / tickLength(rate);
+  return map.reverse ? Math.floor(ticks + slack) - 1 : Math.ceil(ticks - slack);
+}
+
+const second = 1_000_000n;
+/**
+ * Microseconds by which a frame's time may be off: containers round to the millisecond (Matroska's usual timestamp
+ * scale, RFC 9559 §11.1), decoders to the microsecond.
+ */
+const tolerance = 600;
+
+/** Length of a frame at the mean rate, µs. */
+const tickLength = ({ num, den }: Rate) => (den * 1e6) / num;
+
+/** When a frame comes on, µs since the first, whole; beyond the shot's ends at its mean rate. */
+function timeOf(frame: number, rate: Rate, times: readonly number[]): number {
+  const last = times.length - 1;
+  if (frame < 0) return Math.round(frame * tickLength(rate));
+  return frame <= last ? times[frame] : times[last] + Math.round((frame - last) * tickLength(rate));
+}
+
+/**
+ * The frame on screen at `ticks / per` mean frames since the first came on. Backwards, a frame is on from its end
+ * (not before it) down to its beginning.
+ */
+function frameOnAt(
+  ticks: bigint,
+  per: bigint,
+  rate: Rate,
+  times: readonly number[],
+  backwards: boolean,
+): number {
+  const moment = Number(floorOf(ticks * BigInt(rate.den) * second, per * BigInt(rate.num)));
+  const latest = backwards ? moment - tolerance : moment + tolerance;
+  const tick = tickLength(rate);
+  const last = times.length - 1;
+  const end = times[last] + tick;
+  if (latest < 0) return backwards ? Math.ceil(latest / tick) - 1 : Math.floor(latest / tick);
+  if (latest >= end) return last + 1 + Math.floor((latest - end) / tick);
+  let low = 0;
+  let high = last;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (times[middle] <= latest) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+/** ⌊a / b⌋ for b > 0. */
+function floorOf(a: bigint, b: bigint): bigint {
+  const quotient = a / b;
+  return a % b < 0n ? quotient - 1n : quotient;
 }
 
 /**
  * The same map with another speed or direction, so that `crossingFrame` goes on showing what it showed.
+ *
+ * @param shot its rate; offsets count frames of the mean rate also where frames come unevenly.
  */
 export function withSpeed(
   map: TimeMap,
@@ -58,12 +169,12 @@ export function withSpeed(
   crossing: Rate,
   shot: Rate,
 ): TimeMap {
-  const shown = sourceFrameAt(crossingFrame, { ...map, holdFrom: null }, crossing, shot);
+  const shown = sourceFrameAt(crossingFrame, { ...map, holdFrom: null }, crossing, { rate: shot });
   const changed = { ...map, ...change, offset: 0, holdFrom: null };
   return {
     ...map,
     ...change,
-    offset: shown - sourceFrameAt(crossingFrame, changed, crossing, shot),
+    offset: shown - sourceFrameAt(crossingFrame, changed, crossing, { rate: shot }),
   };
 }
 
@@ -86,7 +197,5 @@ function reduced(num: number, den: number): [number, number] {
 function divideDown(n: number, num: number, den: number): number {
   const product = n * num;
   if (Number.isSafeInteger(product)) return Math.floor(product / den);
-  const [big, by] = [BigInt(n) * BigInt(num), BigInt(den)];
-  const quotient = big / by;
-  return Number(big % by < 0n ? quotient - 1n : quotient);
+  return Number(floorOf(BigInt(n) * BigInt(num), BigInt(den)));
 }

@@ -8,6 +8,7 @@ import { useSnackbar } from '@/interface/messages';
 import { layersInOrder, playedRange } from '@/core/document/document';
 import { shownRange } from '@/core/compose/scene';
 import type { LayerRow } from '@/core/document/rows';
+import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
 import { formatRate } from '@/core/time/rate';
 import { RoleMark } from '@/interface/RoleMark';
 import { useDocument } from '../document-store';
@@ -110,19 +111,24 @@ function TimeOf({ layer }: { layer: LayerRow }) {
   if (!shot) return null;
   const [first, last] = shownRange(layer, shot);
   const otherRate = shot.rate.num * rateDen !== rateNum * shot.rate.den;
+  const crossingRate = { num: rateNum, den: rateDen };
   return (
     <>
       <Box sx={{ fontSize: 13 }}>
         <b>{shot.name}</b>: frames {first} to {last}
-        {otherRate && `, ${formatRate(shot.rate)} fps shown at ${formatRate({ num: rateNum, den: rateDen })}`}
+        {otherRate && `, ${formatRate(shot.rate)} fps shown at ${formatRate(crossingRate)}`}
+        {shot.frameTimes &&
+          '. Its frames come unevenly: each is shown at its own time, some twice (=), some not at all (dotted line in the sheet).'}
       </Box>
       <NumberField
         label="Its frame at crossing frame 0"
-        value={layer.offset}
+        value={sourceFrameAt(0, { ...layer, holdFrom: null }, crossingRate, shot)}
         low={-100000}
         high={100000}
         whole
-        onChange={(offset) => changeLayer(`Slip the ${layerName(layer)}`, layer, { offset })}
+        onChange={(source) =>
+          changeLayer(`Slip the ${layerName(layer)}`, layer, { offset: offsetShowing(source, layer, shot) })
+        }
       />
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.5 }}>
         {[-10, -1, 1, 10].map((by) => (
