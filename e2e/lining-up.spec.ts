@@ -187,8 +187,7 @@ test('plans lay out their layers: an opening with a loop, a bridge with both edg
     ['Passing shot', 'Trolley with crates'],
     ['Incoming shot', 'Lily pond, night'],
   ]) {
-    await page.getByLabel(label).click();
-    await page.getByRole('option', { name: shot }).click();
+    await page.getByRole('radiogroup', { name: label }).getByRole('radio', { name: shot }).click();
   }
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d/, { timeout: 30_000 });

@@ -211,6 +211,7 @@ test('halving fills the longest gaps, thinning out takes what is not needed, and
   const frames = async () =>
     Object.values((await storedCrossing(page, id)).document.poses)[0].map(({ frame }) => frame);
   expect(await frames()).toEqual([20, 22, 24, 26, 28]);
+  await page.getByText('More for its poses').click();
   await page.getByRole('button', { name: 'Thin out' }).click();
   await expect(page.getByText(/1 pose is gone|2 poses are gone/)).toBeVisible();
   await saved(page);

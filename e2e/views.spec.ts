@@ -57,10 +57,10 @@ test('a stranger starts: the shelf shows the wipe, a new crossing is made, nothi
   await page.goto('/');
   await expect(page.getByRole('img', { name: 'Middle frame of the result' }).first()).toBeVisible();
   await page.getByRole('button', { name: 'New crossing' }).click();
-  await page.getByLabel('Outgoing shot').click();
-  await page.getByRole('option', { name: 'Gardener with barrow' }).click();
-  await page.getByLabel('Incoming shot').click();
-  await page.getByRole('option', { name: 'Lily pond, night' }).click();
+  const choose = (role: string, shot: string) =>
+    page.getByRole('radiogroup', { name: role }).getByRole('radio', { name: shot }).click();
+  await choose('Outgoing shot', 'Gardener with barrow');
+  await choose('Incoming shot', 'Lily pond, night');
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', '48', { timeout: 30_000 });
   await expect(page.getByText('Draw the first outline')).toBeVisible();

@@ -46,7 +46,8 @@ export function ExportsView() {
             color: 'text.secondary',
           }}
         >
-          Nothing exported yet. Open a crossing and choose its step Export.
+          Nothing exported yet. Open a crossing from the <Link href="/">shelf</Link> and choose its step
+          Export.
         </Box>
       )}
       {exports && exports.length > 0 && (

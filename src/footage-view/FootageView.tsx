@@ -99,7 +99,11 @@ export function FootageView({ limit }: { limit: number }) {
         <Uploads />
         <Jobs arrivals={arrivals} onDone={load} />
         {pending}
-        {shots?.length === 0 && <Box sx={{ color: 'text.secondary' }}>Nothing here yet.</Box>}
+        {shots?.length === 0 && (
+          <Box sx={{ color: 'text.secondary' }}>
+            Nothing here yet. Choose files, or drop them anywhere on this page.
+          </Box>
+        )}
         {shots && <ShotCards shots={shots} onChanged={load} />}
       </Box>
     </Page>

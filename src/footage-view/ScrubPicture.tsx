@@ -2,12 +2,11 @@
 
 import Box from '@mui/material/Box';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { call } from '@/interface/api';
-import { withPosters } from '@/interface/posters';
+import { knownPicture, pictureOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { mono } from '@/interface/theme';
 import type { FramePicture } from '@/render/posters.worker';
-import type { ShotListing, ShotMedia } from '@/wire/answers';
+import type { ShotListing } from '@/wire/answers';
 
 const pictureHeight = 146;
 /** Places along the picture that the pointer can stop at. */
@@ -18,31 +17,17 @@ export function ScrubPicture({ shot }: { shot: ShotListing }) {
   const middle = Math.floor(shot.frameCount / 2);
   const [wanted, setWanted] = useState(middle);
   const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
-  const media = useRef<Promise<ShotMedia> | null>(null);
-  const pictures = useRef(new Map<number, FramePicture>());
   const newest = useRef(wanted);
   useEffect(() => {
     newest.current = wanted;
-    const known = pictures.current.get(wanted);
+    const known = knownPicture(shot.id, wanted, pictureHeight);
     if (known) return setShown({ ...known, frame: wanted });
-    media.current ??= call<ShotMedia>(`/api/shots/${shot.id}`);
     let here = true;
-    const draw = async () => {
-      const opened = await media.current!;
-      return withPosters(async (service) => {
-        // The pointer may have gone on while others had their turn.
-        if (newest.current !== wanted) return null;
-        return service.frame(opened, wanted, pictureHeight);
-      });
-    };
-    draw().then(
-      (picture) => {
-        if (picture) pictures.current.set(wanted, picture);
-        if (picture && here) setShown({ ...picture, frame: wanted });
-      },
-      () => {
-        media.current = null;
-      },
+    // The pointer may have gone on while others had their turn.
+    pictureOf(shot.id, wanted, pictureHeight, () => here && newest.current === wanted).then(
+      (picture) => picture && here && setShown({ ...picture, frame: wanted }),
+      // A shot that cannot be read keeps its empty field; its card says why.
+      () => {},
     );
     return () => {
       here = false;
@@ -65,7 +50,12 @@ export function ScrubPicture({ shot }: { shot: ShotListing }) {
         height={pictureHeight}
         rgba={shown?.rgba ?? null}
         label={`Frame ${shown?.frame ?? middle} of ${shot.name}`}
-        style={{ width: '100%', aspectRatio: '16 / 9', objectFit: 'contain', backgroundColor: '#222' }}
+        style={{
+          width: '100%',
+          aspectRatio: '16 / 9',
+          objectFit: 'contain',
+          backgroundColor: shown ? '#222' : undefined,
+        }}
       />
       {wanted !== middle && (
         <>

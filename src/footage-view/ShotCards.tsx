@@ -25,7 +25,9 @@ export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChange
       {shots.map((shot) => (
         <ShotCard key={shot.id} shot={shot} onChanged={onChanged} onBegin={() => setBegun(shot.id)} />
       ))}
-      {begun && <NewCrossing shots={shots} first={begun} onClose={() => setBegun(null)} />}
+      {begun && (
+        <NewCrossing shots={shots} first={begun} onArrived={onChanged} onClose={() => setBegun(null)} />
+      )}
     </Box>
   );
 }

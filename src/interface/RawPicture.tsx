@@ -2,7 +2,7 @@
 
 import { type CSSProperties, useEffect, useRef } from 'react';
 
-/** Pixels as an element; a grey field until there are any. */
+/** Pixels as an element; until there are any a field that breathes, to say that they are coming. */
 export function RawPicture({
   width,
   height,
@@ -27,7 +27,9 @@ export function RawPicture({
       height={height}
       role="img"
       aria-label={label}
-      style={{ display: 'block', background: 'rgba(128,128,128,.25)', ...style }}
+      aria-busy={!rgba}
+      className={rgba ? undefined : 'kiv-coming'}
+      style={{ display: 'block', ...style }}
     />
   );
 }

@@ -96,6 +96,14 @@ export const FoldRightIcon = drawn(
     <path d="M13 3.500v13M7 7.500 9.500 10 7 12.500" />
   </>,
 );
+export const NarrowIcon = drawn(
+  'NarrowIcon',
+  <path d="M2.500 10h5M5.500 7l3 3-3 3M17.500 10h-5M14.500 7l-3 3 3 3" />,
+);
+export const WidenIcon = drawn(
+  'WidenIcon',
+  <path d="M8.500 10h-6M5.500 7l-3 3 3 3M11.500 10h6M14.500 7l3 3-3 3" />,
+);
 export const TickIcon = drawn('TickIcon', <path d="m4 10.500 4 4 8-9" strokeWidth={2.2} />);
 export const OpenMarkIcon = drawn(
   'OpenMarkIcon',

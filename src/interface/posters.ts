@@ -1,15 +1,70 @@
 import * as Comlink from 'comlink';
-import type { PosterService } from '@/render/posters.worker';
+import type { FramePicture, PosterService } from '@/render/posters.worker';
+import type { ShotMedia } from '@/wire/answers';
+import { call } from './api';
 
 let service: Comlink.Remote<PosterService> | null = null;
-let turn: Promise<unknown> = Promise.resolve();
+const waiting: (() => Promise<void>)[] = [];
+let busy = false;
 
-/** Calls the worker that draws small pictures, one call at a time, so that a full shelf does not decode all at once. */
+async function workThrough() {
+  if (busy) return;
+  busy = true;
+  // What was asked for last is what is looked at now.
+  for (let next = waiting.pop(); next; next = waiting.pop()) await next();
+  busy = false;
+}
+
+/**
+ * Calls the worker that draws small pictures, one call at a time and the newest first, so that a full shelf does not
+ * decode all at once and what has just come into view does not wait for it.
+ */
 export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) => Promise<T>): Promise<T> {
   service ??= Comlink.wrap<PosterService>(
     new Worker(new URL('../render/posters.worker.ts', import.meta.url), { type: 'module' }),
   );
-  const mine = turn.then(() => work(service!));
-  turn = mine.catch(() => {});
-  return mine;
+  return new Promise<T>((resolve, reject) => {
+    waiting.push(() => work(service!).then(resolve, reject));
+    void workThrough();
+  });
+}
+
+/** Most small pictures of shots that are kept; at 150 kB each. */
+const mostPictures = 160;
+const pictures = new Map<string, FramePicture>();
+const media = new Map<string, Promise<ShotMedia>>();
+const nameOf = (shotId: string, frame: number, height: number) => `${shotId} ${frame} ${height}`;
+
+/** A shot's frame, small, where it has been drawn already. */
+export function knownPicture(shotId: string, frame: number, height: number): FramePicture | null {
+  return pictures.get(nameOf(shotId, frame, height)) ?? null;
+}
+
+/**
+ * Draws a shot's frame small and keeps it.
+ *
+ * @param height px.
+ * @param wanted asked when its turn comes; false gives it up, and null is returned.
+ */
+export async function pictureOf(
+  shotId: string,
+  frame: number,
+  height: number,
+  wanted: () => boolean,
+): Promise<FramePicture | null> {
+  let opened = media.get(shotId);
+  if (!opened) {
+    opened = call<ShotMedia>(`/api/shots/${shotId}`);
+    media.set(shotId, opened);
+    opened.catch(() => media.delete(shotId));
+  }
+  const shot = await opened;
+  return withPosters(async (drawing) => {
+    const known = knownPicture(shotId, frame, height);
+    if (known || !wanted()) return known;
+    const picture = await drawing.frame(shot, frame, height);
+    pictures.set(nameOf(shotId, frame, height), picture);
+    if (pictures.size > mostPictures) pictures.delete(pictures.keys().next().value!);
+    return picture;
+  });
 }

@@ -90,6 +90,13 @@ export function kivTheme(look: Look): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           body: { overflow: 'hidden', height: '100vh' },
+          // Where a picture is on its way.
+          '@keyframes kiv-breathe': { '50%': { opacity: 0.45 } },
+          '.kiv-coming': {
+            background: 'rgba(128,128,128,.3)',
+            animation: 'kiv-breathe 1.6s ease-in-out infinite',
+            '@media (prefers-reduced-motion: reduce)': { animation: 'none' },
+          },
           '*:focus-visible': { outline: `2px solid ${c.primary}`, outlineOffset: 1 },
         },
       },

@@ -19,10 +19,14 @@ import {
 } from '@/core/checks/fixes';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import { yuvToRgb } from '@/core/colour/matrix';
+import { otherSide, setOutline } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';
+import { type MovingSide, readMovingSide, sceneShift } from '@/core/edge/moving-side';
 import { straighten } from '@/core/edge/strip';
+import { resizedLuma } from '@/core/motion/luma';
+import { uprightLuma } from '@/core/motion/upright';
 import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
 import { MatteScratch } from '@/core/matte/matte';
@@ -33,6 +37,10 @@ import { PictureEngine } from './engine';
 
 /** ms between two reports of how far a look has come. */
 const progressEvery = 400;
+
+/** Width in px at which the two sides of a line are compared, and the frames away at which, the likeliest first. */
+const sideWidth = 320;
+const sideFrames = [2, -2, 5, -5];
 
 /** What the checks tell the page. */
 export interface ChecksEvent {
@@ -153,6 +161,37 @@ export class Checks {
     return measureEdge(planes, shot, alpha, walk, place);
   }
 
+  /**
+   * Which side of a line drawn on a source frame the moving edge leaves behind, read from frames before and after;
+   * null where nothing about the line moves across it.
+   */
+  async movingSide(
+    shotId: string,
+    sourceFrame: number,
+    coordinates: readonly number[],
+  ): Promise<MovingSide | null> {
+    const shot = this.engine.shots[shotId];
+    if (!shot) return null;
+    const lumaAt = async (frame: number) => {
+      const { values, width, height } = uprightLuma(
+        await this.engine.picture({ shotId, sourceFrame: frame }),
+        shot.rotation,
+      );
+      return resizedLuma(values, width, height, sideWidth, Math.round((sideWidth * height) / width));
+    };
+    const here = await lumaAt(sourceFrame);
+    let unsure: MovingSide | null = null;
+    for (const by of sideFrames) {
+      const frame = sourceFrame + by;
+      if (frame < 0 || frame >= shot.frameCount) continue;
+      const scene = sceneShift(shot.motion, sourceFrame, frame);
+      const read = readMovingSide(here, await lumaAt(frame), by, shot, coordinates, scene);
+      if (read?.sure) return read;
+      unsure ??= read;
+    }
+    return unsure;
+  }
+
   /** Row changes that give the edge the picture's softness, at one frame or keyed at every pose. */
   async match(outlineId: string, frame: number, keyed: boolean): Promise<RowChange[]> {
     const outline = this.document.outlines[outlineId];
@@ -187,6 +226,8 @@ export class Checks {
         return pushOut(document, this.engine.shots, outline, finding.worst);
       case 'end in frame':
         return drawOut(document, outline, shot, meant);
+      case 'runs back':
+        return setOutline(document, outline.id, { sweptSide: otherSide(outline.sweptSide) });
       case 'jitters':
         return smoothAt(document, outline.id, (at) => at === source(finding.worst));
       case 'stands still':

@@ -8,34 +8,45 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { cutText, limits } from '@/core/document/limits';
 import { layoutOf, plans } from '@/core/document/plans';
 import type { Plan, Role } from '@/core/document/rows';
 import type { ShotListing } from '@/wire/answers';
 import { call, sentenceOf } from '@/interface/api';
-import { RoleMark } from '@/interface/RoleMark';
-import { roleName } from '@/interface/theme';
+import { stillRates } from '@/footage-view/rates';
+import { bringIn, useUploads } from '@/footage-view/uploads';
+import { Uploads } from '@/footage-view/Uploads';
 import { PlanDrawing } from './PlanDrawing';
+import { ShotChoice } from './ShotChoice';
 
-/** Choosing the plan and the shots of a new crossing. */
+/** Stills brought in here run at this rate, as Footage has it by default. */
+const stillRate = stillRates[2].rate;
+/** ms between two looks whether a file has been converted. */
+const lookAgain = 2000;
+
+/** Choosing the plan and the shots of a new crossing; files may be brought in right here. */
 export function NewCrossing({
   shots,
   first,
+  onArrived,
   onClose,
 }: {
+  /** The newest first. */
   shots: ShotListing[];
   /** A shot to begin with, as the outgoing one. */
   first?: string;
+  /** Told when a file has arrived, so that the shots are asked for again. */
+  onArrived(): void;
   onClose(): void;
 }) {
   const router = useRouter();
   const [plan, setPlan] = useState<Plan>('pass-by');
   const [name, setName] = useState('');
-  const begin = first ?? shots[0]?.id ?? '';
+  // Of the two brought in last the older goes, the newer comes: the order in which they were chosen.
+  const begin = first ?? (shots[1] ?? shots[0])?.id ?? '';
   const rest = shots.filter(({ id }) => id !== begin);
   const [chosen, setChosen] = useState<Record<Role, string>>({
     outgoing: begin,
@@ -44,6 +55,32 @@ export function NewCrossing({
   });
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  /** Roles that files on their way are meant for, in the order in which they arrive. */
+  const [awaited, setAwaited] = useState<Role[]>([]);
+  const known = useRef(new Set(shots.map(({ id }) => id)));
+  const uploads = useUploads((state) => state.uploads);
+  const converting = uploads.some(({ state }) => state === 'converting');
+  useEffect(() => {
+    const arrived = shots.filter(({ id }) => !known.current.has(id)).reverse();
+    if (arrived.length === 0) return;
+    arrived.forEach(({ id }) => known.current.add(id));
+    const taken = Object.fromEntries(
+      awaited.slice(0, arrived.length).map((role, k) => [role, arrived[k].id]),
+    );
+    setChosen((before) => ({ ...before, ...taken }));
+    setAwaited(awaited.slice(arrived.length));
+  }, [shots, awaited]);
+  useEffect(() => {
+    if (!converting || awaited.length === 0) return;
+    const timer = setInterval(onArrived, lookAgain);
+    return () => clearInterval(timer);
+  }, [converting, awaited.length, onArrived]);
+  const take = (files: File[], role: Role) => {
+    // Several files at once fill the roles from this one on.
+    const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
+    setAwaited((before) => [...before, ...order.slice(0, files.length)]);
+    void bringIn(files, stillRate, Infinity, onArrived);
+  };
   const layout = layoutOf(plan);
   const roles: Role[] = ['outgoing', ...(plan === 'bridge' ? (['passing'] as const) : []), 'incoming'];
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
@@ -53,7 +90,7 @@ export function NewCrossing({
     setBusy(true);
     try {
       const { id } = await call<{ id: string }>('/api/crossings', 'POST', {
-        name: name.trim() || suggested.slice(0, 120),
+        name: name.trim() || cutText(suggested, limits.name),
         plan,
         outgoingShotId: chosen.outgoing,
         incomingShotId: chosen.incoming,
@@ -69,69 +106,61 @@ export function NewCrossing({
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle>New crossing</DialogTitle>
-      <DialogContent sx={{ display: 'grid', gap: 2 }}>
-        {shots.length < 2 ? (
-          <Alert severity="info">
-            A crossing needs two shots. Bring them in under <Link href="/footage">Footage</Link> first.
-          </Alert>
-        ) : (
-          <>
-            <Box
-              role="radiogroup"
-              aria-label="Plan"
-              sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1 }}
-            >
-              {plans.map((each) => (
-                <PlanCard key={each.plan} plan={each.plan} chosen={each.plan === plan} onChoose={setPlan} />
-              ))}
-            </Box>
-            <Box sx={{ color: 'text.secondary' }}>{layout.says}</Box>
-            <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(${roles.length}, 1fr)`, gap: 2 }}>
-              {roles.map((role) => (
-                <Box key={role} sx={{ display: 'grid', gridTemplateColumns: '24px 1fr', gap: 1 }}>
-                  <Box sx={{ pt: 1.25 }}>
-                    <RoleMark role={role} />
-                  </Box>
-                  <TextField
-                    select
-                    label={`${roleName[role]} shot`}
-                    value={chosen[role]}
-                    onChange={(event) => setChosen({ ...chosen, [role]: event.target.value })}
-                    helperText={
-                      role === layout.traced
-                        ? 'The moving edge is in this one'
-                        : role === 'incoming'
-                          ? 'What is seen after it'
-                          : 'What is seen before it'
-                    }
-                    fullWidth
-                  >
-                    {shots.map((shot) => (
-                      <MenuItem key={shot.id} value={shot.id}>
-                        {shot.name}
-                      </MenuItem>
-                    ))}
-                  </TextField>
-                </Box>
-              ))}
-            </Box>
-            <TextField
-              label="Name"
-              value={name}
-              placeholder={suggested}
-              onChange={(event) => setName(event.target.value)}
-              slotProps={{ htmlInput: { maxLength: 120 }, inputLabel: { shrink: true } }}
-              fullWidth
+      <DialogContent
+        sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5 }}
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          if (event.dataTransfer.files.length > 0) take([...event.dataTransfer.files], roles[0]);
+        }}
+      >
+        <Box
+          role="radiogroup"
+          aria-label="Plan"
+          sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1 }}
+        >
+          {plans.map((each) => (
+            <PlanCard key={each.plan} plan={each.plan} chosen={each.plan === plan} onChoose={setPlan} />
+          ))}
+        </Box>
+        <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{layout.says}</Box>
+        <Box
+          sx={{ display: 'grid', gridTemplateColumns: `repeat(${roles.length}, minmax(0, 1fr))`, gap: 1.5 }}
+        >
+          {roles.map((role) => (
+            <ShotChoice
+              key={role}
+              role={role}
+              says={
+                role === layout.traced
+                  ? 'The moving edge is in this one'
+                  : role === 'incoming'
+                    ? 'What is seen after it'
+                    : 'What is seen before it'
+              }
+              shots={shots}
+              chosen={chosen[role]}
+              onChoose={(id) => setChosen({ ...chosen, [role]: id })}
+              onFiles={(files) => take(files, role)}
             />
-          </>
-        )}
+          ))}
+        </Box>
+        <Uploads />
+        <TextField
+          label="Name"
+          value={name}
+          placeholder={suggested}
+          onChange={(event) => setName(event.target.value)}
+          slotProps={{ htmlInput: { maxLength: limits.name }, inputLabel: { shrink: true } }}
+          fullWidth
+        />
         {failure && <Alert severity="error">{failure}</Alert>}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
         <Button
           variant="contained"
-          disabled={busy || shots.length < 2 || roles.some((role) => !chosen[role])}
+          disabled={busy || roles.some((role) => !chosen[role])}
           onClick={() => void create()}
         >
           Create

@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { Page } from '@/interface/Page';
@@ -17,10 +17,11 @@ export function Shelf() {
   const [creating, setCreating] = useState(false);
   const shots = footage.answer ?? [];
   // Deleting a crossing changes where its shots are used, renaming a shot what its crossings show.
-  const load = () => {
-    crossings.load();
-    footage.load();
-  };
+  const [loadCrossings, loadFootage] = [crossings.load, footage.load];
+  const load = useCallback(() => {
+    loadCrossings();
+    loadFootage();
+  }, [loadCrossings, loadFootage]);
 
   return (
     <Page>
@@ -44,7 +45,12 @@ export function Shelf() {
             color: 'text.secondary',
           }}
         >
-          No crossings yet. Bring in two shots under Footage, then make a crossing of them.
+          No crossings yet. Press <b>New crossing</b> and drop the two shots there.
+          <Box sx={{ mt: 2 }}>
+            <Button variant="contained" onClick={() => setCreating(true)}>
+              New crossing
+            </Button>
+          </Box>
         </Box>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}>
@@ -57,7 +63,7 @@ export function Shelf() {
       </Box>
       {footage.pending}
       <ShotCards shots={shots} onChanged={load} />
-      {creating && <NewCrossing shots={shots} onClose={() => setCreating(false)} />}
+      {creating && <NewCrossing shots={shots} onArrived={load} onClose={() => setCreating(false)} />}
     </Page>
   );
 }

@@ -17,6 +17,7 @@ import { BothBar } from './BothBar';
 import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
 import { useDocument } from './document-store';
 import { Loupe } from './Loupe';
+import { SideNote } from './SideNote';
 import { StripSheet } from './StripSheet';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
@@ -37,6 +38,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
   const failure = useView((state) => state.failure);
   const strips = useView((state) => state.strips);
   const loupe = useView((state) => state.loupe);
+  const coming = useView((state) => state.shown === null);
   const spaceHeld = useSpaceBar();
   const camera: Camera = useMemo(() => set ?? fitCamera(crossing, size), [set, crossing, size]);
   const pan = useRef<{ x: number; y: number; camera: Camera } | null>(null);
@@ -126,11 +128,12 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
       <Box
         ref={holder}
         data-picture
+        className={coming ? 'kiv-coming' : undefined}
         sx={{
           position: 'absolute',
           transformOrigin: '0 0',
           boxShadow: '0 0 0 1px rgba(0,0,0,.55)',
-          bgcolor: '#000',
+          '& canvas': { visibility: coming ? 'hidden' : undefined },
         }}
         style={{
           left: camera.x,
@@ -143,7 +146,25 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
       {size.width > 0 && (
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
+      {coming && !failure && (
+        <Box
+          role="status"
+          sx={{
+            position: 'absolute',
+            inset: 0,
+            display: 'grid',
+            placeItems: 'center',
+            pointerEvents: 'none',
+            fontSize: 14,
+          }}
+        >
+          <Box sx={{ px: 1.5, py: 0.75, bgcolor: 'background.paper', borderRadius: 1 }}>
+            The picture is being read…
+          </Box>
+        </Box>
+      )}
       <BothBar />
+      {!strips && <SideNote />}
       {loupe && !strips && <Loupe board={board} />}
       {strips && <StripSheet />}
       {failure && (

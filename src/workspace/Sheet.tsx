@@ -8,7 +8,8 @@ import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from 
 import { shownSourceFrame } from '@/core/compose/scene';
 import type { LayerRow, Shot, OutlineRow } from '@/core/document/rows';
 import { formatTimecode } from '@/core/time/timecode';
-import { LoopIcon, SeamIcon } from '@/interface/icons';
+import { LoopIcon, NarrowIcon, SeamIcon, WidenIcon } from '@/interface/icons';
+import { SmallButton } from '@/interface/SmallButton';
 import { RoleMark } from '@/interface/RoleMark';
 import { useChecks } from './checks-store';
 import { goTo, selectTo } from './commands';
@@ -21,7 +22,14 @@ import { rowHeight } from './slipping';
 import { setView, useView } from './view-store';
 
 /** The exposure sheet: a row a frame, read downward. */
-export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | null }) {
+export const Sheet = memo(function Sheet({
+  client,
+  narrow,
+}: {
+  client: PreviewClient | null;
+  /** Without thumbnails. */
+  narrow: boolean;
+}) {
   const theme = useTheme();
   const scroller = useRef<HTMLDivElement>(null);
   const traced = useTraced();
@@ -82,18 +90,24 @@ export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | n
     else if (top + 4 * rowHeight > from + height) scroller.current.scrollTop = top + 4 * rowHeight - height;
   }, [frame, playing, rows, rows.scrollRect?.height]);
   useEffect(() => {
-    if (!client) return;
+    if (!client || narrow) return;
     // A little later, so that scrolling and dragging come first.
     const timer = setTimeout(
       () => client.requestThumbnails(Array.from({ length: last - first + 1 }, (_, k) => first + k)),
       120,
     );
     return () => clearTimeout(timer);
-  }, [client, first, last, document]);
+  }, [client, narrow, first, last, document]);
 
   const threads = traced?.outlines.map(() => `${threadWidth}px`).join(' ') ?? '';
-  const [number, source, picture] = layers.length > 2 ? [40, 28, 52] : [46, 34, 62];
-  const columns = `${number}px ${layers.map(() => `${source}px`).join(' ')} ${picture}px ${threads} 1fr`;
+  const [number, source, picture] = layers.length > 2 || narrow ? [40, 28, 50] : [44, 32, 58];
+  const columns = [
+    `${number}px`,
+    ...layers.map(() => `${source}px`),
+    ...(narrow ? [] : [`${picture}px`]),
+    threads,
+    '1fr',
+  ].join(' ');
   const columnIds = layers.map((layer) => layer.id).join(',');
   const head = { fontSize: 11, color: 'text.secondary' };
   return (
@@ -137,13 +151,23 @@ export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | n
             <RoleMark role={layer.role} size={16} />
           </Box>
         ))}
-        <Box sx={head}>Result</Box>
+        {!narrow && <Box sx={head}>Result</Box>}
         {traced?.outlines.map((outline) => (
           <Box key={outline.id} sx={{ ...head, textAlign: 'center' }} title={outline.name}>
             {outline.kind === 'seam' ? <SeamIcon size={15} /> : <LoopIcon size={15} />}
           </Box>
         ))}
-        <Box sx={{ ...head, overflow: 'hidden', textOverflow: 'ellipsis' }}>Covered</Box>
+        <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+          <Box sx={{ ...head, overflow: 'hidden', textOverflow: 'ellipsis', flex: 1 }}>Covered</Box>
+          <SmallButton
+            label={
+              narrow ? 'Wider sheet, with pictures (Shift Q)' : 'Narrow sheet, without pictures (Shift Q)'
+            }
+            onClick={() => setView({ sheetNarrow: !narrow })}
+          >
+            {narrow ? <WidenIcon size={15} /> : <NarrowIcon size={15} />}
+          </SmallButton>
+        </Box>
       </Box>
       <Box
         ref={scroller}
@@ -193,7 +217,8 @@ export const Sheet = memo(function Sheet({ client }: { client: PreviewClient | n
               mark={marks[index] ?? ''}
               found={found[index] ?? ''}
               played={index >= playedFrom && index <= playedTo}
-              client={client}
+              client={narrow ? null : client}
+              pictured={!narrow}
               covered={coverage?.[index] ?? null}
               tint={theme.kiv.role.incoming}
               outlines={traced?.outlines ?? noOutlines}

@@ -33,6 +33,8 @@ interface RowProps {
   /** Whether it lies between the crossing's in and out. */
   played: boolean;
   client: PreviewClient | null;
+  /** Whether it has a thumbnail. */
+  pictured: boolean;
   covered: number | null;
   tint: string;
   outlines: OutlineRow[];
@@ -55,6 +57,7 @@ export const SheetRow = memo(function SheetRow({
   found,
   played,
   client,
+  pictured,
   covered,
   tint,
   outlines,
@@ -99,7 +102,7 @@ export const SheetRow = memo(function SheetRow({
           {text.replace('>', '') || '–'}
         </div>
       ))}
-      <ThumbnailCell client={client} frame={index} />
+      {pictured && <ThumbnailCell client={client} frame={index} />}
       {outlines.map((outline) => (
         <Thread
           key={outline.id}

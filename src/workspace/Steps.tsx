@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Collapse from '@mui/material/Collapse';
 import { memo, type ReactNode } from 'react';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
+import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
 import { useShallow } from 'zustand/react/shallow';
@@ -57,8 +58,9 @@ export const Steps = memo(function Steps() {
                 width: '100%',
                 justifyContent: 'flex-start',
                 gap: 1.25,
-                px: 1.75,
-                py: 1.25,
+                px: 1.5,
+                minHeight: 40,
+                py: 0.5,
                 textAlign: 'left',
                 fontFamily: 'inherit',
                 '&:hover': { bgcolor: 'action.hover' },
@@ -71,15 +73,34 @@ export const Steps = memo(function Steps() {
               >
                 {holds ? <TickIcon size={18} /> : <OpenMarkIcon size={18} />}
               </Box>
-              <Box sx={{ minWidth: 0 }}>
-                <Box sx={{ fontWeight: 700, fontSize: 15 }}>
+              <Box
+                sx={{
+                  minWidth: 0,
+                  flex: 1,
+                  display: open === name ? 'block' : 'flex',
+                  alignItems: 'baseline',
+                  columnGap: 1,
+                }}
+              >
+                <Box sx={{ fontWeight: 700, fontSize: 15, whiteSpace: 'nowrap' }}>
                   {number + 1} {name}
                 </Box>
-                <Box sx={{ fontSize: 12, color: 'text.secondary' }}>{note}</Box>
+                <Box
+                  title={note}
+                  sx={{
+                    fontSize: 12,
+                    color: 'text.secondary',
+                    ...(open === name
+                      ? {}
+                      : { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }),
+                  }}
+                >
+                  {note}
+                </Box>
               </Box>
             </ButtonBase>
             <Collapse in={open === name} unmountOnExit timeout={openingTime}>
-              <Box sx={{ px: 1.75, pb: 2, pt: 0.5 }}>{panels[name]}</Box>
+              <Box sx={{ px: 1.5, pb: 2, pt: 0.5 }}>{panels[name]}</Box>
             </Collapse>
           </Box>
         );
@@ -95,10 +116,11 @@ function useProgress(): Record<StepName, StepProgress> {
   const shots = useDocument((state) => state.shots);
   const coverage = useView((state) => state.coverage);
   const job = useExport();
-  const { found, looked } = useChecks(
-    useShallow((state) => ({
-      found: state.findings.length,
-      looked: state.share === 1,
+  const checked = useChecks(
+    useShallow(({ findings, share, unjudged }) => ({
+      found: findings.length,
+      looked: share === 1,
+      tooBroken: unjudged,
     })),
   );
   const layers = Object.values(document!.layers);
@@ -129,7 +151,7 @@ function useProgress(): Record<StepName, StepProgress> {
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
-    Check: checkProgress(found, looked),
+    Check: verdictOf(document!, checked),
     Export:
       job.state === 'done'
         ? { holds: true, note: 'Exported' }
@@ -143,11 +165,6 @@ function useProgress(): Record<StepName, StepProgress> {
 
 function keyProgress(holds: boolean): StepProgress {
   return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
-}
-
-function checkProgress(found: number, looked: boolean): StepProgress {
-  if (found > 0) return { holds: false, note: `${found} ${found === 1 ? 'finding' : 'findings'}` };
-  return { holds: looked, note: looked ? 'Nothing found' : 'Looking…' };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

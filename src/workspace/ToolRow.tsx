@@ -68,9 +68,11 @@ export const ToolRow = memo(function ToolRow() {
       sx={{
         display: 'flex',
         alignItems: 'center',
+        flexWrap: 'wrap',
         gap: 0.5,
         px: 1,
-        height: 42,
+        py: 0.5,
+        minHeight: 42,
         flex: 'none',
         borderBottom: 1,
         borderColor: 'divider',
@@ -148,53 +150,54 @@ export const ToolRow = memo(function ToolRow() {
           <LoupeIcon size={18} />
         </IconButton>
       </Tooltip>
-      <Box sx={{ flex: 1 }} />
-      <Tooltip title="The whole frame (Z)">
-        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.5, flex: 'none' }}>
-          Fit
-        </Button>
-      </Tooltip>
-      <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
-        <Button
-          onClick={showFullSize}
-          aria-label="One pixel to one"
-          sx={{ minWidth: 0, px: 0.5, flex: 'none', whiteSpace: 'nowrap', font: `700 12px ${mono}` }}
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, ml: 'auto' }}>
+        <Tooltip title="The whole frame (Z)">
+          <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.5, flex: 'none' }}>
+            Fit
+          </Button>
+        </Tooltip>
+        <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
+          <Button
+            onClick={showFullSize}
+            aria-label="One pixel to one"
+            sx={{ minWidth: 0, px: 0.5, flex: 'none', whiteSpace: 'nowrap', font: `700 12px ${mono}` }}
+          >
+            {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
+          </Button>
+        </Tooltip>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={both ? 'both' : view}
+          aria-label="View"
+          onChange={(_event, next: View | 'both' | null) => {
+            if (next === 'both') showBoth();
+            else if (next) showView(next);
+          }}
         >
-          {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
-        </Button>
-      </Tooltip>
-      <ToggleButtonGroup
-        exclusive
-        size="small"
-        value={both ? 'both' : view}
-        aria-label="View"
-        onChange={(_event, next: View | 'both' | null) => {
-          if (next === 'both') showBoth();
-          else if (next) showView(next);
-        }}
-      >
-        {views.map((value) => (
-          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.55 }}>
-            <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
-              <span>{viewLabels[value].label}</span>
+          {views.map((value) => (
+            <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.55 }}>
+              <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
+                <span>{viewLabels[value].label}</span>
+              </Tooltip>
+            </ToggleButton>
+          ))}
+          <ToggleButton value="both" sx={{ py: 0.3, px: 0.55 }}>
+            <Tooltip title="Both shots at once (V)">
+              <span>Both</span>
             </Tooltip>
           </ToggleButton>
-        ))}
-        <ToggleButton value="both" sx={{ py: 0.3, px: 0.55 }}>
-          <Tooltip title="Both shots at once (V)">
-            <span>Both</span>
-          </Tooltip>
-        </ToggleButton>
-      </ToggleButtonGroup>
-      <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
-        <IconButton
-          size="small"
-          aria-label={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}
-          onClick={() => setView({ sheetFolded: !sheetFolded })}
-        >
-          <FoldRightIcon size={18} />
-        </IconButton>
-      </Tooltip>
+        </ToggleButtonGroup>
+        <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
+          <IconButton
+            size="small"
+            aria-label={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}
+            onClick={() => setView({ sheetFolded: !sheetFolded })}
+          >
+            <FoldRightIcon size={18} />
+          </IconButton>
+        </Tooltip>
+      </Box>
     </Box>
   );
 });

@@ -16,19 +16,22 @@ import { mono } from '@/interface/theme';
 import { step, togglePlaying } from './commands';
 import { useDocument } from './document-store';
 import { shownColumns } from './Sheet';
+import type { KeyboardState } from './useKeys';
 import { setView, type ViewState, useView } from './view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
-export const Transport = memo(function Transport({ jump }: { jump: string }) {
+export const Transport = memo(function Transport({ jump, field }: KeyboardState) {
   const { playing, quality } = useView(useShallow(({ playing, quality }) => ({ playing, quality })));
   return (
     <Box
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 1,
+        flexWrap: 'wrap',
+        columnGap: 1,
+        rowGap: 0,
         px: 1.5,
-        height: 42,
+        minHeight: 42,
         flex: 'none',
         borderTop: 1,
         borderColor: 'divider',
@@ -60,6 +63,11 @@ export const Transport = memo(function Transport({ jump }: { jump: string }) {
       {jump !== '' && (
         <Box role="status" sx={{ font: `700 13px ${mono}`, px: 1, border: 1, borderColor: 'primary.main' }}>
           {jump} ⏎
+        </Box>
+      )}
+      {field !== null && (
+        <Box role="status" sx={{ fontSize: 12, color: 'text.secondary', minWidth: 0 }}>
+          Keys go to “{field}”; Esc brings them back
         </Box>
       )}
       <Box sx={{ flex: 1 }} />

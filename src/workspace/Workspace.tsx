@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
+import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
 import { startTransition, useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
@@ -14,6 +15,7 @@ import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { startChecks } from './checks-store';
+import { narrowWindow } from './commands';
 import { CoverageCurve } from './CoverageCurve';
 import { useDocument } from './document-store';
 import { resetExport } from './export-store';
@@ -91,9 +93,11 @@ function startFrame(): number {
 
 function Opened() {
   const client = usePreview();
-  const { jump } = useKeys();
+  const keyboard = useKeys();
   const stepsFolded = useView((state) => state.stepsFolded);
   const sheetFolded = useView((state) => state.sheetFolded);
+  const narrow = useMediaQuery(`(max-width: ${narrowWindow}px)`, { noSsr: true });
+  const sheetNarrow = useView((state) => state.sheetNarrow) ?? narrow;
   const { document, history, notice, edit, undo, redo, clearNotice, checkOtherWindows } = useDocument();
   const { enqueueSnackbar } = useSnackbar();
   const crossing = document!.crossing;
@@ -135,7 +139,7 @@ function Opened() {
             borderLeft: 1,
             borderColor: 'divider',
             pl: 2,
-            minWidth: 120,
+            minWidth: 80,
             flex: '0 1 320px',
           }}
         />
@@ -165,7 +169,7 @@ function Opened() {
         {!stepsFolded && (
           <Box
             sx={{
-              width: 268,
+              width: narrow ? 232 : 252,
               flex: 'none',
               borderRight: 1,
               borderColor: 'divider',
@@ -178,20 +182,20 @@ function Opened() {
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <ToolRow />
           <Picture holder={client.setHolder} />
-          <Transport jump={jump} />
+          <Transport {...keyboard} />
           <CoverageCurve />
         </Box>
         {!sheetFolded && (
           <Box
             sx={{
-              width: 308,
+              width: sheetNarrow ? 204 : 288,
               flex: 'none',
               borderLeft: 1,
               borderColor: 'divider',
               bgcolor: 'background.paper',
             }}
           >
-            <Sheet client={client.current} />
+            <Sheet client={client.current} narrow={sheetNarrow} />
           </Box>
         )}
       </Box>

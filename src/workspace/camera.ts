@@ -5,10 +5,16 @@ interface Size {
   height: number;
 }
 
+/** Screen px around the whole frame, room for points outside. */
+const pasteboard = 22;
+
 /** The whole frame with a pasteboard around it. */
 export function fitCamera(crossing: Size, stage: Size): Camera {
-  const scale = Math.min((stage.width * 0.86) / crossing.width, (stage.height * 0.86) / crossing.height);
-  return centred(crossing, stage, scale);
+  const scale = Math.min(
+    (stage.width - 2 * pasteboard) / crossing.width,
+    (stage.height - 2 * pasteboard) / crossing.height,
+  );
+  return centred(crossing, stage, Math.max(0.02, scale));
 }
 
 /** The frame's centre in the stage's centre, at `scale` screen px a crossing px. */

@@ -6,7 +6,6 @@ import { sentenceOf } from '@/interface/api';
 import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
-import { edit } from './commands';
 import { onDocumentChange, useDocument } from './document-store';
 import { setView, useView } from './view-store';
 
@@ -108,6 +107,7 @@ export async function mend(finding: Finding): Promise<string | null> {
   try {
     const changes = await service.fix(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
+    const { edit } = useDocument.getState();
     if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
     useChecks.setState(({ findings }) => ({ findings: findings.filter((each) => each !== finding) }));
     return null;
@@ -124,6 +124,7 @@ export async function matchEdge(outlineId: string, keyed: boolean): Promise<stri
     const changes = await service.match(outlineId, frame, keyed);
     if (changes.length === 0)
       return 'The picture shows no clear edge along the line here. Put the line on the edge first.';
+    const { edit } = useDocument.getState();
     edit(keyed ? 'Match the edge, keyed at every pose' : `Match the edge, frame ${frame}`, changes);
     setView({ draft: null });
     return null;

@@ -5,17 +5,17 @@ import {
   deleteOutline,
   drawOutline,
   movedPoints,
-  otherSide,
   removePoints,
   setOutline,
   setPose,
   setPoseAndOffset,
 } from '@/core/document/actions';
 import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
-import { sideWithLess } from '@/core/matte/side';
+import { sideAtFirst } from '@/core/edge/swept-side';
 import { softlyMoved, startingCoordinates } from '@/core/outline';
 import { parseTimecode } from '@/core/time/timecode';
 import { useDocument } from './document-store';
+import { chooseSide, judgeByMovement, judgeByPoses } from './swept-side';
 import { crossingFrameIn, sourceFrameOf, type Traced, tracedNow } from './traced';
 import { setView, useView } from './view-store';
 
@@ -106,6 +106,21 @@ export function nextBoth() {
   showBoth((bothViews as readonly View[]).includes(view) ? bothViews[(at + 1) % bothViews.length] : bothView);
 }
 
+/** Folds both columns away, or brings them back. */
+export function toggleFullPicture() {
+  const { stepsFolded, sheetFolded } = useView.getState();
+  const folded = !(stepsFolded && sheetFolded);
+  setView({ stepsFolded: folded, sheetFolded: folded });
+}
+
+/** Width of window, px, below which the sheet is narrow unless told otherwise. */
+export const narrowWindow = 1180;
+
+export function toggleNarrowSheet() {
+  const { sheetNarrow } = useView.getState();
+  setView({ sheetFolded: false, sheetNarrow: !(sheetNarrow ?? window.innerWidth <= narrowWindow) });
+}
+
 /** One pixel of the crossing to one of the screen; the picture, which knows its size, does it. */
 export function showFullSize() {
   window.dispatchEvent(new Event('kiv-full-size'));
@@ -165,6 +180,7 @@ export function commitPose(what: string, coordinates: readonly number[]) {
         ? `frames ${range[0]} to ${range[1]}`
         : framePhrase();
   edit(`${what}, ${where}`, poseChanges(coordinates));
+  judgeByPoses();
   setView({ draft: null });
 }
 
@@ -209,26 +225,30 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
   const number = 1 + traced.outlines.filter((row) => row.kind === kind).length;
   const planned = nextOutline(traced.document, traced.layer.id);
   const name = planned.name ?? `${kind === 'seam' ? 'Seam' : 'Loop'} ${number}`;
+  const judged = kind === 'seam' ? sideAtFirst(coordinates, traced.shot, source) : null;
   const outline = {
     id: crypto.randomUUID(),
     layerId: traced.layer.id,
     cutsLayerId: planned.cutsLayerId,
     name,
     kind,
-    sweptSide: kind === 'seam' ? sideWithLess(coordinates, traced.shot) : ('right' as const),
+    sweptSide: judged?.swept ?? ('right' as const),
     points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
   };
   edit(`Draw ${name}, frame ${view.frame}`, drawOutline(traced.document, outline, source, coordinates));
-  setView({ outlineId: outline.id, tool: 'edit', points: new Set() });
+  setView({
+    outlineId: outline.id,
+    tool: 'edit',
+    points: new Set(),
+    sideNote: judged && { outlineId: outline.id, judged },
+  });
+  if (judged) void judgeByMovement(outline.id, traced.shot.id, source);
 }
 
 export function flipSide() {
   const { traced, outline } = current();
   if (!traced || outline?.kind !== 'seam') return;
-  edit(
-    `Flip the swept side of ${outline.name}`,
-    setOutline(traced.document, outline.id, { sweptSide: otherSide(outline.sweptSide) }),
-  );
+  chooseSide(outline.id, true);
 }
 
 export function removeSelectedPoints(): string | null {

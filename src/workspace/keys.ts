@@ -10,6 +10,8 @@ import {
   showFullSize,
   showView,
   step,
+  toggleFullPicture,
+  toggleNarrowSheet,
 } from './commands';
 import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from './pose-commands';
 import { useDocument } from './document-store';
@@ -94,6 +96,20 @@ export const keyBindings: KeyBinding[] = [
     group: 'Picture',
     matches: letter('v'),
     run: nextBoth,
+  },
+  {
+    keys: 'Shift F',
+    does: 'Full picture: fold both columns away, and back',
+    group: 'Picture',
+    matches: letter('f', true),
+    run: toggleFullPicture,
+  },
+  {
+    keys: 'Shift Q',
+    does: 'Sheet narrow, without pictures, and wide',
+    group: 'Picture',
+    matches: letter('q', true),
+    run: toggleNarrowSheet,
   },
   { keys: 'Q', does: 'Next view', group: 'Picture', matches: letter('q'), run: () => nextView(1) },
   {

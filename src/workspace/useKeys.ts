@@ -14,14 +14,58 @@ function isTyping(target: EventTarget | null): boolean {
 /** What keeps every key to itself. */
 const ownKeys = '[role="dialog"], [role="menu"], .MuiPopover-root';
 
+/** Where the keyboard is. */
+export interface KeyboardState {
+  /** What has been typed of a jump. */
+  jump: string;
+  /** Name of the field that has the keys; null when they are the picture's. */
+  field: string | null;
+}
+
+/** What takes a press for itself; a press on anything else gives the keys back to the picture. */
+const takesPress = 'input, textarea, label, button, a, [role], [tabindex], .MuiInputBase-root';
+
+/** The field that has the keyboard, by its name. */
+function useFieldWithKeys(): string | null {
+  const [field, setField] = useState<string | null>(null);
+  useEffect(() => {
+    const onFocus = ({ target }: FocusEvent) => {
+      const input = isTyping(target) ? (target as HTMLInputElement) : null;
+      setField(input && !input.closest(ownKeys) ? fieldName(input) : null);
+    };
+    const onLeave = () => setField(null);
+    const onPress = ({ target }: PointerEvent) => {
+      const active = document.activeElement;
+      if (!isTyping(active) || !(target instanceof Element) || active!.contains(target)) return;
+      if (!target.closest(takesPress) || target.closest('[data-testid="picture"]'))
+        (active as HTMLElement).blur();
+    };
+    document.addEventListener('focusin', onFocus);
+    document.addEventListener('focusout', onLeave);
+    document.addEventListener('pointerdown', onPress, true);
+    return () => {
+      document.removeEventListener('focusin', onFocus);
+      document.removeEventListener('focusout', onLeave);
+      document.removeEventListener('pointerdown', onPress, true);
+    };
+  }, []);
+  return field;
+}
+
+function fieldName(input: HTMLInputElement): string {
+  return input.getAttribute('aria-label') ?? input.labels?.[0]?.textContent?.trim() ?? 'a field';
+}
+
 /** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12`, a frame number or a timecode, then Enter. */
-export function useKeys(): { jump: string } {
+export function useKeys(): KeyboardState {
   const [jump, setJump] = useState('');
+  const field = useFieldWithKeys();
   const { enqueueSnackbar } = useSnackbar();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target) || useView.getState().keysShown) return;
       const element = event.target instanceof HTMLElement ? event.target : null;
+      if (isTyping(element) && event.key === 'Escape' && !element!.closest(ownKeys)) element!.blur();
+      if (isTyping(element) || useView.getState().keysShown) return;
       // Menus and dialogs have keys of their own; sliders and choices use the arrows.
       if (element?.closest(ownKeys)) return;
       const moves = /^(Arrow|Home$|End$|Page)/.test(event.key);
@@ -53,7 +97,7 @@ export function useKeys(): { jump: string } {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [jump, enqueueSnackbar]);
-  return { jump };
+  return { jump, field };
 }
 
 /**

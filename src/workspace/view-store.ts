@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
+import type { SideJudgement } from '@/core/edge/swept-side';
 
 /** `edit` takes points, `box` shapes them together, `pick` keys a colour; the others draw. */
 export type Tool = 'edit' | 'box' | 'pick' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
@@ -63,8 +64,12 @@ export interface ViewState {
   pointerPlace: readonly [number, number] | null;
   stepsFolded: boolean;
   sheetFolded: boolean;
+  /** Whether the sheet leaves out thumbnails and timecode; null: as the window is wide. */
+  sheetNarrow: boolean | null;
   keysShown: boolean;
   outlineId: string | null;
+  /** What the swept side of a seam just drawn rests on; null once it was looked at. */
+  sideNote: { outlineId: string; judged: SideJudgement } | null;
   /** Indices of the selected points. */
   points: ReadonlySet<number>;
   /** What a hand that has not let go yet would change. */
@@ -104,8 +109,10 @@ const fresh: ViewState = {
   pointerPlace: null,
   stepsFolded: false,
   sheetFolded: false,
+  sheetNarrow: null,
   keysShown: false,
   outlineId: null,
+  sideNote: null,
   points: new Set(),
   draft: null,
   camera: null,
@@ -121,5 +128,8 @@ export const setView = useView.setState;
 /** Everything as it is when a crossing is opened. */
 export function resetView(frame: number, outlineId: string | null) {
   // How large the picture is on screen does not change with the crossing.
-  setView(({ fineness, visible }) => ({ ...fresh, fineness, visible, frame, outlineId }), true);
+  setView(
+    ({ fineness, visible, sheetNarrow }) => ({ ...fresh, fineness, visible, sheetNarrow, frame, outlineId }),
+    true,
+  );
 }

@@ -96,6 +96,8 @@ function coverageFindings(
         fix: 1 - before > mostPushed ? null : 'Push it out',
       });
   }
+  const turned = runsBackThroughout(document, cutting, coverage, first, last);
+  if (turned) return [...found, turned];
   const back: Hit[] = [];
   for (let frame = first + 1; frame <= last; frame++)
     if (coverage[frame] < coverage[frame - 1] - backTolerance)
@@ -112,6 +114,44 @@ function coverageFindings(
       fix: null,
     });
   return found;
+}
+
+/** Share of the frame that must be given back, and how many times what is taken, for the side to be the wrong one. */
+const givenBack = 0.05;
+const backToForth = 4;
+
+/** One seam whose coverage shrinks all along sweeps the side that it should keep. */
+function runsBackThroughout(
+  document: CrossingDocument,
+  cutting: readonly OutlineRow[],
+  coverage: ArrayLike<number>,
+  first: number,
+  last: number,
+): Finding | null {
+  const [seam] = cutting;
+  if (cutting.length !== 1 || seam.kind !== 'seam' || document.keys[seam.layerId]) return null;
+  let [back, forth, from, to] = [0, 0, -1, -1];
+  for (let frame = first + 1; frame <= last; frame++) {
+    const [before, now] = [coverage[frame - 1], coverage[frame]];
+    // The jumps from nothing and to everything are not the line's own.
+    if (before < 0.0005 || now > 0.9995) continue;
+    if (now < before) {
+      back += before - now;
+      if (from < 0) from = frame;
+      to = frame;
+    } else forth += now - before;
+  }
+  if (back < givenBack || back < backToForth * forth) return null;
+  return {
+    kind: 'runs back',
+    outlineId: seam.id,
+    from,
+    to,
+    worst: from,
+    says: `${framesPhrase({ from, to })}: the wipe runs back all along. ${seam.name} sweeps the side that it should leave alone.`,
+    place: null,
+    fix: 'Flip the swept side',
+  };
 }
 
 function lineFindings(

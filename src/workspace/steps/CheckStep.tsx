@@ -5,10 +5,12 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
 import type { Finding } from '@/core/checks/findings';
-import { FindingIcon, TickIcon } from '@/interface/icons';
+import { verdictOf } from '@/core/checks/verdict';
+import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { mend, useChecks } from '../checks-store';
 import { goTo, showView } from '../commands';
+import { useDocument } from '../document-store';
 import { useTraced } from '../traced';
 import { setView } from '../view-store';
 
@@ -18,6 +20,9 @@ export function CheckStep() {
   const traced = useTraced();
   const { enqueueSnackbar } = useSnackbar();
   const [mending, setMending] = useState<Finding | null>(null);
+  const document = useDocument((state) => state.document!);
+  const looked = share === 1;
+  const verdict = verdictOf(document, { found: findings.length, looked, tooBroken: unjudged });
   const several = (traced?.outlines.length ?? 0) > 1;
   const go = (finding: Finding) => {
     setView({
@@ -27,10 +32,22 @@ export function CheckStep() {
     goTo(finding.worst);
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
+  if (Object.keys(document.outlines).length === 0 && Object.keys(document.keys).length === 0)
+    return (
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Box sx={{ color: 'text.secondary' }}>
+          Nothing is drawn yet, so there is nothing to check. Once there is an outline, every frame is looked
+          at while you work.
+        </Box>
+        <Button variant="outlined" onClick={() => setView({ step: 'Trace' })}>
+          Go to Trace
+        </Button>
+      </Box>
+    );
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13, minHeight: 24 }}>
-        {share === null || share < 1 ? (
+        {!looked ? (
           <>
             <Box sx={{ whiteSpace: 'nowrap', color: 'text.secondary' }}>Looking at every frame…</Box>
             <LinearProgress
@@ -47,17 +64,24 @@ export function CheckStep() {
         )}
       </Box>
       {failure && <Box sx={{ color: 'error.main' }}>{failure}</Box>}
-      {share === 1 &&
-        unjudged.map((id) => (
-          <Box key={id} sx={{ fontSize: 13, color: 'text.secondary' }}>
-            {traced?.document.outlines[id]?.name}: its edge is too broken up in the picture to judge where the
-            line should lie. Look at the contact sheet.
+      {looked &&
+        verdict.unjudged.map((sentence) => (
+          <Box
+            key={sentence}
+            sx={{ fontSize: 13, color: 'text.secondary', display: 'flex', gap: 0.75, alignItems: 'start' }}
+          >
+            <Box sx={{ flex: 'none', pt: '1px' }}>
+              <OpenMarkIcon size={15} />
+            </Box>
+            {sentence}
           </Box>
         ))}
-      {share === 1 && findings.length === 0 && (
+      {looked && findings.length === 0 && (
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <TickIcon size={18} /> Nothing {unjudged.length > 0 ? 'else ' : ''}was found. Watch it once at full
-          size.
+          {verdict.holds && <TickIcon size={18} />}
+          {verdict.holds
+            ? 'Everything was judged and holds. Watch it once at full size.'
+            : 'In what could be judged nothing was found. Look at the rest by eye.'}
         </Box>
       )}
       <Box

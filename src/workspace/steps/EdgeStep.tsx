@@ -22,7 +22,7 @@ import {
   toggleEdgeKey,
 } from '../edge-commands';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
-import { useView } from '../view-store';
+import { setView, useView } from '../view-store';
 import { MeasureEdge } from './MeasureEdge';
 import { NumberField } from './NumberField';
 import { OnwardChoice } from './OnwardChoice';
@@ -46,7 +46,14 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
   const draft = useView((state) => state.draft);
   const points = useView((state) => state.points);
   if (!inHand || !traced)
-    return <Box sx={{ color: 'text.secondary' }}>Draw an outline first; its softness is set here.</Box>;
+    return (
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Box sx={{ color: 'text.secondary' }}>Draw an outline first; its softness is set here.</Box>
+        <Button variant="outlined" onClick={() => setView({ step: 'Trace' })}>
+          Go to Trace
+        </Button>
+      </Box>
+    );
   const { outline } = inHand;
   const source = sourceFrameOf(traced, frame ?? 0);
   const keys = traced.document.edges[outline.id] ?? [];

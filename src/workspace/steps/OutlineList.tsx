@@ -98,7 +98,7 @@ export function OutlineList() {
                 <MoreIcon size={16} />
               </SmallButton>
             </Box>
-            {own && (
+            {own && (traced.outlines.length > 1 || outline.combine !== 'add') && (
               <Box
                 sx={{
                   display: 'grid',

@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { poseAtFrame } from '@/core/document/document';
 import type { Beyond, OutlineRow, PoseRow } from '@/core/document/rows';
+import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { changeOutline, flipSide, goToPose } from '../commands';
 import {
@@ -29,6 +30,7 @@ const pair = {
   gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
   gap: 0.75,
   alignItems: 'center',
+  '& .MuiButton-root': { px: 0.5, whiteSpace: 'nowrap' },
 };
 const beyondSays: Record<Beyond, string> = {
   empty: 'nothing',
@@ -69,20 +71,8 @@ export function PoseControls({
         <Button variant="outlined" onClick={() => say(halve())}>
           Halve a gap (J)
         </Button>
-        <Button variant="outlined" onClick={() => say(copyPoseHere())}>
-          Copy pose
-        </Button>
-        <Button variant="outlined" onClick={() => say(pastePoseHere())}>
-          Put it here
-        </Button>
         <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
         <Button onClick={() => goToPose(1)}>Later pose ›</Button>
-        <Button variant="outlined" disabled={outline.kind !== 'seam'} onClick={flipSide}>
-          Flip side (F)
-        </Button>
-        <Button variant="outlined" onClick={() => say(smoothTracks())} disabled={poses.length < 5}>
-          Smooth
-        </Button>
       </Box>
       {range && (
         <Box sx={{ display: 'grid', gap: 0.75, borderLeft: 3, borderColor: 'primary.main', pl: 1 }}>
@@ -112,25 +102,6 @@ export function PoseControls({
           <OnwardChoice label="In-betweens" value={onward} onChange={runOnward} />
         </Box>
       )}
-      {poses.length > 2 && (
-        <Box sx={pair}>
-          <NumberField
-            label="Within"
-            value={tolerance}
-            low={0.05}
-            high={50}
-            unit="px"
-            onChange={setTolerance}
-          />
-          <Button
-            variant="outlined"
-            title="Takes away poses that the in-betweens of the others reproduce"
-            onClick={() => say(thinOutPoses(tolerance))}
-          >
-            Thin out
-          </Button>
-        </Box>
-      )}
       <Box sx={pair}>
         {(['beforeFirst', 'afterLast'] as const).map((end) => (
           <TextField
@@ -152,6 +123,38 @@ export function PoseControls({
           </TextField>
         ))}
       </Box>
+      <Fold heading="More for its poses">
+        <Box sx={{ ...pair, pb: 0.5 }}>
+          <Button variant="outlined" disabled={outline.kind !== 'seam'} onClick={flipSide}>
+            Flip side (F)
+          </Button>
+          <Button variant="outlined" onClick={() => say(smoothTracks())} disabled={poses.length < 5}>
+            Smooth
+          </Button>
+          <Button variant="outlined" onClick={() => say(copyPoseHere())}>
+            Copy pose
+          </Button>
+          <Button variant="outlined" onClick={() => say(pastePoseHere())}>
+            Put it here
+          </Button>
+          <NumberField
+            label="Within"
+            value={tolerance}
+            low={0.05}
+            high={50}
+            unit="px"
+            onChange={setTolerance}
+          />
+          <Button
+            variant="outlined"
+            title="Takes away poses that the in-betweens of the others reproduce"
+            disabled={poses.length < 3}
+            onClick={() => say(thinOutPoses(tolerance))}
+          >
+            Thin out
+          </Button>
+        </Box>
+      </Fold>
     </>
   );
 }

@@ -8,7 +8,7 @@ import type { StepProgress } from '@/core/checks/trace-progress';
 import { shapeAt } from '@/core/outline';
 import { goTo, showView } from '../commands';
 import { sourceFrameOf, useOutline, useTraced } from '../traced';
-import { useView } from '../view-store';
+import { setView, useView } from '../view-store';
 import { KeyedColour } from './KeyedColour';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
@@ -31,7 +31,7 @@ const TracePanel = memo(function TracePanel({
 }) {
   const traced = useTraced();
   const inHand = useOutline();
-  const { points, scope } = useView(useShallow(({ points, scope }) => ({ points, scope })));
+  const { points, scope, tool } = useView(useShallow(({ points, scope, tool }) => ({ points, scope, tool })));
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
@@ -52,6 +52,20 @@ const TracePanel = memo(function TracePanel({
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
           around an opening: press for corners, press and pull for curves, Enter to finish. Step on and move
           the points: every frame you change becomes a pose by itself.
+          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
+            <Button
+              variant={tool === 'seam' ? 'contained' : 'outlined'}
+              onClick={() => setView({ tool: 'seam', view: 'plain' })}
+            >
+              Draw a seam (L)
+            </Button>
+            <Button
+              variant={tool === 'loop' ? 'contained' : 'outlined'}
+              onClick={() => setView({ tool: 'loop', view: 'plain' })}
+            >
+              Draw a loop (O)
+            </Button>
+          </Box>
         </Box>
       )}
       <OutlineList />
