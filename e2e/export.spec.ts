@@ -4,7 +4,8 @@ import path from 'node:path';
 import { drawPicture } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/compose/planes';
 import { sceneAt } from '@/core/compose/scene';
-import { clipFile, openCrossing, run, storedCrossing } from './support';
+import type { ExportListing } from '@/wire/answers';
+import { clipFile, newCrossing, openCrossing, run, storedCrossing } from './support';
 
 const [width, height] = [1280, 720];
 
@@ -119,6 +120,48 @@ for (const [label, extension, codec] of [
     expect(Math.min(...perFrame)).toBeGreaterThanOrEqual(35);
   });
 }
+
+test('in and out bound what is exported, counted and stored, at the revision that was saved', async ({
+  page,
+}) => {
+  const id = await newCrossing(page, 'In and out');
+  await openCrossing(page, id);
+  for (const [frame, key] of [
+    ['10', '['],
+    ['19', ']'],
+  ]) {
+    await page.keyboard.type(frame);
+    await page.keyboard.press('Enter');
+    await page.keyboard.press(key);
+  }
+  await page.getByRole('button', { name: /6 Export/ }).click();
+  await expect(page.getByText('1280 × 720, 10 frames, 0.40 s')).toBeVisible();
+  // The last edit is held up on its way: the export waits for it.
+  await page.route('**/steps', async (route) => {
+    await new Promise((done) => setTimeout(done, 1500));
+    await route.continue();
+  });
+  await page.keyboard.press('t');
+  await page.getByRole('button', { name: 'Export', exact: true }).click();
+  await expect(page.getByText(/Frame \d+ of 10/).last()).toBeVisible();
+  await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
+  const exports = (await (await page.request.get('/api/exports')).json()) as ExportListing[];
+  const made = exports.find(({ crossingId }) => crossingId === id)!;
+  const { revision } = await storedCrossing(page, id);
+  expect([made.frameCount, made.revision]).toEqual([10, revision]);
+  expect(revision).toBe(3);
+  const file = clipFile('in-and-out.webm');
+  writeFileSync(file, await (await page.request.get(`/api/exports/${made.id}/file`)).body());
+  const counted = run('ffprobe', [
+    '-count_frames',
+    '-show_entries',
+    'stream=nb_read_frames',
+    '-of',
+    'csv=p=0',
+    file,
+  ]);
+  expect(counted.toString().trim()).toBe('10');
+});
 
 test('a cancelled export, a closed tab and a broken store leave no half file in the list', async ({
   page,

@@ -1,5 +1,13 @@
 import { expect, type Page, test } from '@playwright/test';
-import { demoCrossingId, newCrossing, openCrossing, saved, shownFrame, storedCrossing } from './support';
+import {
+  demoCrossingId,
+  newCrossing,
+  openCrossing,
+  saved,
+  screenOf,
+  shownFrame,
+  storedCrossing,
+} from './support';
 
 /** The frame numbers that a row of the sheet shows for its shots, from the left. */
 async function sourcesAt(page: Page, frame: number): Promise<string[]> {
@@ -222,4 +230,25 @@ test('plans lay out their layers: an opening with a loop, a bridge with both edg
     await goTo(page, frame);
     await expect(page.locator(`#row-${frame} [aria-label="Covered ${covered} %"]`)).toBeVisible();
   }
+});
+
+test('a shot put in another’s place is checked like the first, and the checks go on', async ({ page }) => {
+  const id = await newCrossing(page, 'Another shot');
+  await openCrossing(page, id);
+  await page.keyboard.type('60');
+  await page.keyboard.press('Enter');
+  await shownFrame(page, 60);
+  await page.keyboard.press('l');
+  for (const y of [-10, 360, 730]) await page.mouse.click(...(await screenOf(page, 520, y)));
+  await page.keyboard.press('Enter');
+  const trolley = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[];
+  expect(trolley.map(({ name }) => name)).toContain('Trolley with crates');
+  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await page.getByRole('button', { name: 'Take the column of the outgoing shot in hand' }).click();
+  await page.getByLabel('Shot', { exact: true }).click();
+  await page.getByRole('option', { name: 'Trolley with crates' }).click();
+  await page.getByRole('button', { name: /5 Check/ }).click();
+  await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/shot is not part of|undefined|Cannot read/)).toBeHidden();
+  await expect(page.getByRole('list', { name: 'Findings' })).toContainText('the trace stops before');
 });

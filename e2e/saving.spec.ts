@@ -1,8 +1,16 @@
 import { expect, test } from '@playwright/test';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { demoCrossingId, newCrossing, openCrossing, saved, startServer, storedCrossing } from './support';
+import {
+  demoCrossingId,
+  newCrossing,
+  openCrossing,
+  saved,
+  screenOf,
+  startServer,
+  storedCrossing,
+} from './support';
 
 test('the server is killed while editing: nothing is lost', async ({ page }) => {
   const port = 4791;
@@ -94,7 +102,6 @@ test('a second window is told, and overwrites nothing', async ({ page, context }
   await expect(second.getByLabel('Name of the crossing')).toHaveValue('Named in the first');
 
   // Both at once, the second cut off for a while: its change meets the same row and is set aside, not written over.
-  await context.setOffline(false);
   await second.route('**/steps', (route) => route.abort());
   await second.route('**/revision', (route) => route.abort());
   await rename(second, 'Named in the second');
@@ -102,7 +109,120 @@ test('a second window is told, and overwrites nothing', async ({ page, context }
   await rename(page, 'Named in the first again');
   await saved(page);
   await second.unroute('**/steps');
-  await expect(second.getByText(/set aside/)).toBeVisible();
+  await expect(second.getByText(/of yours met the same points and was set aside/)).toBeVisible();
   await expect(second.getByLabel('Name of the crossing')).toHaveValue('Named in the first again');
   expect((await storedCrossing(page, id)).document.crossing.name).toBe('Named in the first again');
+});
+
+test('a refused edit is taken back, kept apart and can be done again; work goes on', async ({ page }) => {
+  const id = await newCrossing(page, 'Refusals');
+  await openCrossing(page, id);
+  let refusals = 0;
+  await page.route('**/steps', async (route) => {
+    const { edit } = route.request().postDataJSON() as { edit?: { label: string } };
+    if (edit?.label !== 'Rename the crossing') return route.continue();
+    refusals++;
+    return route.fulfill({ status: 413, json: { error: 'The body is too large.' } });
+  });
+  const name = page.getByLabel('Name of the crossing');
+  await name.fill('Too large');
+  await name.press('Enter');
+  // The next one is made before the answer has come.
+  await page.keyboard.press('t');
+  await expect(
+    page.getByText(/“Rename the crossing” could not be saved: The body is too large/),
+  ).toBeVisible();
+  await saved(page);
+  expect(refusals).toBe(1);
+  await expect(name).toHaveValue('Refusals');
+  const stored = async () => (await storedCrossing(page, id)).document;
+  expect(Object.values((await stored()).marks)).toHaveLength(1);
+  await page.unroute('**/steps');
+
+  // It outlives the visit.
+  await openCrossing(page, id);
+  await page.getByRole('button', { name: '1 set aside' }).click();
+  const list = page.getByRole('list', { name: 'Edits set aside' });
+  await expect(list).toContainText('Rename the crossing');
+  await expect(list).toContainText('The body is too large.');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    list.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
+  const kept = JSON.parse(readFileSync(await file.path(), 'utf8')) as {
+    what: string;
+    step: { kind: string };
+  };
+  expect([kept.what, kept.step.kind]).toEqual(['Rename the crossing', 'do']);
+  await list.getByRole('button', { name: 'Try again' }).click();
+  await saved(page);
+  await expect(page.getByRole('button', { name: 'set aside' })).toBeHidden();
+  expect((await stored()).crossing.name).toBe('Too large');
+});
+
+test('an outline with the longest name is split and saved: names are cut before they are sent', async ({
+  page,
+}) => {
+  const id = await newCrossing(page, 'Long names');
+  await openCrossing(page, id);
+  await page.keyboard.press('l');
+  for (const y of [20, 300, 700]) await page.mouse.click(...(await screenOf(page, 500, y)));
+  await page.keyboard.press('Enter');
+  const field = page.getByRole('textbox', { name: 'Name of Seam 1' });
+  await field.fill('n'.repeat(120));
+  await field.press('Enter');
+  await page.mouse.click(...(await screenOf(page, 500, 300)));
+  await page.getByRole('button', { name: /^More for n/ }).click();
+  await page.getByRole('menuitem', { name: 'Split at the selected point' }).click();
+  await saved(page);
+  const { document } = await storedCrossing(page, id);
+  expect(Object.values(document.outlines).map(({ name }) => name)).toEqual([
+    'n'.repeat(120),
+    'n'.repeat(120),
+  ]);
+  await expect(page.getByRole('button', { name: 'set aside' })).toBeHidden();
+});
+
+test('what is deleted elsewhere while it is open: edits are kept apart, and it is said', async ({ page }) => {
+  const id = await newCrossing(page, 'Gone elsewhere');
+  await openCrossing(page, id);
+  expect((await page.request.delete(`/api/crossings/${id}`)).status()).toBe(200);
+  await page.keyboard.press('t');
+  await expect(page.getByText(/deleted in another window.*set aside in this browser/)).toBeVisible();
+  await expect(page.getByRole('button', { name: '1 set aside' })).toBeVisible();
+
+  await page.route('**/api/exports', (route) =>
+    route.request().method() === 'GET' && !gone
+      ? route.fulfill({
+          json: [
+            {
+              ...{
+                id: crypto.randomUUID(),
+                crossingId: null,
+                crossingName: 'Older',
+                revision: 3,
+                format: 'webm',
+              },
+              ...{
+                byteSize: 9,
+                width: 2,
+                height: 2,
+                rateNum: 25,
+                rateDen: 1,
+                frameCount: 1,
+                createdAt: '2026-01-01',
+              },
+            },
+          ],
+        })
+      : route.continue(),
+  );
+  let gone = false;
+  await page.goto('/exports');
+  const remove = page.getByRole('button', { name: 'Delete the export of Older, revision 3' });
+  await expect(remove).toBeVisible();
+  gone = true;
+  await remove.click();
+  await expect(page.getByText('There is no such export; it may have been deleted.')).toBeVisible();
+  await expect(remove).toBeHidden();
 });

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page, test } from '@playwright/test';
-import { openCrossing } from './support';
+import { numberedClip, openCrossing } from './support';
 
 /** @param rules those to look for; all by default. */
 async function seriousProblems(page: Page, rules?: string[]) {
@@ -68,4 +68,78 @@ test('a stranger starts: the shelf shows the wipe, a new crossing is made, nothi
   await expect(page.getByText('There is no such crossing')).toBeVisible();
   expect(foreign).toEqual([]);
   expect(errors.filter((text) => !text.includes('404'))).toEqual([]);
+});
+
+test('in a window of 1024 × 700 everything is in reach and nothing runs over the sheet', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 700 });
+  await openCrossing(page);
+  const sheet = (await page.getByRole('region', { name: 'Sheet' }).boundingBox())!;
+  const controls = page.getByRole('toolbar', { name: 'Tools and views' }).getByRole('button');
+  const all = [...(await controls.all()), page.getByLabel('Quality of the preview').locator('..')];
+  expect(all.length).toBeGreaterThan(18);
+  const boxes = await Promise.all(all.map(async (each) => (await each.boundingBox())!));
+  for (const { x, y, width, height } of boxes) {
+    expect(x).toBeGreaterThanOrEqual(0);
+    expect(x + width).toBeLessThanOrEqual(sheet.x);
+    expect(y + height).toBeLessThanOrEqual(700);
+  }
+  // None lies over another.
+  for (const [k, a] of boxes.entries())
+    for (const b of boxes.slice(k + 1)) {
+      const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x);
+      const down = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
+      expect(Math.min(across, down)).toBeLessThanOrEqual(1.5);
+    }
+  const before = (await page.getByTestId('picture').boundingBox())!.width;
+  await page.keyboard.press('Shift+F');
+  await expect(page.getByRole('region', { name: 'Sheet' })).toBeHidden();
+  expect((await page.getByTestId('picture').boundingBox())!.width).toBe(1024);
+  await page.keyboard.press('Shift+F');
+  await page.keyboard.press('Shift+Q');
+  expect((await page.getByTestId('picture').boundingBox())!.width).toBeLessThan(before);
+});
+
+test('the keys come back from a field by Esc and by a press anywhere, and meanwhile it is said where they go', async ({
+  page,
+}) => {
+  await openCrossing(page);
+  await page.getByRole('button', { name: /4 Edge/ }).click();
+  const field = page.getByRole('textbox', { name: 'Feather inside' });
+  await field.click();
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Shift+Tab');
+  await expect(page.getByText('Keys go to “Feather inside”')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Keys go to')).toBeHidden();
+  await page.keyboard.type('12');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', '12');
+  await field.click();
+  await page.getByTestId('current-frame').click();
+  await page.keyboard.type('30');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', '30');
+});
+
+test('two files on disk become a crossing in one place: dropped, chosen by picture, created', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  await page
+    .getByLabel('File of the outgoing shot')
+    .setInputFiles([
+      numberedClip('walk past.mp4', 50, ['-c:v', 'libx264', '-preset', 'ultrafast']),
+      numberedClip('garden.mp4', 60, ['-c:v', 'libx264', '-preset', 'ultrafast', '-bf', '0']),
+    ]);
+  const chosen = (role: string) =>
+    page.getByRole('radiogroup', { name: role }).getByRole('radio', { checked: true });
+  await expect(chosen('Outgoing shot')).toHaveAccessibleName('walk past');
+  await expect(chosen('Incoming shot')).toHaveAccessibleName('garden');
+  await page.getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', '25', { timeout: 30_000 });
+  await expect(page.getByLabel('Name of the crossing')).toHaveValue('walk past to garden');
+  // Nothing is drawn: nothing is ticked that was not looked at.
+  await expect(page.getByRole('button', { name: /5 Check/ })).toContainText('Nothing to check yet');
+  await expect(page.getByRole('button', { name: /5 Check/ }).getByRole('img')).toHaveAccessibleName('Open');
 });

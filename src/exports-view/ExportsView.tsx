@@ -24,10 +24,11 @@ export function ExportsView() {
   const remove = async (id: string) => {
     try {
       await call(`/api/exports/${id}`, 'DELETE');
-      load();
     } catch (error) {
       enqueueSnackbar(sentenceOf(error), { variant: 'error' });
     }
+    // Also when it was deleted elsewhere: the list says what there is.
+    load();
   };
 
   return (

@@ -9,9 +9,14 @@ import { cancelAll, cancelUpload, dismissUpload, type Upload, useUploads } from 
 
 const moving = ({ state }: Upload) => ['checking', 'sending', 'waiting', 'indexing'].includes(state);
 
-/** Files on their way, each and all together. */
-export function Uploads() {
-  const uploads = useUploads((state) => state.uploads);
+/**
+ * Files on their way, each and all together.
+ *
+ * @param finished whether those that have arrived are listed too.
+ */
+export function Uploads({ finished = true }: { finished?: boolean }) {
+  const every = useUploads((state) => state.uploads);
+  const uploads = finished ? every : every.filter(({ state }) => state !== 'done');
   if (uploads.length === 0) return null;
   const under = uploads.filter(moving);
   const all = uploads.filter(({ state }) => state !== 'refused' && state !== 'cancelled');

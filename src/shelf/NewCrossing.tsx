@@ -145,7 +145,7 @@ export function NewCrossing({
             />
           ))}
         </Box>
-        <Uploads />
+        <Uploads finished={false} />
         <TextField
           label="Name"
           value={name}

@@ -9,6 +9,7 @@ import {
 } from '@/core/document/rows';
 import type { ShotMedia } from '@/wire/answers';
 import {
+  changeOutline,
   currentCoordinates,
   deleteOutlineInHand,
   finishDrawing,
@@ -26,12 +27,16 @@ import {
   align,
   copyOutline,
   duplicate,
+  joinWith,
+  mirror,
   pasteOutline,
   putAt,
   removeSelectedPoses,
+  reverse,
   runOnward,
   scaleAndTurn,
   shiftSelectedPoses,
+  split,
   spreadSelectedPoses,
 } from './outline-commands';
 import {
@@ -211,6 +216,58 @@ test('a locked outline is left alone by all that would change its poses, and say
   goTo(10);
   expect(removePoseHere()).toMatch(/Back is locked/);
   nudge(1, 1);
+  // What goes round the poses one by one is stopped at the store, with the same sentence.
+  setView({ range: [8, 22], points: new Set([1]) });
+  for (const act of [
+    reverse,
+    mirror,
+    split,
+    flipSide,
+    () => shiftSelectedPoses(1),
+    removeSelectedPoses,
+    deleteOutlineInHand,
+  ]) {
+    useDocument.getState().clearNotice();
+    setView({ outlineId: 'o', points: new Set([1]) });
+    act();
+    expect([act.name, useDocument.getState().notice]).toEqual([
+      act.name,
+      'Back is locked. Unlock it in Trace.',
+    ]);
+  }
+  finishDrawing('seam', seamAt(300));
+  const other = useView.getState().outlineId!;
+  setView({ outlineId: 'o' });
+  joinWith(other);
+  expect(useDocument.getState().notice).toBe('Back is locked. Unlock it in Trace.');
+  expect(posesNow()).toBe(before);
+  // Its name and its softness are no part of its line.
+  changeOutline('Rename', { name: 'Her back', featherInside: 4 });
+  expect(useDocument.getState().document!.outlines.o).toMatchObject({ name: 'Her back', featherInside: 4 });
+});
+
+test('what is too much for one step is not begun, and says so', () => {
+  const { edit } = useDocument.getState();
+  const rows = Array.from({ length: 20_001 }, (_, k) => pose(100 + k, seamAt(0)));
+  const before = posesNow();
+  expect(
+    edit(
+      'Far too much',
+      rows.map((after) => ({ table: 'pose', id: after.id, before: null, after })),
+    ),
+  ).toBe(false);
+  expect(useDocument.getState().notice).toMatch(/20001 rows at once; one step holds 20000/);
+  const points = Array.from({ length: 2001 }, (_, k) => `p${k}`);
+  expect(
+    edit('Many points', [{ table: 'outline', id: 'o', before: outline, after: { ...outline, points } }]),
+  ).toBe(false);
+  expect(useDocument.getState().notice).toMatch(/holds 2000 points at most/);
+  const large = Array.from({ length: 90 }, (_, k) =>
+    pose(200 + k, Array(12_000).fill(-123456.123456789) as number[]),
+  );
+  const put = large.map((after) => ({ table: 'pose' as const, id: after.id, before: after, after }));
+  expect(edit('Heavy', put)).toBe(false);
+  expect(useDocument.getState().notice).toMatch(/too much for one step/);
   expect(posesNow()).toBe(before);
 });
 

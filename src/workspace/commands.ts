@@ -34,7 +34,13 @@ export const edit = (...args: Parameters<ReturnType<typeof useDocument.getState>
 
 export function goTo(frame: number) {
   const length = useDocument.getState().document?.crossing.length ?? 1;
-  setView({ frame: Math.min(length - 1, Math.max(0, Math.round(frame))), draft: null });
+  const { sideNote } = useView.getState();
+  setView({
+    frame: Math.min(length - 1, Math.max(0, Math.round(frame))),
+    draft: null,
+    // What is sure has been said; a guess stays until somebody decides.
+    ...(sideNote?.judged.sure ? { sideNote: null } : {}),
+  });
 }
 
 /** Goes to a frame, and selects all from where the selection began up to there. */

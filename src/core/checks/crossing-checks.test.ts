@@ -11,6 +11,7 @@ import {
 } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { crossingFindings } from './crossing-checks';
+import { verdictOf } from './verdict';
 import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
 import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
 
@@ -77,6 +78,28 @@ test('what is cut on the first frame, runs back, and is left open on the last fr
   const held = { ...outline, afterLast: 'hold' as const };
   const open = looked(crossingOf(good.slice(0, 15), held));
   expect(open.kinds).toContain('ends open');
+});
+
+test('a wipe that runs back all along has the wrong side: one finding, mended by flipping it', () => {
+  const wrong = { ...outline, sweptSide: 'left' as const };
+  const { findings } = looked(crossingOf(good, wrong));
+  expect(findings.filter(({ kind }) => kind === 'runs back')).toMatchObject([
+    { fix: 'Flip the swept side', outlineId: 'o' },
+  ]);
+  expect(looked(crossingOf(good)).kinds).not.toContain('runs back');
+});
+
+test('a tick means that everything was judged: what was not is named', () => {
+  const looking = { found: 0, looked: true, tooBroken: [] };
+  expect(verdictOf(crossingOf([]), looking)).toMatchObject({ holds: false, note: 'Nothing to check yet' });
+  expect(verdictOf(crossingOf(good), looking)).toMatchObject({ holds: true, unjudged: [] });
+  expect(verdictOf(crossingOf(good), { ...looking, looked: false }).holds).toBe(false);
+  expect(verdictOf(crossingOf(good), { ...looking, found: 2 }).note).toBe('2 findings');
+  const broken = verdictOf(crossingOf(good), { ...looking, tooBroken: ['o'] });
+  expect([broken.holds, broken.unjudged[0]]).toEqual([false, expect.stringContaining('Back: its edge')]);
+  const chroma = { id: 'top', cb: 90, cr: 180, tolerance: 9, softness: 9, grow: 0, clean: 0, spill: 0 };
+  const keyed = { ...crossingOf(good), keys: { top: chroma } };
+  expect(verdictOf(keyed, looking)).toMatchObject({ holds: false, note: 'Nothing found, not all judged' });
 });
 
 test('a last pose that leaves a rest is pushed out until the frame is full; a far stop is only said', () => {

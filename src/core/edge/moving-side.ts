@@ -74,7 +74,9 @@ export function readMovingSide(
   const still = scene ? [scene[0] * scale, scene[1] * scale] : [0, 0];
   const own = (match: Match | null) => (match ? Math.hypot(match.dx - still[0], match.dy - still[1]) : 0);
   const clear = (match: Match | null) => match !== null && match.distinct > 0.35;
-  const object: Side = own(left) > own(right) ? 'left' : 'right';
+  // What is hidden in the other picture is found anywhere: only what is found clearly tells.
+  const told = (match: Match | null) => (clear(match) ? own(match) : -1);
+  const object: Side = told(left) > told(right) ? 'left' : 'right';
   const [moving, other] = object === 'left' ? [left, right] : [right, left];
   if (!clear(moving)) return null;
   const across = ((moving!.dx * nx + moving!.dy * ny) / scale / frames) as number;

@@ -40,7 +40,9 @@ export function OutlineList() {
   const [menu, setMenu] = useState<{ anchor: HTMLElement; outline: OutlineRow } | null>(null);
   const { enqueueSnackbar } = useSnackbar();
   if (!traced) return null;
-  const take = (outline: OutlineRow) => setView({ outlineId: outline.id, points: new Set() });
+  // The one in hand keeps its selected points.
+  const take = (outline: OutlineRow) =>
+    outline.id !== inHand?.outline.id && setView({ outlineId: outline.id, points: new Set() });
   const run = (action: () => string | null | void) => () => {
     setMenu(null);
     const refusal = action();
