@@ -157,7 +157,17 @@ test('frame n of numbered pictures and of a ZIP of them shows number n', async (
 test('uneven frames are shown at their own times, also across a pause of 1.5 s', async ({ page }) => {
   // Frame k comes on at 40 k + 13 (k mod 3) ms, from the 40th on 1.5 s later.
   const times = 'settb=1/1000,setpts=N*40+13*mod(N\\,3)+1500*gte(N\\,40)';
-  const uneven = numberedClip('paused.mp4', 90, [...h264, '-bf', '2', '-vf', times, '-fps_mode', 'vfr']);
+  const uneven = numberedClip('paused.mp4', 90, [
+    ...h264,
+    '-bf',
+    '2',
+    '-vf',
+    times,
+    '-fps_mode',
+    'vfr',
+    '-enc_time_base',
+    '1/1000',
+  ]);
   const comesOn = (k: number) => 40 * k + 13 * (k % 3) + (k >= 40 ? 1500 : 0);
   const onScreen = (ms: number) => Array.from({ length: 90 }, (_, k) => k).findLast((k) => comesOn(k) <= ms)!;
   const outgoing = (await bringIn(page, fileOf(clips[0]))).shot;

@@ -90,6 +90,13 @@ export function kivTheme(look: Look): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           body: { overflow: 'hidden', height: '100vh' },
+          '.notistack-MuiContent.notistack-MuiContent-warning, .notistack-MuiContent.notistack-MuiContent-error':
+            {
+              backgroundColor: c.sheet,
+              color: c.ink,
+              borderLeft: `6px solid ${c.warning}`,
+            },
+          '.notistack-MuiContent.notistack-MuiContent-error': { borderLeftColor: c.error },
           // Where a picture is on its way.
           '@keyframes kiv-breathe': { '50%': { opacity: 0.45 } },
           '.kiv-coming': {
