@@ -18,7 +18,7 @@ const migrationsFolder = () => path.join(process.cwd(), 'src/server/migrations')
  *   then; Error when a migration fails, which leaves no trace.
  */
 export function openDatabase(file: string): Connection {
-  if (file !== ':memory:' && existsSync(file)) requireUsable(file);
+  if (file !== ':memory:' && existsSync(/*turbopackIgnore: true*/ file)) requireUsable(file);
   const database = new Database(file);
   database.pragma('journal_mode = WAL');
   database.pragma('synchronous = FULL');
@@ -30,7 +30,7 @@ export function openDatabase(file: string): Connection {
 /** Looks at a database without writing to it. */
 function requireUsable(file: string) {
   const [log, index] = [`${file}-wal`, `${file}-shm`];
-  const before = new Set([log, index].filter((name) => existsSync(name)));
+  const before = new Set([log, index].filter((name) => existsSync(/*turbopackIgnore: true*/ name)));
   let version = 0;
   let integrity: unknown;
   try {
@@ -49,7 +49,8 @@ function requireUsable(file: string) {
     integrity = error instanceof Error ? error.message : error;
   }
   // Reading leaves the files of the journal behind; they are ours only where there were none.
-  for (const name of [log, index]) if (!before.has(name)) rmSync(name, { force: true });
+  for (const name of [log, index])
+    if (!before.has(name)) rmSync(/*turbopackIgnore: true*/ name, { force: true });
   if (integrity !== 'ok')
     throw new UnusableDatabase(
       `The database ${file} is damaged (${String(integrity)}). Nothing was changed. Put back a copy of it: npm start -- --restore`,
