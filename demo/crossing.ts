@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import {
-  type KeySettings,
+  type ChromaSettings,
   numbersPerPoint,
   type OutlineRow,
   plainLayer,
@@ -25,7 +25,7 @@ const shots = {
 };
 
 /** The board's colour as its picture has it, at its brightest and its darkest within the tolerance. */
-export const boardKey: KeySettings = {
+export const boardKey: ChromaSettings = {
   ...{ cb: 144, cr: 191, tolerance: 14, softness: 46, grow: 0, clean: 12, spill: 40 },
 };
 
@@ -183,7 +183,7 @@ function boardCrossing() {
     outlines: [],
     poses: [],
     marks: [{ id: id('34'), frame: 8, kind: 'opens', name: 'Opens' }],
-    keys: [{ id: id('33'), ...boardKey }],
+    chromas: [{ id: id('33'), ...boardKey }],
   };
 }
 

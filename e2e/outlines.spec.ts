@@ -182,7 +182,7 @@ test('a board is keyed by picking its colour, a hand held in, and the incoming s
   await expect(page.getByText('Pick the colour of the board')).toBeVisible();
   await page.getByRole('button', { name: 'Pick a colour' }).click();
   await page.mouse.click(...(await screenOf(page, 640, 360)));
-  const keys = async () => Object.values((await storedCrossing(page, id)).document.keys);
+  const keys = async () => Object.values((await storedCrossing(page, id)).document.chromas);
   await expect.poll(async () => (await keys()).length).toBe(1);
   const [key] = await keys();
   // BT.601 or 709, the board's green lies far to one side of both.
@@ -201,7 +201,7 @@ test('a board is keyed by picking its colour, a hand held in, and the incoming s
   await expect(covered).toHaveAttribute('aria-label', /Covered 1[89]\.\d %/, { timeout: 20_000 });
   await page.getByRole('button', { name: 'Take away', exact: true }).click();
   await saved(page);
-  expect((await storedCrossing(page, id)).document.keys).toEqual({});
+  expect((await storedCrossing(page, id)).document.chromas).toEqual({});
 });
 
 test('a copied pose goes to another outline, shot and crossing where it fits; eased in-betweens last', async ({

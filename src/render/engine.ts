@@ -80,7 +80,7 @@ export class PictureEngine {
   /** The traced shot's picture where it is keyed, for measuring; null where it is not, or has no picture there. */
   async keyedPicture(document: CrossingDocument, frame: number): Promise<PicturePlanes | null> {
     const layer = tracedLayer(document);
-    const shot = layer && document.keys[layer.id] && this.shots[layer.shotId];
+    const shot = layer && document.chromas[layer.id] && this.shots[layer.shotId];
     const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
     return shot && sourceFrame !== null ? this.picture({ shotId: shot.id, sourceFrame }) : null;
   }

@@ -86,7 +86,7 @@ const mostDecoded = 60;
 async function coverageOf(document: CrossingDocument, engine: PictureEngine) {
   const scratch = new MatteScratch();
   const { length } = document.crossing;
-  const every = Object.keys(document.keys).length > 0 ? Math.ceil(length / mostDecoded) : 1;
+  const every = Object.keys(document.chromas).length > 0 ? Math.ceil(length / mostDecoded) : 1;
   const coverage = new Float32Array(length);
   for (let frame = 0, before = 0; ; before = frame, frame = Math.min(length - 1, frame + every)) {
     const planes = await engine.keyedPicture(document, frame);

@@ -2,7 +2,6 @@ import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayMinSize,
-  ArrayUnique,
   IsArray,
   IsBoolean,
   IsIn,
@@ -21,60 +20,15 @@ import {
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
-import type {
-  Beyond,
-  Combine,
-  Crosser,
-  CrossingRow,
-  EdgeRow,
-  EdgeSettings,
-  Fit,
-  KeyRow,
-  LayerRow,
-  MarkRow,
-  Onward,
-  Origin,
-  OutlineColour,
-  OutlineKind,
-  OutlineRow,
-  Plan,
-  PoseRow,
-  Role,
-  RowTypes,
-  ShotMotion,
-  Side,
-  Table,
-} from '@/core/document/rows';
-import { type Blend, blends } from '@/core/colour/transfer';
-import { numbersPerPoint, onwards, outlineColours } from '@/core/document/rows';
+import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/document/limits';
-import { plans } from '@/core/document/plans';
+import { type Crosser, type Plan, planNames, type ShotMotion, type Table } from '@/core/document/rows';
 import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
 import { Problem } from './problem';
-import { validated } from './validate';
+import { idPattern } from './row-bodies';
 
-const idPattern = /^[\w@~-]{1,80}$/;
 const frameLimit = 10_000_000;
-
-/** Finite numbers, six a point, 2 to 2000 points; checked in one loop, as there are many. */
-function IsCoordinates() {
-  return (target: object, propertyName: string) =>
-    registerDecorator({
-      name: 'isCoordinates',
-      target: target.constructor,
-      propertyName,
-      options: { message: 'coordinates must be finite numbers within ±1,000,000, six a point' },
-      validator: {
-        validate: (value: unknown) =>
-          Array.isArray(value) &&
-          value.length >= numbersPerPoint &&
-          value.length <= limits.points * numbersPerPoint &&
-          value.length % numbersPerPoint === 0 &&
-          value.every((x) => typeof x === 'number' && Math.abs(x) <= 1e6),
-      },
-    });
-}
 
 /** Up to six million finite numbers; checked in one loop. */
 function IsFiniteNumbers() {
@@ -97,133 +51,8 @@ const trimmed = () => Transform(({ value }) => (typeof value === 'string' ? valu
 
 /** Checked only where it is not null. */
 const orNull = () => ValidateIf((_row: object, value: unknown) => value !== null);
-const planNames = plans.map(({ plan }) => plan);
-
-class CrossingRowBody implements CrossingRow {
-  @IsUUID() id!: string;
-  @IsString() @Length(1, limits.name) name!: string;
-  @IsIn(planNames) plan!: Plan;
-  @IsInt() @Min(2) @Max(8192) width!: number;
-  @IsInt() @Min(2) @Max(8192) height!: number;
-  @IsInt() @Min(1) @Max(1_000_000) rateNum!: number;
-  @IsInt() @Min(1) @Max(100_000) rateDen!: number;
-  @IsInt() @Min(1) @Max(100_000) length!: number;
-  @IsInt() @Min(0) @Max(100_000) inFrame!: number;
-  @orNull() @IsInt() @Min(0) @Max(100_000) outFrame!: number | null;
-  @IsIn(blends) blend!: Blend;
-}
-
-class LayerRowBody implements LayerRow {
-  @IsUUID() id!: string;
-  @IsIn(['outgoing', 'incoming', 'passing']) role!: Role;
-  @IsUUID() shotId!: string;
-  @IsInt() @Min(0) @Max(100) position!: number;
-  @IsInt() @Min(-frameLimit) @Max(frameLimit) offset!: number;
-  @IsNumber({ maxDecimalPlaces: 2 }) @Min(25) @Max(800) speed!: number;
-  @IsBoolean() reverse!: boolean;
-  @orNull() @IsInt() @Min(0) @Max(frameLimit) holdFrom!: number | null;
-  @orNull() @IsInt() @Min(0) @Max(frameLimit) trimIn!: number | null;
-  @orNull() @IsInt() @Min(0) @Max(frameLimit) trimOut!: number | null;
-  @IsBoolean() visible!: boolean;
-  @IsBoolean() keeps!: boolean;
-  @IsIn(['fill', 'fit', 'exact']) fit!: Fit;
-  @IsBoolean() flip!: boolean;
-  @IsNumber() @Min(-20_000) @Max(20_000) x!: number;
-  @IsNumber() @Min(-20_000) @Max(20_000) y!: number;
-  @IsNumber() @Min(1) @Max(2000) scale!: number;
-  @IsNumber() @Min(-3600) @Max(3600) turn!: number;
-  @IsNumber() @Min(0) @Max(100) steady!: number;
-}
-
-class MarkRowBody implements MarkRow {
-  @IsUUID() id!: string;
-  @IsInt() @Min(0) @Max(100_000) frame!: number;
-  @IsIn(['mark', 'opens', 'closes']) kind!: MarkRow['kind'];
-  @IsString() @Length(1, limits.markName) name!: string;
-}
-
-class EdgeSettingsBody implements EdgeSettings {
-  @IsNumber() @Min(0) @Max(500) featherInside!: number;
-  @IsNumber() @Min(0) @Max(500) featherOutside!: number;
-  @IsNumber() @Min(-500) @Max(500) spread!: number;
-  @IsNumber() @Min(0) @Max(500) roundness!: number;
-  @IsArray()
-  @ArrayMaxSize(limits.points)
-  @IsNumber({}, { each: true })
-  @Min(0, { each: true })
-  @Max(10, { each: true })
-  factors!: number[];
-}
-
-class OutlineRowBody extends EdgeSettingsBody implements OutlineRow {
-  @IsUUID() id!: string;
-  @IsUUID() layerId!: string;
-  @orNull() @IsUUID() cutsLayerId!: string | null;
-  @IsString() @Length(1, limits.name) name!: string;
-  @IsIn(['seam', 'loop']) kind!: OutlineKind;
-  @IsIn(['left', 'right']) sweptSide!: Side;
-  @IsInt() @Min(0) @Max(1000) position!: number;
-  @IsArray()
-  @ArrayMinSize(1)
-  @ArrayMaxSize(limits.points)
-  @ArrayUnique()
-  @IsString({ each: true })
-  @Matches(idPattern, { each: true })
-  points!: string[];
-  @IsIn(['add', 'take away', 'keep only']) combine!: Combine;
-  @IsIn(['empty', 'full', 'hold']) beforeFirst!: Beyond;
-  @IsIn(['empty', 'full', 'hold']) afterLast!: Beyond;
-  @IsIn(outlineColours) colour!: OutlineColour;
-  @IsBoolean() locked!: boolean;
-  @IsBoolean() hidden!: boolean;
-  @IsNumber() @Min(0) @Max(720) shutter!: number;
-  @IsNumber() @Min(-720) @Max(720) phase!: number;
-}
-
-class EdgeRowBody extends EdgeSettingsBody implements EdgeRow {
-  @Matches(idPattern) id!: string;
-  @IsUUID() outlineId!: string;
-  @IsInt() @Min(0) @Max(frameLimit) frame!: number;
-  @IsIn(onwards) onward!: Onward;
-}
-
-class KeyRowBody implements KeyRow {
-  @IsUUID() id!: string;
-  @IsNumber() @Min(0) @Max(255) cb!: number;
-  @IsNumber() @Min(0) @Max(255) cr!: number;
-  @IsNumber() @Min(0) @Max(200) tolerance!: number;
-  @IsNumber() @Min(0) @Max(200) softness!: number;
-  @IsNumber() @Min(-40) @Max(40) grow!: number;
-  @IsNumber() @Min(0) @Max(200) clean!: number;
-  @IsNumber() @Min(0) @Max(100) spill!: number;
-}
-
-class PoseRowBody implements PoseRow {
-  @Matches(idPattern) id!: string;
-  @IsUUID() outlineId!: string;
-  @IsInt() @Min(0) @Max(frameLimit) frame!: number;
-  @IsIn(['by hand', 'carried', 'settled']) origin!: Origin;
-  @IsIn(onwards) onward!: Onward;
-  @IsCoordinates() coordinates!: number[];
-}
-
-const rowBodies = {
-  crossing: CrossingRowBody,
-  layer: LayerRowBody,
-  outline: OutlineRowBody,
-  pose: PoseRowBody,
-  edge: EdgeRowBody,
-  key: KeyRowBody,
-  mark: MarkRowBody,
-};
-
-/** A row of a table as it came over the wire, checked. */
-export function validatedRow<T extends Table>(table: T, value: unknown): RowTypes[T] {
-  return { ...(validated<object>(rowBodies[table], value) as RowTypes[T]) };
-}
-
 class RowChangeBody {
-  @IsIn(Object.keys(rowBodies)) table!: Table;
+  @IsIn(tableNames) table!: Table;
   @Matches(idPattern) id!: string;
   @ValidateIf((change: RowChangeBody) => change.before !== null) @IsObject() before!: object | null;
   @ValidateIf((change: RowChangeBody) => change.after !== null) @IsObject() after!: object | null;

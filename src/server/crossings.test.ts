@@ -3,8 +3,11 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { drawOutline, movedPoints, removePose, setPose } from '@/core/document/actions';
-import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, rowsOf, tableNames } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
+import { edgeId, poseId, type Table, tables } from '@/core/document/rows';
+import type { Field } from '@/core/document/table';
+import { sampleOf } from '@/core/document/table-samples';
 import type { StepBody } from './bodies';
 import { Problem } from './problem';
 
@@ -193,4 +196,64 @@ test('an edit written down by an older Kiv, without the fields that rows have ga
   expect(readDocument(id).outlines[outlineId]).toBeUndefined();
   takeStep(id, moving('redo', entry.id, 2));
   expect(readDocument(id)).toEqual(drawn);
+});
+
+test('every field of every table is written, read back, changed and taken away', () => {
+  const id = newCrossing();
+  const start = readDocument(id);
+  const layerId = Object.keys(start.layers)[0];
+  const outlineId = randomUUID();
+  // What refers to other rows refers to these; all else is what the field's description gives.
+  const refers: Record<string, unknown> = {
+    layerId,
+    outlineId,
+    cutsLayerId: layerId,
+    shotId: Object.values(start.layers)[0].shotId,
+  };
+  const own: Record<Table, string> = {
+    crossing: id,
+    layer: randomUUID(),
+    outline: outlineId,
+    chroma: layerId,
+    mark: randomUUID(),
+    pose: poseId(outlineId, 7),
+    edge: edgeId(outlineId, 7),
+  };
+  const rowOf = (table: Table, other: boolean) =>
+    Object.fromEntries(
+      (Object.entries(tables[table].fields) as [string, Field<unknown>][]).map(([name, field]) => {
+        if (name === 'id') return [name, own[table]];
+        if (name === 'frame') return [name, 7];
+        if (name in refers) return [name, refers[name]];
+        if (name === 'points') return [name, ['p0', 'p1']];
+        if (name === 'coordinates')
+          return [name, Array.from({ length: 12 }, (_, k) => k + (other ? 0.25 : 0))];
+        if (name === 'factors') return [name, other ? [0.5, 2] : []];
+        const { rule, nullable } = field;
+        if (other && nullable) return [name, null];
+        if (rule.kind === 'choice') return [name, rule.of[other ? 0 : rule.of.length - 1]];
+        if (rule.kind === 'flag') return [name, other];
+        if (rule.kind === 'text') return [name, other ? 'Another' : 'Name'];
+        if (rule.kind === 'whole' || rule.kind === 'number')
+          return [name, other ? Math.max(rule.low, 1) : rule.high];
+        return [name, sampleOf(field)];
+      }),
+    );
+  let revision = 0;
+  const held = () => rowsOf(readDocument(id));
+  const change = (table: Table, before: object | null, after: object | null) =>
+    takeStep(id, doing([changeRow(table, before as never, after as never)], revision++));
+  for (const table of tableNames) {
+    const [first, second] = [rowOf(table, false), rowOf(table, true)];
+    const before = (held()[table] as readonly { id: string }[]).find((row) => row.id === own[table]) ?? null;
+    change(table, before, first);
+    expect(held()[table]).toContainEqual(first);
+    change(table, first, second);
+    expect(held()[table]).toContainEqual(second);
+  }
+  for (const table of [...tableNames].reverse().filter((each) => each !== 'crossing'))
+    change(table, rowOf(table, true), null);
+  const { crossing, ...rest } = held();
+  expect(crossing).toHaveLength(1);
+  expect(Object.values(rest).flat()).toEqual(Object.values(start.layers));
 });

@@ -1,12 +1,21 @@
 import { randomUUID } from 'node:crypto';
-import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, EditConflict, rowsOf } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
 import { layOut, layoutOf } from '@/core/document/plans';
-import { edgeId, type EdgeSettings, type LayerRow, numbersPerPoint, poseId } from '@/core/document/rows';
+import {
+  edgeId,
+  type EdgeSettings,
+  type LayerRow,
+  numbersPerPoint,
+  plainCrossing,
+  poseId,
+  type Table,
+} from '@/core/document/rows';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
-import { type NewCrossingBody, type StepBody, validatedRow } from './bodies';
+import type { NewCrossingBody, StepBody } from './bodies';
 import { type Connection, database } from './database';
-import { insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
+import { deleteRows, insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
+import { validatedRow } from './row-bodies';
 import { notFound, Problem } from './problem';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import { shotById, shotWithIndex } from './shots';
@@ -106,9 +115,7 @@ export function createCrossing(body: NewCrossingBody): string {
       rateNum: model.rate.num,
       rateDen: model.rate.den,
       length: Math.min(100_000, Math.max(1, traced.frameCount === 1 ? 50 : length)),
-      inFrame: 0,
-      outFrame: null,
-      blend: 'display',
+      ...plainCrossing,
     });
     for (const layer of layers) writeRow(db, id, changeRow('layer', null, layer));
   })();
@@ -116,33 +123,20 @@ export function createCrossing(body: NewCrossingBody): string {
 }
 
 /** Puts a whole document in, as the demo does. */
-export function insertDocument({ crossing, layers, outlines, poses, edges, marks, keys }: CrossingDocument) {
+export function insertDocument(document: CrossingDocument) {
   const db = database();
+  const { crossing, ...rest } = rowsOf(document);
   db.transaction(() => {
-    insertCrossing(db, crossing);
-    const rows: RowChange[] = [
-      ...Object.values(layers).map((after) => changeRow('layer', null, after)),
-      ...Object.values(outlines).map((after) => changeRow('outline', null, after)),
-      ...Object.values(poses).flatMap((list) => list.map((after) => changeRow('pose', null, after))),
-      ...Object.values(edges).flatMap((list) => list.map((after) => changeRow('edge', null, after))),
-      ...Object.values(keys).map((after) => changeRow('key', null, after)),
-      ...Object.values(marks).map((after) => changeRow('mark', null, after)),
-    ];
-    for (const row of rows) writeRow(db, crossing.id, row);
+    insertCrossing(db, crossing[0]);
+    for (const [table, rows] of Object.entries(rest) as [Table, readonly object[]][])
+      for (const after of rows) writeRow(db, crossing[0].id, changeRow(table, null, after as never));
   })();
 }
 
 export function deleteCrossing(id: string) {
   revisionOf(id);
   const db = database();
-  db.transaction(() => {
-    db.prepare('DELETE FROM key WHERE crossing_id = ?').run(id);
-    db.prepare('DELETE FROM edge WHERE crossing_id = ?').run(id);
-    db.prepare('DELETE FROM pose WHERE crossing_id = ?').run(id);
-    db.prepare('DELETE FROM outline WHERE crossing_id = ?').run(id);
-    db.prepare('DELETE FROM layer WHERE crossing_id = ?').run(id);
-    db.prepare('DELETE FROM crossing WHERE id = ?').run(id);
-  })();
+  db.transaction(() => deleteRows(db, id))();
 }
 
 /**
@@ -268,8 +262,8 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
     );
     if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
   }
-  if (Object.keys(document.keys).some((id) => !document.layers[id]))
-    throw new Problem(400, 'A key needs its layer.');
+  if (Object.keys(document.chromas).some((id) => !document.layers[id]))
+    throw new Problem(400, 'A keyed colour needs its layer.');
   for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
     if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
       throw new Problem(400, 'An outline needs its layer.');

@@ -1,14 +1,8 @@
 import { copyFile, readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { documentFromRows } from '@/core/document/document';
-import {
-  type CrossingRow,
-  type KeyRow,
-  type LayerRow,
-  type MarkRow,
-  type OutlineRow,
-  type PoseRow,
-} from '@/core/document/rows';
+import { documentOf, tableNames } from '@/core/document/document';
+import { tables } from '@/core/document/rows';
+import { plainOf } from '@/core/document/table';
 import { insertDocument } from './crossings';
 import { arrivingFolder } from './data-folder';
 import { database } from './database';
@@ -18,14 +12,8 @@ import { renameShot } from './shots';
 interface Demo {
   /** Shots by the name of their file in demo/footage. */
   shots: Record<string, string>;
-  crossings: {
-    crossing: CrossingRow;
-    layers: (Omit<LayerRow, 'shotId'> & { shotFile: string })[];
-    outlines: OutlineRow[];
-    poses: PoseRow[];
-    marks: MarkRow[];
-    keys?: KeyRow[];
-  }[];
+  /** Documents, each collection a list of rows; layers name their shot by its file, and what is plain is left out. */
+  crossings: Record<string, object | object[]>[];
 }
 
 /** Puts the demo's shots and its crossings into an empty data folder; does nothing in one that has shots. */
@@ -41,8 +29,19 @@ export async function fillDemo() {
     renameShot(ids[fileName], name);
   }
   // The first one last: the newest comes first on the shelf.
-  for (const { crossing, layers, outlines, poses, marks, keys } of [...demo.crossings].reverse()) {
-    const placed = layers.map(({ shotFile, ...layer }) => ({ ...layer, shotId: ids[shotFile] }));
-    insertDocument(documentFromRows(crossing, placed, outlines, poses, marks, [], keys));
+  for (const crossing of [...demo.crossings].reverse()) {
+    const rows = Object.fromEntries(
+      tableNames.map((table) => {
+        const { collection, fields } = tables[table];
+        return [
+          table,
+          [crossing[collection] ?? []].flat().map((row) => {
+            const { shotFile, ...own } = row as { shotFile?: string };
+            return { ...plainOf(fields), ...own, ...(shotFile ? { shotId: ids[shotFile] } : {}) };
+          }),
+        ];
+      }),
+    );
+    insertDocument(documentOf(rows as never));
   }
 }

@@ -1,7 +1,8 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { NewCrossingBody, StepBody, validatedFileName, validatedRow } from './bodies';
+import { NewCrossingBody, StepBody, validatedFileName } from './bodies';
+import { validatedRow } from './row-bodies';
 import { Problem } from './problem';
 import { readJson, respond, serveFile } from './respond';
 import { validated } from './validate';

@@ -140,7 +140,7 @@ function useProgress(): Record<StepName, StepProgress> {
     'Line up': lineUpProgress(document!),
     Trace:
       crossing.plan === 'keyed board'
-        ? keyProgress(traced !== null && document!.keys[traced.layer.id] !== undefined)
+        ? keyProgress(traced !== null && document!.chromas[traced.layer.id] !== undefined)
         : traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
     Edge: outline
       ? {

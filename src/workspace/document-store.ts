@@ -4,7 +4,7 @@ import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit'
 import type { Shot } from '@/core/document/rows';
 import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
 import type { History, HistoryEntry as WireEntry, OpenedCrossing, ShotMedia } from '@/wire/answers';
-import { withinLimits } from '@/core/document/limits';
+import { withinLimits } from '@/core/document/within-limits';
 import { lockedAgainst } from '@/core/document/locks';
 import { type SaveState, SaveQueue, sendLeftovers, type SetBack } from './save-queue';
 import { readSetAside, useSetAside } from './set-aside-store';

@@ -1,5 +1,5 @@
 import { changeRow } from '@/core/document/edit';
-import type { KeyRow } from '@/core/document/rows';
+import type { ChromaRow } from '@/core/document/rows';
 import { sentenceOf } from '@/interface/api';
 import { checksBegun } from './checks-store';
 import { current, edit } from './commands';
@@ -13,9 +13,9 @@ const usual = { softness: 12, grow: -1, clean: 8, spill: 60 };
 const leastTolerance = 8;
 const spreads = 3;
 
-export function keyNow(): KeyRow | null {
+export function keyNow(): ChromaRow | null {
   const { traced } = current();
-  return (traced && traced.document.keys[traced.layer.id]) ?? null;
+  return (traced && traced.document.chromas[traced.layer.id]) ?? null;
 }
 
 /**
@@ -45,34 +45,34 @@ export async function pickColour(at: readonly [number, number], also: boolean): 
         tolerance: radius,
       };
     }
-    const after: KeyRow = {
+    const after: ChromaRow = {
       ...(before ?? { ...usual, id: traced.layer.id }),
       cb: rounded(picked.cb),
       cr: rounded(picked.cr),
       tolerance: rounded(Math.min(200, picked.tolerance)),
     };
-    edit(also ? 'Key this colour too' : 'Key a colour', [changeRow('key', before, after)]);
+    edit(also ? 'Key this colour too' : 'Key a colour', [changeRow('chroma', before, after)]);
     return null;
   } catch (error) {
     return sentenceOf(error);
   }
 }
 
-export function changeKey(what: string, settings: Partial<KeyRow>) {
+export function changeKey(what: string, settings: Partial<ChromaRow>) {
   const key = keyNow();
-  if (key) edit(`${what} of the key`, [changeRow('key', key, { ...key, ...settings })]);
+  if (key) edit(`${what} of the key`, [changeRow('chroma', key, { ...key, ...settings })]);
   setView({ draft: null });
 }
 
 /** Shows a setting while a slider is still in hand. */
-export function draftKey(settings: Partial<KeyRow>) {
+export function draftKey(settings: Partial<ChromaRow>) {
   const key = keyNow();
-  if (key) setView({ draft: [changeRow('key', key, { ...key, ...settings })] });
+  if (key) setView({ draft: [changeRow('chroma', key, { ...key, ...settings })] });
 }
 
 export function removeKey() {
   const key = keyNow();
-  if (key) edit('Take the key away', [changeRow('key', key, null)]);
+  if (key) edit('Take the key away', [changeRow('chroma', key, null)]);
   setView({ keyAlone: false });
 }
 

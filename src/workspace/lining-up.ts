@@ -273,9 +273,9 @@ export function removeLayer(layer: LayerRow): string | null {
   const outlines = Object.values(document.outlines);
   if (outlines.some((row) => row.layerId === layer.id || row.cutsLayerId === layer.id))
     return 'This layer has outlines; delete them first, or hide the layer.';
-  const key = document.keys[layer.id];
+  const key = document.chromas[layer.id];
   edit(`Take the ${layerName(layer)} away`, [
-    ...(key ? [changeRow('key', key, null)] : []),
+    ...(key ? [changeRow('chroma', key, null)] : []),
     changeRow('layer', layer, null),
   ]);
   return null;

@@ -98,7 +98,7 @@ test('a tick means that everything was judged: what was not is named', () => {
   const broken = verdictOf(crossingOf(good), { ...looking, tooBroken: ['o'] });
   expect([broken.holds, broken.unjudged[0]]).toEqual([false, expect.stringContaining('Back: its edge')]);
   const chroma = { id: 'top', cb: 90, cr: 180, tolerance: 9, softness: 9, grow: 0, clean: 0, spill: 0 };
-  const keyed = { ...crossingOf(good), keys: { top: chroma } };
+  const keyed = { ...crossingOf(good), chromas: { top: chroma } };
   expect(verdictOf(keyed, looking)).toMatchObject({ holds: false, note: 'Nothing found, not all judged' });
 });
 

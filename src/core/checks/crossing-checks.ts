@@ -129,7 +129,7 @@ function runsBackThroughout(
   last: number,
 ): Finding | null {
   const [seam] = cutting;
-  if (cutting.length !== 1 || seam.kind !== 'seam' || document.keys[seam.layerId]) return null;
+  if (cutting.length !== 1 || seam.kind !== 'seam' || document.chromas[seam.layerId]) return null;
   let [back, forth, from, to] = [0, 0, -1, -1];
   for (let frame = first + 1; frame <= last; frame++) {
     const [before, now] = [coverage[frame - 1], coverage[frame]];

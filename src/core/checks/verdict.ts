@@ -20,7 +20,7 @@ export function verdictOf(
 ): Verdict {
   const outlines = Object.values(document.outlines);
   const drawn = outlines.filter(({ id }) => (document.poses[id] ?? []).length > 0);
-  const chromas = Object.keys(document.keys).length;
+  const chromas = Object.keys(document.chromas).length;
   if (drawn.length === 0 && chromas === 0)
     return { holds: false, note: 'Nothing to check yet', unjudged: [] };
   const hidden = drawn.filter(({ layerId }) => !document.layers[layerId]?.visible);

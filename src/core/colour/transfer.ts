@@ -1,7 +1,6 @@
 /** How pictures are mixed: in display values as they are, or in light, by way of a transfer curve. */
-export type Blend = 'display' | 'linear sRGB' | 'linear BT.709';
-
-export const blends: readonly Blend[] = ['display', 'linear sRGB', 'linear BT.709'];
+export const blends = ['display', 'linear sRGB', 'linear BT.709'] as const;
+export type Blend = (typeof blends)[number];
 
 interface Curve {
   /** Slope of the straight part, where it ends (light), power, and scale of the curved part. */

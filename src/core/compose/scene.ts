@@ -1,7 +1,7 @@
 import type { Blend } from '../colour/transfer';
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
 import {
-  type KeySettings,
+  type ChromaSettings,
   numbersPerPoint as N,
   type LayerRow,
   type OutlineRow,
@@ -34,7 +34,7 @@ export interface OutlinedCut {
   posed: PosedOutline[];
   full: boolean;
   /** The colour that is cut before the first of the outlines is joined, or null. */
-  key: KeySettings | null;
+  key: ChromaSettings | null;
   keeps: boolean;
 }
 
@@ -137,7 +137,7 @@ export function cutAt(
 ): Cut {
   let posed: PosedOutline[] = [];
   let full = false;
-  let key: KeySettings | null = document.keys[layer.id] ?? null;
+  let key: ChromaSettings | null = document.chromas[layer.id] ?? null;
   if (keyAlone && key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
   const outlines = outlinesCutting(document, layer.id);
   for (const outline of outlines) {
@@ -253,7 +253,7 @@ function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame
     cut: { extent: 'none' },
     opacity: 1,
     negative: false,
-    spill: document.keys[layer.id] ? spillOf(document.keys[layer.id]) : null,
+    spill: document.chromas[layer.id] ? spillOf(document.chromas[layer.id]) : null,
     clip: null,
   };
 }

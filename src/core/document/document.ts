@@ -1,5 +1,16 @@
 import { type RowChange, sameRow } from './edit';
-import type { CrossingRow, EdgeRow, KeyRow, LayerRow, MarkRow, OutlineRow, PoseRow } from './rows';
+import {
+  type ChromaRow,
+  type CrossingRow,
+  type EdgeRow,
+  type LayerRow,
+  type MarkRow,
+  type OutlineRow,
+  type PoseRow,
+  type RowTypes,
+  type Table,
+  tables,
+} from './rows';
 
 /** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
 export interface CrossingDocument {
@@ -12,7 +23,7 @@ export interface CrossingDocument {
   edges: Readonly<Record<string, readonly EdgeRow[]>>;
   marks: Readonly<Record<string, MarkRow>>;
   /** By the layer that is keyed. */
-  keys: Readonly<Record<string, KeyRow>>;
+  chromas: Readonly<Record<string, ChromaRow>>;
 }
 
 /** A change met another row than the one it was made from. */
@@ -23,24 +34,52 @@ export class EditConflict extends Error {
   }
 }
 
+/** Names of the tables, the crossing's own first. */
+export const tableNames = Object.keys(tables) as Table[];
+
+/** A document's rows by table. */
+export type RowsByTable = { [T in Table]?: readonly RowTypes[T][] };
+
+type Collections = Record<string, unknown>;
+
+/** The document that holds these rows; of the crossing's own table there is one. */
+export function documentOf(rows: RowsByTable & { crossing: readonly [CrossingRow] }): CrossingDocument {
+  const document: Collections = {};
+  for (const table of tableNames) {
+    const { collection, shape } = tables[table];
+    const list = (rows[table] ?? []) as readonly { id: string }[];
+    if (shape === 'one') document[collection] = list[0];
+    else if (shape === 'by id') document[collection] = Object.fromEntries(list.map((row) => [row.id, row]));
+    else document[collection] = byOutline(list as unknown as readonly Keyed[]);
+  }
+  return document as unknown as CrossingDocument;
+}
+
+/** All rows of a document, table by table: those that others refer to first. */
+export function rowsOf(document: CrossingDocument): { [T in Table]: readonly RowTypes[T][] } {
+  const collections = document as unknown as Collections;
+  return Object.fromEntries(
+    tableNames.map((table) => {
+      const { collection, shape } = tables[table];
+      const held = collections[collection] as object;
+      return [
+        table,
+        shape === 'one' ? [held] : shape === 'by id' ? Object.values(held) : Object.values(held).flat(),
+      ];
+    }),
+  ) as never;
+}
+
 export function documentFromRows(
   crossing: CrossingRow,
-  layers: readonly LayerRow[],
-  outlines: readonly OutlineRow[],
-  poses: readonly PoseRow[],
-  marks: readonly MarkRow[] = [],
-  edges: readonly EdgeRow[] = [],
-  keys: readonly KeyRow[] = [],
+  layer: readonly LayerRow[],
+  outline: readonly OutlineRow[],
+  pose: readonly PoseRow[],
+  mark: readonly MarkRow[] = [],
+  edge: readonly EdgeRow[] = [],
+  chroma: readonly ChromaRow[] = [],
 ): CrossingDocument {
-  return {
-    crossing,
-    layers: Object.fromEntries(layers.map((row) => [row.id, row])),
-    outlines: Object.fromEntries(outlines.map((row) => [row.id, row])),
-    poses: byOutline(poses),
-    edges: byOutline(edges),
-    marks: Object.fromEntries(marks.map((row) => [row.id, row])),
-    keys: Object.fromEntries(keys.map((row) => [row.id, row])),
-  };
+  return documentOf({ crossing: [crossing], layer, outline, pose, mark, edge, chroma });
 }
 
 /** What lies at an outline's frames, ascending by frame. */
@@ -63,50 +102,40 @@ function byOutline<R extends Keyed>(rows: readonly R[]): Record<string, R[]> {
  */
 export function applyChanges(document: CrossingDocument, changes: readonly RowChange[]): CrossingDocument {
   const next = { ...document };
+  const collections = next as unknown as Collections;
   const copied = new Set<string>();
   for (const change of changes) {
     if (!sameRow(currentRow(next, change), change.before)) throw new EditConflict(change);
-    if (change.table === 'crossing') {
+    const { collection, shape } = tables[change.table];
+    if (shape === 'one') {
       if (!change.after) throw new EditConflict(change);
-      next.crossing = change.after;
-    } else if (change.table === 'layer') {
-      next.layers = withRow(next.layers, change.id, change.after);
-    } else if (change.table === 'outline') {
-      next.outlines = withRow(next.outlines, change.id, change.after);
-    } else if (change.table === 'mark') {
-      next.marks = withRow(next.marks, change.id, change.after);
-    } else if (change.table === 'key') {
-      next.keys = withRow(next.keys, change.id, change.after);
-    } else if (change.table === 'pose') {
-      next.poses = withKey('poses', next.poses, change.before, change.after, copied);
+      collections[collection] = change.after;
+    } else if (shape === 'by id') {
+      collections[collection] = withRow(
+        collections[collection] as Readonly<Record<string, object>>,
+        change.id,
+        change.after,
+      );
     } else {
-      next.edges = withKey('edges', next.edges, change.before, change.after, copied);
+      collections[collection] = withKey(
+        collection,
+        collections[collection] as Readonly<Record<string, readonly Keyed[]>>,
+        change.before as Keyed | null,
+        change.after as Keyed | null,
+        copied,
+      );
     }
   }
   return next;
 }
 
 function currentRow(document: CrossingDocument, change: RowChange): object | null {
-  switch (change.table) {
-    case 'crossing':
-      return document.crossing;
-    case 'layer':
-      return document.layers[change.id] ?? null;
-    case 'outline':
-      return document.outlines[change.id] ?? null;
-    case 'mark':
-      return document.marks[change.id] ?? null;
-    case 'key':
-      return document.keys[change.id] ?? null;
-    case 'pose': {
-      const row = (change.after ?? change.before)!;
-      return poseAtFrame(document, row.outlineId, row.frame);
-    }
-    case 'edge': {
-      const row = (change.after ?? change.before)!;
-      return edgeAtFrame(document, row.outlineId, row.frame);
-    }
-  }
+  const { collection, shape } = tables[change.table];
+  const held = (document as unknown as Collections)[collection];
+  if (shape === 'one') return held as object;
+  if (shape === 'by id') return (held as Record<string, object>)[change.id] ?? null;
+  const { outlineId, frame } = (change.after ?? change.before) as unknown as Keyed;
+  return keyAtFrame((held as Record<string, readonly Keyed[]>)[outlineId] ?? [], frame);
 }
 
 function withRow<R>(rows: Readonly<Record<string, R>>, id: string, row: R | null): Record<string, R> {
@@ -147,18 +176,20 @@ export function firstKeyFrom(keys: readonly { frame: number }[], frame: number):
   return low;
 }
 
+/** The key on exactly this frame, or null. */
+function keyAtFrame<R extends { frame: number }>(keys: readonly R[], frame: number): R | null {
+  const key = keys[firstKeyFrom(keys, frame)];
+  return key?.frame === frame ? key : null;
+}
+
 /** The pose made on exactly this source frame, or null. */
 export function poseAtFrame(document: CrossingDocument, outlineId: string, frame: number): PoseRow | null {
-  const list = document.poses[outlineId] ?? [];
-  const pose = list[firstKeyFrom(list, frame)];
-  return pose?.frame === frame ? pose : null;
+  return keyAtFrame(document.poses[outlineId] ?? [], frame);
 }
 
 /** The key of an outline's edge on exactly this source frame, or null. */
 export function edgeAtFrame(document: CrossingDocument, outlineId: string, frame: number): EdgeRow | null {
-  const list = document.edges[outlineId] ?? [];
-  const edge = list[firstKeyFrom(list, frame)];
-  return edge?.frame === frame ? edge : null;
+  return keyAtFrame(document.edges[outlineId] ?? [], frame);
 }
 
 /** Layers from the bottom up. */

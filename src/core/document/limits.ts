@@ -1,5 +1,3 @@
-import type { RowChange } from './edit';
-
 /** What the server takes in one step; the page holds to it before it sends. */
 export const limits = {
   /** Characters of a crossing's, layer's or outline's name. */
@@ -14,49 +12,3 @@ export const limits = {
   /** Length of a step as JSON, in UTF-16 code units. */
   stepLength: 32e6,
 } as const;
-
-/** An edit of fewer rows than this cannot reach the length limit: 60 × 2 rows of 2000 points, 20 characters a number, stay below it. */
-const rowsWithoutMeasuring = 60;
-/** Room for what a step holds beside its changes. */
-const envelope = 1000;
-
-/** The text, at most `length` UTF-16 code units long and not ending within a pair. */
-export function cutText(text: string, length: number): string {
-  if (text.length <= length) return text;
-  return text.slice(0, length).replace(/[\uD800-\uDBFF]$/, '');
-}
-
-const withinName = (change: RowChange): RowChange => {
-  const { after } = change;
-  if (!after || !('name' in after)) return change;
-  const name = cutText(after.name, change.table === 'mark' ? limits.markName : limits.name);
-  return name === after.name ? change : ({ ...change, after: { ...after, name } } as RowChange);
-};
-
-/**
- * The edit as the server takes it: names and label cut to their limits.
- *
- * @throws RangeError with a sentence for the person when it is too large for one step.
- */
-export function withinLimits(
-  label: string,
-  changes: readonly RowChange[],
-): { label: string; changes: RowChange[] } {
-  if (changes.length > limits.changes)
-    throw new RangeError(
-      `That would change ${changes.length} rows at once; one step holds ${limits.changes}. Select fewer frames. Nothing was changed.`,
-    );
-  for (const { table, after } of changes) {
-    if (table === 'outline' && after && after.points.length > limits.points)
-      throw new RangeError(
-        `An outline holds ${limits.points} points at most; this one would have ${after.points.length}. Nothing was changed.`,
-      );
-  }
-  const fitting = { label: cutText(label, limits.label), changes: changes.map(withinName) };
-  const measured = changes.length > rowsWithoutMeasuring;
-  if (measured && JSON.stringify(fitting.changes).length + envelope > limits.stepLength)
-    throw new RangeError(
-      'That is too much for one step: poses of so many points are changed in parts. Select fewer frames. Nothing was changed.',
-    );
-  return fitting;
-}

@@ -1,7 +1,24 @@
 import type { Rate } from '../time/rate';
 import type { VideoColour } from '../colour/matrix';
-import type { Blend } from '../colour/transfer';
+import { blends } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
+import { limits } from './limits';
+import {
+  choice,
+  decimal,
+  fewNumbers,
+  flag,
+  ident,
+  idents,
+  number,
+  numbers,
+  orNull,
+  plainOf,
+  type RowOf,
+  text,
+  uuid,
+  whole,
+} from './table';
 
 /** A video file brought into Kiv, as far as tracing and composing need to know it. */
 export interface Shot {
@@ -52,119 +69,32 @@ export interface Crosser {
 }
 
 /** The kinds of crossing; a plan only sets up layers, everything can be changed afterwards. */
-export type Plan =
-  | 'pass-by'
-  | 'arrival'
-  | 'bridge'
-  | 'opening'
-  | 'pull-back'
-  | 'hinged leaves'
-  | 'keyed board'
-  | 'lingering subject';
+export const planNames = [
+  'pass-by',
+  'arrival',
+  'bridge',
+  'opening',
+  'pull-back',
+  'hinged leaves',
+  'keyed board',
+  'lingering subject',
+] as const;
+export type Plan = (typeof planNames)[number];
 
-export type Role = 'outgoing' | 'incoming' | 'passing';
+export const roles = ['outgoing', 'incoming', 'passing'] as const;
+export type Role = (typeof roles)[number];
 
-/** One transition being built: the unit that is opened, saved and exported. */
-export interface CrossingRow {
-  id: string;
-  name: string;
-  plan: Plan;
-  /** Size of the result in pixels. */
-  width: number;
-  height: number;
-  rateNum: number;
-  rateDen: number;
-  /** Length in crossing frames; they are numbered from 0. */
-  length: number;
-  /** First and last frame that are played and exported; `outFrame` null stands for the last there is. */
-  inFrame: number;
-  outFrame: number | null;
-  /** How its layers are mixed where an edge is soft. */
-  blend: Blend;
-}
-
-export type Fit = 'fill' | 'fit' | 'exact';
-
-/** A shot's place in the crossing, in time and in the picture. */
-export interface LayerRow extends TimeMap {
-  id: string;
-  role: Role;
-  shotId: string;
-  /** 0 is the bottom layer. */
-  position: number;
-  /** First and last source frame that the layer shows; null stands for the shot's own. */
-  trimIn: number | null;
-  trimOut: number | null;
-  visible: boolean;
-  /** Whether its outlines keep what they enclose; else they cut it away. */
-  keeps: boolean;
-  /** The size before `scale`: filling the crossing's frame, whole within it, or pixel for pixel. */
-  fit: Fit;
-  /** Mirrored left to right. */
-  flip: boolean;
-  /** Shift of its middle from the crossing's, in crossing px. */
-  x: number;
-  y: number;
-  /** Percent. */
-  scale: number;
-  /** Degrees, clockwise. */
-  turn: number;
-  /** How far the shot's unsteadiness is taken out, percent; 0 is off. */
-  steady: number;
-}
-
-/** A layer as it is before anything is set. */
-export const plainLayer: Omit<LayerRow, 'id' | 'role' | 'shotId' | 'position'> = {
-  ...plainTime,
-  trimIn: null,
-  trimOut: null,
-  visible: true,
-  keeps: false,
-  fit: 'fill',
-  flip: false,
-  x: 0,
-  y: 0,
-  scale: 100,
-  turn: 0,
-  steady: 0,
-};
-
-/** A colour that cuts: what of a shot has it is cut away. */
-export interface KeySettings {
-  /** The colour, in 8-bit code values of Cb and Cr. */
-  cb: number;
-  cr: number;
-  /** Distance from it in that plane within which all is cut, and over which it goes to nothing. */
-  tolerance: number;
-  softness: number;
-  /** How far what is cut is grown (+) or shrunk (−), px of the shot. */
-  grow: number;
-  /** Side of a square, px of the shot, below whose area specks and holes are cleaned away. */
-  clean: number;
-  /** How much of the colour is taken out of what is left, percent. */
-  spill: number;
-}
-
-/** The colour by which a layer is keyed; its id is the layer's. */
-export interface KeyRow extends KeySettings {
-  id: string;
-}
-
-/** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
-export interface MarkRow {
-  id: string;
-  frame: number;
-  kind: 'mark' | 'opens' | 'closes';
-  name: string;
-}
-
-export type OutlineKind = 'seam' | 'loop';
-export type Side = 'left' | 'right';
+export const outlineKinds = ['seam', 'loop'] as const;
+export type OutlineKind = (typeof outlineKinds)[number];
+export const sides = ['left', 'right'] as const;
+export type Side = (typeof sides)[number];
 /** How an outline joins those before it: it enlarges what is cut, takes from it, or leaves only what lies in both. */
-export type Combine = 'add' | 'take away' | 'keep only';
+export const combines = ['add', 'take away', 'keep only'] as const;
+export type Combine = (typeof combines)[number];
 
 /** What an outline is before its first and after its last pose: as its first or last pose, nothing, or everything. */
-export type Beyond = 'empty' | 'full' | 'hold';
+export const beyonds = ['empty', 'full', 'hold'] as const;
+export type Beyond = (typeof beyonds)[number];
 
 /** How an in-between runs from one key to the next; `hold` stays until the next. */
 export const onwards = ['linear', 'smooth', 'eased', 'hold'] as const;
@@ -173,118 +103,234 @@ export type Onward = (typeof onwards)[number];
 export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
 export type OutlineColour = (typeof outlineColours)[number];
 
-/** How an outline's edge is drawn; widths in pixels of the shot. */
-export interface EdgeSettings {
-  /** Width of the soft edge to the inside and to the outside of the line, 0 or more. */
-  featherInside: number;
-  featherOutside: number;
-  /** How far the region is grown (+) or shrunk (−). */
-  spread: number;
-  /** How far from a corner the line leaves its straight course to go round it. */
-  roundness: number;
-  /** What the feather is multiplied by at each point, 0 or more; empty where it is 1 everywhere. */
-  factors: readonly number[];
-}
+export const origins = ['by hand', 'carried', 'settled'] as const;
+export type Origin = (typeof origins)[number];
 
-export const plainEdge: EdgeSettings = {
-  featherInside: 0,
-  featherOutside: 0,
-  spread: 0,
-  roundness: 0,
-  factors: [],
-};
+const fits = ['fill', 'fit', 'exact'] as const;
+export type Fit = (typeof fits)[number];
 
-/**
- * A seam or a loop on a layer: what it encloses, or sweeps, is cut away from that layer. Its edge settings hold
- * where the edge has no keys of its own.
- */
-export interface OutlineRow extends EdgeSettings {
-  id: string;
-  /** The layer whose shot it is traced on. */
-  layerId: string;
-  /** The layer that it cuts; null stands for the one it is traced on. */
-  cutsLayerId: string | null;
-  name: string;
-  kind: OutlineKind;
-  /** A seam's region lies on this side as one walks from its first point to its last; a loop ignores it. */
-  sweptSide: Side;
-  position: number;
-  /** Stable ids of the points, in order along the outline. */
-  points: string[];
-  combine: Combine;
-  beforeFirst: Beyond;
-  afterLast: Beyond;
-  colour: OutlineColour;
-  /** Whether the hand leaves it alone. */
-  locked: boolean;
-  /** Whether its line is left out of the picture; it cuts all the same. */
-  hidden: boolean;
-  /** Motion blur of the matte: how long the shutter is open, degrees of a frame (0: off, 360: the whole frame). */
-  shutter: number;
-  /** When it opens against the frame's own time, degrees; −shutter / 2 lies even about it. */
-  phase: number;
-}
+const markKinds = ['mark', 'opens', 'closes'] as const;
 
-/** An outline as it is before anything is set. */
-export const plainOutline: Omit<
-  OutlineRow,
-  'id' | 'layerId' | 'cutsLayerId' | 'name' | 'kind' | 'sweptSide' | 'position' | 'points'
-> = {
-  ...plainEdge,
-  combine: 'add',
-  beforeFirst: 'empty',
-  afterLast: 'full',
-  colour: 'chalk',
-  locked: false,
-  hidden: false,
-  shutter: 0,
-  phase: -90,
-};
-
-/** The edge of an outline at one key. */
-export interface EdgeRow extends EdgeSettings {
-  /** `edgeId(outlineId, frame)`. */
-  id: string;
-  outlineId: string;
-  /** Source frame of the layer's shot. */
-  frame: number;
-  onward: Onward;
-}
-
-export function edgeId(outlineId: string, frame: number): string {
-  return `${outlineId}~${frame}`;
-}
-
-export type Origin = 'by hand' | 'carried' | 'settled';
-
-/** The points of an outline at one key. */
-export interface PoseRow {
-  /** `poseId(outlineId, frame)`. */
-  id: string;
-  outlineId: string;
-  /** Source frame of the layer's shot. */
-  frame: number;
-  origin: Origin;
-  /** The way to the next pose. */
-  onward: Onward;
-  /** Six numbers a point: x, y, then the offsets of the incoming and the outgoing handle, in shot pixels. */
-  coordinates: number[];
-}
-
+/** Numbers of a point: x, y, then the offsets of the incoming and the outgoing handle. */
 export const numbersPerPoint = 6;
 
 export function poseId(outlineId: string, frame: number): string {
   return `${outlineId}@${frame}`;
 }
 
-export interface RowTypes {
-  crossing: CrossingRow;
-  layer: LayerRow;
-  outline: OutlineRow;
-  pose: PoseRow;
-  edge: EdgeRow;
-  key: KeyRow;
-  mark: MarkRow;
+export function edgeId(outlineId: string, frame: number): string {
+  return `${outlineId}~${frame}`;
 }
 
-export type Table = keyof RowTypes;
+/** Largest number of a source frame. */
+const lastFrame = 10_000_000;
+/** Most frames of a crossing. */
+const mostFrames = 100_000;
+const sourceFrame = () => whole(0, lastFrame);
+
+/** How an outline's edge is drawn; widths in pixels of the shot. */
+const edgeFields = {
+  /** Width of the soft edge to the inside and to the outside of the line, 0 or more. */
+  featherInside: number(0, 500, { plain: 0 }),
+  featherOutside: number(0, 500, { plain: 0 }),
+  /** How far the region is grown (+) or shrunk (−). */
+  spread: number(-500, 500, { plain: 0 }),
+  /** How far from a corner the line leaves its straight course to go round it. */
+  roundness: number(0, 500, { plain: 0 }),
+  /** What the feather is multiplied by at each point, 0 or more; empty where it is 1 everywhere. */
+  factors: fewNumbers({ low: 0, high: 10, least: 0, most: limits.points, per: 1 }),
+};
+
+/**
+ * The tables of a crossing's document. Types, what the server takes, and how rows are read and written follow from
+ * these; a new table or field is a line here and a migration.
+ */
+export const tables = {
+  /** One transition being built: the unit that is opened, saved and exported. */
+  crossing: {
+    collection: 'crossing',
+    shape: 'one',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      name: text(1, limits.name),
+      plan: choice(planNames),
+      /** Size of the result in pixels. */
+      width: whole(2, 8192),
+      height: whole(2, 8192),
+      rateNum: whole(1, 1_000_000),
+      rateDen: whole(1, 100_000),
+      /** Length in crossing frames; they are numbered from 0. */
+      length: whole(1, mostFrames),
+      /** First and last frame that are played and exported; `outFrame` null stands for the last there is. */
+      inFrame: whole(0, mostFrames, { plain: 0 }),
+      outFrame: orNull(whole(0, mostFrames)),
+      /** How its layers are mixed where an edge is soft. */
+      blend: choice(blends, 'display'),
+    },
+  },
+  /** A shot's place in the crossing, in time and in the picture. */
+  layer: {
+    collection: 'layers',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      role: choice(roles),
+      shotId: uuid(),
+      /** 0 is the bottom layer. */
+      position: whole(0, 100),
+      // The time map: see core/time/time-map.ts.
+      offset: whole(-lastFrame, lastFrame, { plain: plainTime.offset, column: 'frame_offset' }),
+      speed: decimal(2, 25, 800, { plain: plainTime.speed }),
+      reverse: flag(plainTime.reverse),
+      holdFrom: orNull(sourceFrame()),
+      /** First and last source frame that the layer shows; null stands for the shot's own. */
+      trimIn: orNull(sourceFrame()),
+      trimOut: orNull(sourceFrame()),
+      visible: flag(true),
+      /** Whether its outlines keep what they enclose; else they cut it away. */
+      keeps: flag(false),
+      /** The size before `scale`: filling the crossing's frame, whole within it, or pixel for pixel. */
+      fit: choice(fits, 'fill'),
+      /** Mirrored left to right. */
+      flip: flag(false),
+      /** Shift of its middle from the crossing's, in crossing px. */
+      x: number(-20_000, 20_000, { plain: 0 }),
+      y: number(-20_000, 20_000, { plain: 0 }),
+      /** Percent. */
+      scale: number(1, 2000, { plain: 100 }),
+      /** Degrees, clockwise. */
+      turn: number(-3600, 3600, { plain: 0 }),
+      /** How far the shot's unsteadiness is taken out, percent; 0 is off. */
+      steady: number(0, 100, { plain: 0 }),
+    },
+  },
+  /**
+   * A seam or a loop on a layer: what it encloses, or sweeps, is cut away from that layer. Its edge settings hold
+   * where the edge has no keys of its own.
+   */
+  outline: {
+    collection: 'outlines',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      /** The layer whose shot it is traced on. */
+      layerId: uuid(),
+      /** The layer that it cuts; null stands for the one it is traced on. */
+      cutsLayerId: orNull(uuid()),
+      name: text(1, limits.name),
+      kind: choice(outlineKinds),
+      /** A seam's region lies on this side as one walks from its first point to its last; a loop ignores it. */
+      sweptSide: choice(sides),
+      position: whole(0, 1000),
+      /** Stable ids of the points, in order along the outline. */
+      points: idents(1, limits.points),
+      combine: choice(combines, 'add'),
+      beforeFirst: choice(beyonds, 'empty'),
+      afterLast: choice(beyonds, 'full'),
+      colour: choice(outlineColours, 'chalk'),
+      /** Whether the hand leaves it alone. */
+      locked: flag(false),
+      /** Whether its line is left out of the picture; it cuts all the same. */
+      hidden: flag(false),
+      /** Motion blur of the matte: how long the shutter is open, degrees of a frame (0: off, 360: the whole frame). */
+      shutter: number(0, 720, { plain: 0 }),
+      /** When it opens against the frame's own time, degrees; −shutter / 2 lies even about it. */
+      phase: number(-720, 720, { plain: -90 }),
+      ...edgeFields,
+    },
+  },
+  /** The points of an outline at one key. */
+  pose: {
+    collection: 'poses',
+    shape: 'by frame',
+    derivedId: ({ outlineId, frame }: { outlineId: string; frame: number }) => poseId(outlineId, frame),
+    fields: {
+      /** `poseId(outlineId, frame)`. */
+      id: ident(),
+      outlineId: uuid(),
+      /** Source frame of the layer's shot. */
+      frame: sourceFrame(),
+      origin: choice(origins),
+      /** The way to the next pose. */
+      onward: choice(onwards, 'linear'),
+      /** Six numbers a point: x, y, then the offsets of the incoming and the outgoing handle, in shot pixels. */
+      coordinates: numbers({
+        low: -1e6,
+        high: 1e6,
+        least: numbersPerPoint,
+        most: limits.points * numbersPerPoint,
+        per: numbersPerPoint,
+      }),
+    },
+  },
+  /** The edge of an outline at one key. */
+  edge: {
+    collection: 'edges',
+    shape: 'by frame',
+    derivedId: null,
+    fields: {
+      /** `edgeId(outlineId, frame)`. */
+      id: ident(),
+      outlineId: uuid(),
+      /** Source frame of the layer's shot. */
+      frame: sourceFrame(),
+      onward: choice(onwards),
+      ...edgeFields,
+    },
+  },
+  /** The colour by which a layer is keyed: what of its shot has it is cut away. Its id is the layer's. */
+  chroma: {
+    collection: 'chromas',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      /** The colour, in 8-bit code values of Cb and Cr. */
+      cb: number(0, 255),
+      cr: number(0, 255),
+      /** Distance from it in that plane within which all is cut, and over which it goes to nothing. */
+      tolerance: number(0, 200),
+      softness: number(0, 200),
+      /** How far what is cut is grown (+) or shrunk (−), px of the shot. */
+      grow: number(-40, 40),
+      /** Side of a square, px of the shot, below whose area specks and holes are cleaned away. */
+      clean: number(0, 200),
+      /** How much of the colour is taken out of what is left, percent. */
+      spill: number(0, 100),
+    },
+  },
+  /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
+  mark: {
+    collection: 'marks',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      frame: whole(0, mostFrames),
+      kind: choice(markKinds),
+      name: text(1, limits.markName),
+    },
+  },
+} as const;
+
+export type Table = keyof typeof tables;
+export type RowTypes = { [T in Table]: RowOf<(typeof tables)[T]['fields']> };
+
+export type CrossingRow = RowTypes['crossing'];
+export type LayerRow = RowTypes['layer'] & TimeMap;
+export type OutlineRow = RowTypes['outline'];
+export type PoseRow = RowTypes['pose'];
+export type EdgeRow = RowTypes['edge'];
+export type ChromaRow = RowTypes['chroma'];
+export type MarkRow = RowTypes['mark'];
+export type EdgeSettings = RowOf<typeof edgeFields>;
+export type ChromaSettings = Omit<ChromaRow, 'id'>;
+
+/** A crossing, an edge, a layer and an outline as they are before anything is set. */
+export const plainCrossing = plainOf(tables.crossing.fields);
+export const plainEdge: EdgeSettings = plainOf(edgeFields);
+export const plainLayer = plainOf(tables.layer.fields);
+export const plainOutline = plainOf(tables.outline.fields, 'cutsLayerId');

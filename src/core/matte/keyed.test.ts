@@ -1,12 +1,12 @@
 import type { PicturePlanes } from '../compose/planes';
-import type { KeySettings, Shot } from '../document/rows';
+import type { ChromaSettings, Shot } from '../document/rows';
 import { chromaAround, drawKeyed, spillOf } from './keyed';
 
 const [width, height] = [240, 160];
 const shot = { id: 's', width, height, rotation: 0 } as Shot;
 const board = { cb: 84, cr: 60 };
 const coat = { cb: 120, cr: 150 };
-const key: KeySettings = { ...board, tolerance: 4, softness: 0, grow: 0, clean: 0, spill: 0 };
+const key: ChromaSettings = { ...board, tolerance: 4, softness: 0, grow: 0, clean: 0, spill: 0 };
 
 /** A picture made by formula: the mix of board and coat at each place is known. */
 function mixed(boardAt: (x: number, y: number) => number, noise = 0): PicturePlanes {
@@ -29,7 +29,7 @@ function mixed(boardAt: (x: number, y: number) => number, noise = 0): PicturePla
 }
 const disc = (radius: number, soft: number) => (x: number, y: number) =>
   Math.min(1, Math.max(0, 0.5 + (radius - Math.hypot(x - 120, y - 80)) / soft));
-function keyed(settings: Partial<KeySettings>, planes: PicturePlanes, of = shot, w = width, h = height) {
+function keyed(settings: Partial<ChromaSettings>, planes: PicturePlanes, of = shot, w = width, h = height) {
   const out = new Uint8Array(w * h).fill(7);
   drawKeyed({ ...key, ...settings }, planes, of, w, h, out);
   return out;

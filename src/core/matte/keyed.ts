@@ -1,5 +1,5 @@
 import { bilinear, type PicturePlanes, shotToPlanes } from '../compose/planes';
-import type { KeySettings, Shot } from '../document/rows';
+import type { ChromaSettings, Shot } from '../document/rows';
 
 /**
  * The matte of a keyed colour: what of a picture has that colour, alpha 0 to 255.
@@ -13,7 +13,7 @@ import type { KeySettings, Shot } from '../document/rows';
  * @param out width·height bytes, written whole.
  */
 export function drawKeyed(
-  key: KeySettings,
+  key: ChromaSettings,
   planes: PicturePlanes,
   shot: Shot,
   width: number,
@@ -47,7 +47,7 @@ export function drawKeyed(
 }
 
 /** Alpha of every pair of Cb (high byte) and Cr (low byte). */
-function alphaTable({ cb, cr, tolerance, softness }: KeySettings): Uint8Array {
+function alphaTable({ cb, cr, tolerance, softness }: ChromaSettings): Uint8Array {
   const table = new Uint8Array(1 << 16);
   for (let i = 0; i < table.length; i++) {
     const far = Math.hypot((i >> 8) - cb, (i & 255) - cr);
@@ -189,7 +189,7 @@ export function chromaAround(
  * Unit direction of a keyed colour in the plane of Cb and Cr, and how much of what a picture has of it is taken out,
  * 0 to 1; null where the colour is grey or nothing is to be taken.
  */
-export function spillOf({ cb, cr, spill }: KeySettings): { u: number; v: number; share: number } | null {
+export function spillOf({ cb, cr, spill }: ChromaSettings): { u: number; v: number; share: number } | null {
   const [du, dv] = [cb - 128, cr - 128];
   const length = Math.hypot(du, dv);
   return length < 1 || spill <= 0 ? null : { u: du / length, v: dv / length, share: spill / 100 };

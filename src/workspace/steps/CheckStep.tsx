@@ -32,7 +32,7 @@ export function CheckStep() {
     goTo(finding.worst);
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
-  if (Object.keys(document.outlines).length === 0 && Object.keys(document.keys).length === 0)
+  if (Object.keys(document.outlines).length === 0 && Object.keys(document.chromas).length === 0)
     return (
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Box sx={{ color: 'text.secondary' }}>

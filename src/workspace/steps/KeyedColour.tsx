@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useShallow } from 'zustand/react/shallow';
 import { yuvToRgb } from '@/core/colour/matrix';
-import type { KeyRow } from '@/core/document/rows';
+import type { ChromaRow } from '@/core/document/rows';
 import { Fold } from '@/interface/Fold';
 import { changeKey, draftKey, pickWithTool, removeKey } from '../key-commands';
 import { useTraced } from '../traced';
@@ -19,9 +19,9 @@ export function KeyedColour() {
     useShallow(({ tool, pickRadius, keyAlone, draft }) => ({ tool, pickRadius, keyAlone, draft })),
   );
   if (!traced) return null;
-  const kept = traced.document.keys[traced.layer.id];
-  const drafted = draft?.find(({ table, id }) => table === 'key' && id === kept?.id)?.after;
-  const key = (drafted as KeyRow | undefined) ?? kept;
+  const kept = traced.document.chromas[traced.layer.id];
+  const drafted = draft?.find(({ table, id }) => table === 'chroma' && id === kept?.id)?.after;
+  const key = (drafted as ChromaRow | undefined) ?? kept;
   const meant = traced.document.crossing.plan === 'keyed board';
   return (
     <Fold heading={`Keyed colour${key ? '' : ': none'}`} meant={meant || kept !== undefined}>
@@ -91,7 +91,7 @@ function Value({
   least?: number;
   most: number;
   unit?: string;
-  keyed: KeyRow;
+  keyed: ChromaRow;
 }) {
   return (
     <SliderNumber
@@ -104,7 +104,7 @@ function Value({
 }
 
 /** The colour at middle brightness, for the eye. */
-function swatch({ cb, cr }: KeyRow): string {
+function swatch({ cb, cr }: ChromaRow): string {
   const m = yuvToRgb({ matrix: 'bt709', fullRange: false });
   const [r, g, b] = [0, 1, 2].map((k) =>
     Math.min(

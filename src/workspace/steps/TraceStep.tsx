@@ -42,7 +42,7 @@ const TracePanel = memo(function TracePanel({
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
       {traced.outlines.length === 0 && keyed && (
         <Box sx={{ color: 'text.secondary' }}>
-          {traced.document.keys[traced.layer.id]
+          {traced.document.chromas[traced.layer.id]
             ? 'Cut by its colour. Where that takes too much, draw a rough loop about the board; where a hand is taken too, a loop about the hand.'
             : 'Go to a frame where the board is in the picture and pick its colour, below.'}
         </Box>

@@ -1,0 +1,125 @@
+/** What a table's description is made of: fields with their bounds, from which types, checks and SQL are made. */
+
+/** What a field may hold. Bounds are inclusive. */
+export type Rule =
+  | { kind: 'uuid' }
+  | { kind: 'ident' }
+  | { kind: 'text'; least: number; most: number }
+  | { kind: 'whole'; low: number; high: number }
+  | { kind: 'number'; low: number; high: number; decimals: number | null }
+  | { kind: 'flag' }
+  | { kind: 'choice'; of: readonly string[] }
+  /** Different idents. */
+  | { kind: 'idents'; least: number; most: number }
+  /** Finite numbers, `per` together. */
+  | { kind: 'numbers'; low: number; high: number; least: number; most: number; per: number };
+
+/** One field of a table. */
+export interface Field<V> {
+  rule: Rule;
+  nullable: boolean;
+  /** Its column in the database; null: the field's name in snake case. */
+  column: string | null;
+  /** What it is before anything is set; rows written down before it existed have this. Undefined: always given. */
+  plain: V | undefined;
+}
+
+/** A field that is something before anything is set. */
+export interface PlainField<V> extends Field<V> {
+  plain: V;
+  isPlain: true;
+}
+
+interface Extras<V> {
+  plain: V;
+  column?: string;
+}
+
+/** A maker of fields: with `plain` given, of those that have it. */
+function made<V>(rule: Rule, extras?: Extras<V>): PlainField<V> {
+  const { plain, column = null } = extras ?? {};
+  return { rule, nullable: false, column, plain: plain as V, isPlain: true };
+}
+
+interface Maker<V, A extends unknown[]> {
+  (...bounds: A): Field<V>;
+  (...boundsAndExtras: [...A, Extras<V>]): PlainField<V>;
+}
+
+export const uuid = (): Field<string> => made({ kind: 'uuid' });
+export const ident = (): Field<string> => made({ kind: 'ident' });
+export const text = (least: number, most: number): Field<string> => made({ kind: 'text', least, most });
+export const whole: Maker<number, [low: number, high: number]> = (
+  low: number,
+  high: number,
+  extras?: Extras<number>,
+) => made({ kind: 'whole', low, high }, extras);
+export const number: Maker<number, [low: number, high: number]> = (
+  low: number,
+  high: number,
+  extras?: Extras<number>,
+) => made({ kind: 'number', low, high, decimals: null }, extras);
+/** A number with at most so many places after the point. */
+export const decimal = (decimals: number, low: number, high: number, extras: Extras<number>) =>
+  made({ kind: 'number', low, high, decimals }, extras);
+export const flag = (plain: boolean) => made<boolean>({ kind: 'flag' }, { plain });
+export function choice<const C extends string>(of: readonly C[]): Field<C>;
+export function choice<const C extends string>(of: readonly C[], plain: C): PlainField<C>;
+export function choice<const C extends string>(of: readonly C[], plain?: C) {
+  return made<C>({ kind: 'choice', of }, plain === undefined ? undefined : { plain });
+}
+export const idents = (least: number, most: number): Field<string[]> => made({ kind: 'idents', least, most });
+
+interface NumbersBounds {
+  low: number;
+  high: number;
+  least: number;
+  most: number;
+  /** How many go together. */
+  per: number;
+}
+export const numbers = (bounds: NumbersBounds): Field<number[]> => made({ kind: 'numbers', ...bounds });
+/** Numbers that are none before anything is set. */
+export const fewNumbers = (bounds: NumbersBounds) =>
+  made<readonly number[]>({ kind: 'numbers', ...bounds }, { plain: [] });
+
+/** The field, or null in its place; null is what it is before anything is set. */
+export const orNull = <V>(of: Field<V>): PlainField<V | null> => ({
+  ...of,
+  nullable: true,
+  plain: null,
+  isPlain: true,
+});
+
+export type Fields = Record<string, Field<unknown>>;
+
+/** Values of a row with these fields. */
+export type RowOf<F> = { [K in keyof F]: F[K] extends Field<infer V> ? V : never };
+
+/** A table of a crossing's document. */
+export interface TableDescription<F extends Fields = Fields> {
+  /** Where its rows are in a document. */
+  collection: string;
+  /** One row; rows by their id; or rows by outline, ascending by frame. */
+  shape: 'one' | 'by id' | 'by frame';
+  /** Makes the id from the row where no column holds it. */
+  derivedId: ((row: { outlineId: string; frame: number }) => string) | null;
+  fields: F;
+}
+
+/** Values of those fields that have one before anything is set. */
+export function plainOf<F extends Fields, K extends keyof F = never>(
+  fields: F,
+  ...without: K[]
+): Omit<{ [P in keyof F as F[P] extends PlainField<unknown> ? P : never]: RowOf<F>[P] }, K> {
+  return Object.fromEntries(
+    Object.entries(fields).flatMap(([name, { plain }]) =>
+      plain === undefined || (without as string[]).includes(name) ? [] : [[name, plain]],
+    ),
+  ) as never;
+}
+
+/** A field's column. */
+export function columnOf(name: string, { column }: Field<unknown>): string {
+  return column ?? name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
+}
