@@ -8,6 +8,7 @@ import type { Rectangle } from '@/core/geometry/rectangle';
 import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
 import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
+import { spend } from './spent';
 import { checkerShader, displayShader, layerShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */
@@ -73,7 +74,9 @@ export class Compositor {
 
   /** Waits until everything drawn so far is done; the thread waits with it. */
   finish() {
+    const start = performance.now();
     this.gl.readPixels(0, 0, 1, 1, this.gl.RGBA, this.gl.UNSIGNED_BYTE, this.onePixel);
+    spend('wait', start);
   }
 
   /** A buffer of this size, the one there is if it fits. */

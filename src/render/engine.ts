@@ -11,6 +11,7 @@ import { FrameSource, type PictureSource } from '@/footage/frame-source';
 import { StillSource } from '@/footage/still-source';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './placed';
+import { spend } from './spent';
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {
@@ -53,9 +54,11 @@ export class PictureEngine {
 
   /** Decodes what is missing and returns the scene's layers ready to draw. */
   async prepare(scene: Scene, quality: number): Promise<PreparedLayer[]> {
+    const start = performance.now();
     const planes = await Promise.all(
       scene.layers.map((draw) => (scene.paint === 'matte' && !isKeyed(draw) ? null : this.picture(draw))),
     );
+    spend('decode', start);
     return scene.layers.map((draw, i) => this.withMatte(scene, draw, planes[i], quality));
   }
 
@@ -113,10 +116,12 @@ export class PictureEngine {
     planes: PicturePlanes | null,
     quality: number,
   ): PreparedLayer {
+    const start = performance.now();
     const matte =
       draw.cut.extent === 'outlined'
         ? this.mattes.get(draw, draw.cut, this.shots[draw.shotId], matteScale(draw, quality), planes)
         : null;
+    spend('matte', start);
     return { draw, planes: paint === 'picture' ? planes : null, matte };
   }
 }

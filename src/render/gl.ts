@@ -1,4 +1,5 @@
 import { vertexShader } from './shaders';
+import { spend } from './spent';
 
 /** A fragment shader on the one vertex shader there is, with its uniforms' places. */
 export class Program {
@@ -70,6 +71,7 @@ export class TextureStore {
     }
     if (entry.source === source) return;
     entry.source = source;
+    const start = performance.now();
     gl.texSubImage2D(
       gl.TEXTURE_2D,
       0,
@@ -81,5 +83,6 @@ export class TextureStore {
       gl.UNSIGNED_BYTE,
       bytes(),
     );
+    spend('upload', start);
   }
 }

@@ -10,6 +10,7 @@ import { Superseded } from '@/footage/frame-source';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import { spend, type Spent, takeSpent } from './spent';
 import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */
@@ -22,7 +23,7 @@ export interface Look extends SceneLook {
 
 /** What the preview tells the page. */
 export type PreviewEvent =
-  | { kind: 'shown'; frame: number; milliseconds: number }
+  | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent }
   | { kind: 'playback'; frame: number; shown: number; dropped: number }
   | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
@@ -164,13 +165,16 @@ export class Preview {
       Math.min(width, Math.ceil(x1)),
       Math.min(height, Math.ceil(y1)),
     ];
+    const start = performance.now();
     this.compositor.show(scene, layers, this.engine.shots, crossing, width, height, visible);
+    spend('draw', start);
   }
 
   private redraw() {
     this.stale = true;
     this.askedAt = performance.now();
     if (this.playing) return;
+    if (!this.drawing) takeSpent();
     // What the picture waits for may be another by now: a far jump does not wait for an older one's decoding.
     if (this.drawing) this.engine.keepOnly(this.sceneAt(this.frame));
     else void this.drawWhileStale();
@@ -189,7 +193,12 @@ export class Preview {
         if (this.stale && frame !== this.frame) continue;
         this.drawPrepared(frame, layers, scene);
         this.compositor.finish();
-        this.tell({ kind: 'shown', frame, milliseconds: performance.now() - askedAt });
+        this.tell({
+          kind: 'shown',
+          frame,
+          milliseconds: performance.now() - askedAt,
+          spent: takeSpent(),
+        });
       }
     } catch (error) {
       this.fail(error);

@@ -50,6 +50,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
         if (!board.current || !shown) return;
         board.current.dataset.shownFrame = String(shown.frame);
         board.current.dataset.shownMs = shown.milliseconds.toFixed(1);
+        board.current.dataset.spent = JSON.stringify(shown.spent);
       }),
     [],
   );

@@ -91,7 +91,7 @@ export class PreviewClient {
   private hear(event: PreviewEvent) {
     switch (event.kind) {
       case 'shown':
-        setView({ shown: { frame: event.frame, milliseconds: event.milliseconds } });
+        setView({ shown: { frame: event.frame, milliseconds: event.milliseconds, spent: event.spent } });
         return;
       case 'playback':
         if (useView.getState().playing) setView({ frame: event.frame, dropped: event.dropped });

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
+import type { Spent } from '@/render/spent';
 import type { SideJudgement } from '@/core/edge/swept-side';
 
 /** `edit` takes points, `box` shapes them together, `pick` keys a colour; the others draw. */
@@ -76,7 +77,7 @@ export interface ViewState {
   draft: RowChange[] | null;
   camera: Camera | null;
   /** Frame and time of the picture that is on screen. */
-  shown: { frame: number; milliseconds: number } | null;
+  shown: { frame: number; milliseconds: number; spent: Spent } | null;
   coverage: Float32Array | null;
   failure: string | null;
 }
