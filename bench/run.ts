@@ -1,11 +1,25 @@
 import os from 'node:os';
 import { benchBrowser } from './browser';
-import { formatFigure } from './figure';
+import { type Figure, formatFigure } from './figure';
+import { benchLarge } from './large';
 import { benchMatte } from './matte';
+
+/** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
+const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
+  matte: benchMatte,
+  browser: benchBrowser,
+  large: benchLarge,
+};
 
 const [{ model }] = os.cpus();
 console.log(
   `${os.cpus().length} × ${model}, ${Math.round(os.totalmem() / 2 ** 30)} GiB, Node ${process.version}, ${new Date().toISOString().slice(0, 10)}`,
 );
-for (const figure of benchMatte()) console.log(formatFigure(figure));
-for (const figure of await benchBrowser()) console.log(formatFigure(figure));
+const asked = process.argv.slice(2);
+const unknown = asked.filter((name) => !(name in parts));
+if (unknown.length > 0) {
+  console.error(`There is no part ${unknown.join(', ')}; there are ${Object.keys(parts).join(', ')}.`);
+  process.exit(1);
+}
+for (const name of asked.length > 0 ? asked : Object.keys(parts))
+  for (const figure of await parts[name]()) console.log(formatFigure(figure));

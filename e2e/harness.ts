@@ -10,10 +10,13 @@ import type { ShotMedia } from '@/wire/answers';
 const harness = {
   /** The numbers read from the frames asked for, one after the other; from the work copy, if so asked. */
   async readNumbers(media: ShotMedia, frames: number[], work = false) {
-    const engine = new PictureEngine([media], 4e6, undefined, work);
+    const engine = new PictureEngine([media], 4e6, undefined, work ? 'as shown' : 'exact');
     const numbers: number[] = [];
     for (const sourceFrame of frames) {
-      const { y, width, height } = await engine.picture({ shotId: media.shot.id, sourceFrame });
+      const { y, width, height } = await engine.picture(
+        { shotId: media.shot.id, sourceFrame, toShot: [1, 0, 0, 1, 0, 0] },
+        1,
+      );
       numbers.push(numberIn(y, width, height));
     }
     await engine.close();
@@ -22,14 +25,14 @@ const harness = {
 
   /** Milliseconds that each frame took, and the most bytes of pictures held meanwhile. */
   async timeFrames(media: ShotMedia, frames: number[], work: boolean, ahead: boolean) {
-    const engine = new PictureEngine([media], 192e6, undefined, work);
+    const engine = new PictureEngine([media], 192e6, undefined, work ? 'as shown' : 'exact');
     const { id, frameCount } = media.shot;
     const times: number[] = [];
     let held = 0;
     let before = frames[0];
     for (const sourceFrame of frames) {
       const start = performance.now();
-      await engine.picture({ shotId: id, sourceFrame });
+      await engine.picture({ shotId: id, sourceFrame, toShot: [1, 0, 0, 1, 0, 0] }, 1);
       times.push(performance.now() - start);
       held = Math.max(held, engine.heldBytes);
       if (!ahead) continue;

@@ -1,6 +1,6 @@
 import { byteLength, type PicturePlanes } from '@/core/compose/planes';
 
-/** Decoded pictures, bounded in bytes; those not used for longest go first. */
+/** Decoded pictures by source, frame and how often they were halved, bounded in bytes; the longest unused go first. */
 export class FrameCache {
   private readonly frames = new Map<string, PicturePlanes>();
   private bytes = 0;
@@ -12,38 +12,38 @@ export class FrameCache {
     return this.bytes;
   }
 
-  has(shotId: string, frame: number): boolean {
-    return this.frames.has(key(shotId, frame));
+  has(sourceId: string, frame: number, halvings = 0): boolean {
+    return this.frames.has(nameOf(sourceId, frame, halvings));
   }
 
   /** The picture, now the most recently used; null when it is not held. */
-  get(shotId: string, frame: number): PicturePlanes | null {
-    const k = key(shotId, frame);
-    const planes = this.frames.get(k);
+  get(sourceId: string, frame: number, halvings = 0): PicturePlanes | null {
+    const name = nameOf(sourceId, frame, halvings);
+    const planes = this.frames.get(name);
     if (!planes) return null;
-    this.frames.delete(k);
-    this.frames.set(k, planes);
+    this.frames.delete(name);
+    this.frames.set(name, planes);
     return planes;
   }
 
-  set(shotId: string, frame: number, planes: PicturePlanes) {
-    const k = key(shotId, frame);
-    this.remove(k);
-    this.frames.set(k, planes);
+  set(sourceId: string, frame: number, planes: PicturePlanes, halvings = 0) {
+    const name = nameOf(sourceId, frame, halvings);
+    this.remove(name);
+    this.frames.set(name, planes);
     this.bytes += byteLength(planes);
     for (const oldest of this.frames.keys()) {
-      if (this.bytes <= this.budget || oldest === k) break;
+      if (this.bytes <= this.budget || oldest === name) break;
       this.remove(oldest);
     }
   }
 
-  private remove(k: string) {
-    const planes = this.frames.get(k);
+  private remove(name: string) {
+    const planes = this.frames.get(name);
     if (planes) this.bytes -= byteLength(planes);
-    this.frames.delete(k);
+    this.frames.delete(name);
   }
 }
 
-function key(shotId: string, frame: number): string {
-  return `${shotId}:${frame}`;
+function nameOf(sourceId: string, frame: number, halvings: number): string {
+  return `${sourceId}:${frame}:${halvings}`;
 }

@@ -8,6 +8,7 @@ import { copyPlanes } from './planes-of-sample';
 
 interface Request {
   frame: number;
+  halvings: number;
   resolve(planes: PicturePlanes): void;
   reject(error: Error): void;
 }
@@ -22,10 +23,12 @@ export class Superseded extends Error {
 
 /** Where a shot's pictures come from. */
 export interface PictureSource {
-  /** The picture of frame `frame`; RangeError when there is none, Superseded when it was given up. */
-  frame(frame: number): Promise<PicturePlanes>;
+  /**
+   * The picture of frame `frame`, halved so often; RangeError when there is none, Superseded when it was given up.
+   */
+  frame(frame: number, halvings?: number): Promise<PicturePlanes>;
   /** Decodes these frames when nothing is asked for directly, in this order; replaces what was wanted before. */
-  readAhead(frames: readonly number[]): void;
+  readAhead(frames: readonly number[], halvings?: number): void;
   /** Gives up requests for other frames than these. */
   keepOnly(frames: ReadonlySet<number>): void;
   close(): Promise<void>;
@@ -47,6 +50,7 @@ export class FrameSource implements PictureSource {
   private track: Promise<InputVideoTrack> | null = null;
   private requests: Request[] = [];
   private wanted: number[] = [];
+  private wantedHalvings = 0;
   private run: Run | null = null;
   private working = false;
   private closed = false;
@@ -56,7 +60,7 @@ export class FrameSource implements PictureSource {
    * @param onDecoded told of every frame that enters the cache.
    */
   constructor(
-    readonly shotId: string,
+    readonly sourceId: string,
     url: string,
     private readonly index: FrameIndex,
     private readonly colour: VideoColour,
@@ -73,24 +77,26 @@ export class FrameSource implements PictureSource {
   /**
    * The picture of frame `frame`.
    *
+   * @param halvings how often its size is halved.
    * @throws RangeError when the shot has no such frame; Error when it cannot be decoded.
    */
-  frame(frame: number): Promise<PicturePlanes> {
+  frame(frame: number, halvings = 0): Promise<PicturePlanes> {
     if (!Number.isInteger(frame) || frame < 0 || frame >= this.frameCount) {
       return Promise.reject(new RangeError(`The shot has frames 0 to ${this.frameCount - 1}, not ${frame}.`));
     }
-    const held = this.cache.get(this.shotId, frame);
+    const held = this.cache.get(this.sourceId, frame, halvings);
     if (held) return Promise.resolve(held);
     return new Promise((resolve, reject) => {
-      this.requests.push({ frame, resolve, reject });
+      this.requests.push({ frame, halvings, resolve, reject });
       void this.work();
     });
   }
 
   /** Decodes these frames when nothing is asked for directly, in this order; replaces what was wanted before. */
-  readAhead(frames: readonly number[]) {
+  readAhead(frames: readonly number[], halvings = 0) {
+    this.wantedHalvings = halvings;
     this.wanted = frames.filter(
-      (frame) => frame >= 0 && frame < this.frameCount && !this.cache.has(this.shotId, frame),
+      (frame) => frame >= 0 && frame < this.frameCount && !this.cache.has(this.sourceId, frame, halvings),
     );
     void this.work();
   }
@@ -114,7 +120,7 @@ export class FrameSource implements PictureSource {
     this.working = true;
     try {
       for (let goal = this.goal(); goal !== null && !this.closed; goal = this.goal())
-        await this.decodeTowards(goal);
+        await this.decodeTowards(goal.frame, goal.halvings);
     } catch (error) {
       this.run = null;
       this.wanted = [];
@@ -126,16 +132,18 @@ export class FrameSource implements PictureSource {
   }
 
   /** What to decode next: the newest request, else the first frame wanted ahead. */
-  private goal(): number | null {
-    if (this.requests.length > 0) return this.requests[this.requests.length - 1].frame;
+  private goal(): { frame: number; halvings: number } | null {
+    if (this.requests.length > 0) return this.requests[this.requests.length - 1];
+    const halvings = this.wantedHalvings;
     while (this.wanted.length > 0) {
-      if (!this.cache.has(this.shotId, this.wanted[0])) return this.wanted[0];
+      if (!this.cache.has(this.sourceId, this.wanted[0], halvings))
+        return { frame: this.wanted[0], halvings };
       this.wanted.shift();
     }
     return null;
   }
 
-  private async decodeTowards(goal: number) {
+  private async decodeTowards(goal: number, halvings: number) {
     const from = keyFrameFor(this.index, goal);
     if (!this.run || goal < this.run.next || from > this.run.next) {
       await this.run?.samples.return();
@@ -148,24 +156,25 @@ export class FrameSource implements PictureSource {
     }
     const frame = frameOfTimestamp(this.index, sample.timestamp);
     try {
-      const planes = await copyPlanes(sample, this.colour);
-      this.cache.set(this.shotId, frame, planes);
+      const planes = await copyPlanes(sample, this.colour, halvings);
+      this.cache.set(this.sourceId, frame, planes, halvings);
       this.onDecoded(frame, planes);
-      this.answer(frame, planes);
+      this.answer(frame, halvings, planes);
     } finally {
       sample.close();
     }
-    if (frame > goal && this.requests.some((request) => request.frame === goal)) {
+    if (frame > goal && this.requests.some((each) => each.frame === goal && each.halvings === halvings)) {
       throw new Error(`Frame ${goal} is missing from the file.`);
     }
     this.wanted = this.wanted.filter((wanted) => wanted !== frame && !(wanted === goal && frame > goal));
     this.run.next = frame + 1;
   }
 
-  private answer(frame: number, planes: PicturePlanes) {
+  private answer(frame: number, halvings: number, planes: PicturePlanes) {
     this.requests = this.requests.filter((request) => {
-      if (request.frame === frame) request.resolve(planes);
-      return request.frame !== frame;
+      const meant = request.frame === frame && request.halvings === halvings;
+      if (meant) request.resolve(planes);
+      return !meant;
     });
   }
 

@@ -1,13 +1,22 @@
 import type { VideoSample } from 'mediabunny';
 import type { VideoColour } from '@/core/colour/matrix';
-import type { PicturePlanes } from '@/core/compose/planes';
+import { type PicturePlanes, reducePlanes } from '@/core/compose/planes';
+
+/** Where samples are copied to that are kept only at a smaller size. */
+let passing = new Uint8Array(0);
 
 /**
- * The planes of a decoded sample, copied out without row padding. The sample stays open.
+ * The planes of a decoded sample, copied out without row padding, at a half, a quarter … of their size. The sample
+ * stays open.
  *
+ * @param halvings 0 for its own size.
  * @throws Error for pixel formats other than 8-bit planar and NV12.
  */
-export async function copyPlanes(sample: VideoSample, colour: VideoColour): Promise<PicturePlanes> {
+export async function copyPlanes(
+  sample: VideoSample,
+  colour: VideoColour,
+  halvings = 0,
+): Promise<PicturePlanes> {
   const { format } = sample;
   const { width, height } = sample.visibleRect;
   const halfWidth = format !== 'I444';
@@ -15,15 +24,23 @@ export async function copyPlanes(sample: VideoSample, colour: VideoColour): Prom
   if (!halfHeight && format !== 'I422' && format !== 'I444') {
     throw new Error(`Pictures in the pixel format ${format ?? 'unknown'} are not read.`);
   }
-  const buffer = new Uint8Array(sample.allocationSize());
+  const size = sample.allocationSize();
+  // While it is copied nothing else may take it: whoever comes meanwhile gets a new one.
+  const buffer = halvings > 0 && passing.length >= size ? passing : new Uint8Array(size);
+  passing = new Uint8Array(0);
   const layout = await sample.copyTo(buffer);
   const chromaWidth = halfWidth ? (width + 1) >> 1 : width;
   const chromaHeight = halfHeight ? (height + 1) >> 1 : height;
   const plane = (k: number, w: number, h: number) =>
     withoutPadding(buffer, layout[k].offset, layout[k].stride, w, h);
   const y = plane(0, width, height);
+  const reduced = (planes: PicturePlanes) => {
+    const small = reducePlanes(planes, halvings);
+    if (halvings > 0) passing = buffer;
+    return small;
+  };
   if (format !== 'NV12') {
-    return {
+    return reduced({
       width,
       height,
       chromaWidth,
@@ -32,7 +49,7 @@ export async function copyPlanes(sample: VideoSample, colour: VideoColour): Prom
       u: plane(1, chromaWidth, chromaHeight),
       v: plane(2, chromaWidth, chromaHeight),
       colour,
-    };
+    });
   }
   const pairs = plane(1, chromaWidth * 2, chromaHeight);
   const u = new Uint8Array(chromaWidth * chromaHeight);
@@ -41,7 +58,7 @@ export async function copyPlanes(sample: VideoSample, colour: VideoColour): Prom
     u[i] = pairs[2 * i];
     v[i] = pairs[2 * i + 1];
   }
-  return { width, height, chromaWidth, chromaHeight, y, u, v, colour };
+  return reduced({ width, height, chromaWidth, chromaHeight, y, u, v, colour });
 }
 
 function withoutPadding(

@@ -1,37 +1,39 @@
 import { rgbaToI420 } from '@/core/colour/matrix';
-import type { PicturePlanes } from '@/core/compose/planes';
+import { type PicturePlanes, reducePlanes } from '@/core/compose/planes';
 import type { FrameCache } from './frame-cache';
 import type { PictureSource } from './frame-source';
 
 /** Pictures, one file for each frame, decoded in the thread that asks; transparent parts are black. */
 export class StillSource implements PictureSource {
   private wanted: number[] = [];
+  private wantedHalvings = 0;
   private reading = false;
   private closed = false;
 
   /** @param url of the folder; the frame's number is put behind it. */
   constructor(
-    readonly shotId: string,
+    readonly sourceId: string,
     private readonly url: string,
     readonly frameCount: number,
     private readonly cache: FrameCache,
     private readonly onDecoded: (frame: number, planes: PicturePlanes) => void = () => {},
   ) {}
 
-  async frame(frame: number): Promise<PicturePlanes> {
+  async frame(frame: number, halvings = 0): Promise<PicturePlanes> {
     if (!Number.isInteger(frame) || frame < 0 || frame >= this.frameCount)
       throw new RangeError(`The shot has frames 0 to ${this.frameCount - 1}, not ${frame}.`);
-    const held = this.cache.get(this.shotId, frame);
+    const held = this.cache.get(this.sourceId, frame, halvings);
     if (held) return held;
-    const planes = await this.decode(frame);
+    const planes = reducePlanes(await this.decode(frame), halvings);
     if (!this.closed) {
-      this.cache.set(this.shotId, frame, planes);
+      this.cache.set(this.sourceId, frame, planes, halvings);
       this.onDecoded(frame, planes);
     }
     return planes;
   }
 
-  readAhead(frames: readonly number[]) {
+  readAhead(frames: readonly number[], halvings = 0) {
+    this.wantedHalvings = halvings;
     this.wanted = frames.filter((frame) => frame >= 0 && frame < this.frameCount);
     void this.read();
   }
@@ -51,7 +53,8 @@ export class StillSource implements PictureSource {
     try {
       while (this.wanted.length > 0 && !this.closed) {
         const next = this.wanted.shift()!;
-        if (!this.cache.has(this.shotId, next)) await this.frame(next);
+        const halvings = this.wantedHalvings;
+        if (!this.cache.has(this.sourceId, next, halvings)) await this.frame(next, halvings);
       }
     } catch {
       // Whoever asks for the frame itself is told.

@@ -138,7 +138,7 @@ export class Compositor {
       ),
     );
     placed.forEach((layer, slot) =>
-      this.drawLayer(layer, slot, placed.slice(slot + 1), target, width === crossing.width, blend),
+      this.drawLayer(layer, placed.slice(slot + 1), target, width === crossing.width, blend),
     );
     if (blend === 'display') return;
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
@@ -154,7 +154,6 @@ export class Compositor {
   /** Draws a layer where nothing above hides it: plainly where it is whole, mixed where its matte cuts part. */
   private drawLayer(
     layer: Placed,
-    slot: number,
     above: readonly Placed[],
     target: Target,
     fullSize: boolean,
@@ -165,8 +164,8 @@ export class Compositor {
     const mixed = draw.opacity < 1;
     const covers = above.filter((other) => other.planes);
     const seen = (tile: number) => !covers.some((other) => other.hides(tile));
-    if (planes) this.bindPlanes(planes, slot, layer);
-    if (layer.matte) this.bindMatte(layer.matte, slot);
+    if (planes) this.bindPlanes(planes, layer);
+    if (layer.matte) this.bindMatte(layer.matte);
     // Reduced previews are for speed: one sample a pixel does.
     const taps = planes && fullSize ? tapsFor(Math.hypot(layer.toPlanes![0], layer.toPlanes![1])) : 1;
     for (const matte of [false, true]) {
@@ -192,25 +191,23 @@ export class Compositor {
     }
   }
 
-  private bindPlanes(planes: PicturePlanes, slot: number, { toPlanes }: Placed) {
+  private bindPlanes(planes: PicturePlanes, { toPlanes }: Placed) {
     const { gl } = this;
     const [a, b, c, d, e, f] = toPlanes!;
     const aligned = a === 1 && b === 0 && c === 0 && d === 1 && Number.isInteger(e) && Number.isInteger(f);
     gl.activeTexture(gl.TEXTURE0);
-    this.textures.bind(gl, `${slot} luma`, planes.y, planes.width, planes.height, 1, () => planes.y);
+    this.textures.bind(gl, planes.y, planes.width, planes.height, 1, () => planes.y);
     const filter = aligned ? gl.NEAREST : gl.LINEAR;
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, filter);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, filter);
     gl.activeTexture(gl.TEXTURE1);
-    this.textures.bind(gl, `${slot} chroma`, planes.u, planes.chromaWidth, planes.chromaHeight, 2, () =>
-      interleaved(planes),
-    );
+    this.textures.bind(gl, planes.u, planes.chromaWidth, planes.chromaHeight, 2, () => interleaved(planes));
   }
 
-  private bindMatte(matte: Matte, slot: number) {
+  private bindMatte(matte: Matte) {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE2);
-    this.textures.bind(gl, `${slot} matte`, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
+    this.textures.bind(gl, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
   }
 
   private setLayer(program: Program, { planes, toPlanes, toMatte, matte, toShot, bounded, draw }: Placed) {

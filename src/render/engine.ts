@@ -13,23 +13,45 @@ import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './placed';
 import { spend } from './spent';
 
+/** Where a picture is taken from. */
+interface Taking {
+  source: PictureSource;
+  sourceId: string;
+  halvings: number;
+  original: boolean;
+}
+
+/** Samples a pixel from which on a copy is as good as what is shown. */
+const enough = 0.98;
+/** Most halvings: beyond them pictures are too small to gain anything. */
+const mostHalvings = 4;
+
+/** How often a picture can be halved and still has a sample for each pixel. */
+function halvingsFor(samplesPerPixel: number): number {
+  return Math.min(mostHalvings, Math.max(0, Math.floor(Math.log2(samplesPerPixel / enough))));
+}
+
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
 export class PictureEngine {
   readonly shots: Record<string, Shot> = {};
   private readonly cache: FrameCache;
-  private readonly sources = new Map<string, PictureSource>();
+  private readonly originals = new Map<string, PictureSource>();
+  private readonly workCopies = new Map<string, { source: PictureSource; share: number }>();
+  /** Where each shot's pictures were taken from last, to read ahead from there. */
+  private readonly taken = new Map<string, Taking>();
   private readonly mattes = new MatteCache(96e6);
 
   /**
    * @param cacheBytes most bytes of decoded pictures to hold.
    * @param onDecoded told of every frame that has been decoded.
-   * @param workCopies whether copies that step quickly may stand for the shots; never for an export.
+   * @param detail `exact`: the shots' own pictures, every sample; `as shown`: no more samples than the picture asked
+   *   for has pixels, from a work copy where there is one; never for an export.
    */
   constructor(
     media: readonly ShotMedia[],
     readonly cacheBytes: number,
     private readonly onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
-    private readonly workCopies = false,
+    private readonly detail: 'exact' | 'as shown' = 'exact',
   ) {
     this.cache = new FrameCache(cacheBytes);
     for (const each of media) this.take(each);
@@ -38,25 +60,32 @@ export class PictureEngine {
   /** Takes in a shot, or what has become known of one that it has. */
   take({ shot, url, timestamps, keyFrames, stills, work }: ShotMedia) {
     this.shots[shot.id] = shot;
-    if (this.sources.has(shot.id)) return;
     const told = (frame: number, planes: PicturePlanes) => this.onDecoded(shot.id, frame, planes);
-    if (stills) {
-      this.sources.set(shot.id, new StillSource(shot.id, url, shot.frameCount, this.cache, told));
-      return;
-    }
-    const file = (this.workCopies && work) || { url, timestamps, keyFrames };
-    const index = {
-      timestamps: Float64Array.from(file.timestamps),
-      keyFrames: Uint32Array.from(file.keyFrames),
+    const sourceOf = (id: string, file: { url: string; timestamps: number[]; keyFrames: number[] }) => {
+      const index = {
+        timestamps: Float64Array.from(file.timestamps),
+        keyFrames: Uint32Array.from(file.keyFrames),
+      };
+      return new FrameSource(id, file.url, index, shot.colour, this.cache, told);
     };
-    this.sources.set(shot.id, new FrameSource(shot.id, file.url, index, shot.colour, this.cache, told));
+    if (!this.originals.has(shot.id))
+      this.originals.set(
+        shot.id,
+        stills
+          ? new StillSource(shot.id, url, shot.frameCount, this.cache, told)
+          : sourceOf(shot.id, { url, timestamps, keyFrames }),
+      );
+    if (work && this.detail === 'as shown' && !this.workCopies.has(shot.id))
+      this.workCopies.set(shot.id, { source: sourceOf(`${shot.id} work`, work), share: work.share });
   }
 
   /** Decodes what is missing and returns the scene's layers ready to draw. */
   async prepare(scene: Scene, quality: number): Promise<PreparedLayer[]> {
     const start = performance.now();
     const planes = await Promise.all(
-      scene.layers.map((draw) => (scene.paint === 'matte' && !isKeyed(draw) ? null : this.picture(draw))),
+      scene.layers.map((draw) =>
+        scene.paint === 'matte' && !isKeyed(draw) ? null : this.picture(draw, quality),
+      ),
     );
     spend('decode', start);
     return scene.layers.map((draw, i) => this.withMatte(scene, draw, planes[i], quality));
@@ -67,17 +96,57 @@ export class PictureEngine {
     const layers: PreparedLayer[] = [];
     for (const draw of scene.layers) {
       const needed = scene.paint === 'picture' || isKeyed(draw);
-      const planes = needed ? this.cache.get(draw.shotId, draw.sourceFrame) : null;
+      const planes = needed ? this.held(draw, quality) : null;
       if (!planes && needed) return null;
       layers.push(this.withMatte(scene, draw, planes, quality));
     }
     return layers;
   }
 
-  picture(draw: Pick<LayerDraw, 'shotId' | 'sourceFrame'>): Promise<PicturePlanes> {
-    const source = this.sources.get(draw.shotId);
-    if (!source) return Promise.reject(new Error('This shot is not part of the crossing.'));
-    return source.frame(draw.sourceFrame);
+  /**
+   * @param quality share of the crossing's size that it is drawn at; left out: every sample of the shot's own picture.
+   */
+  picture(
+    draw: Pick<LayerDraw, 'shotId' | 'sourceFrame'> & Partial<Pick<LayerDraw, 'toShot'>>,
+    quality?: number,
+  ): Promise<PicturePlanes> {
+    const taking = this.takingOf(draw, quality);
+    if (!taking) return Promise.reject(new Error('This shot is not part of the crossing.'));
+    return taking.source.frame(draw.sourceFrame, taking.halvings);
+  }
+
+  private held(draw: LayerDraw, quality: number): PicturePlanes | null {
+    const taking = this.takingOf(draw, quality);
+    return taking && this.cache.get(taking.sourceId, draw.sourceFrame, taking.halvings);
+  }
+
+  /** Whether pictures of these layers are taken from the shots themselves, at this quality. */
+  isOriginal(scene: Scene, quality: number): boolean {
+    return scene.layers.every((draw) => this.takingOf(draw, quality)?.original ?? true);
+  }
+
+  /** From where, and how often halved, a picture is taken to have about a sample for each pixel. */
+  private takingOf(
+    { shotId, toShot }: Pick<LayerDraw, 'shotId'> & Partial<Pick<LayerDraw, 'toShot'>>,
+    quality?: number,
+  ): Taking | null {
+    const original = this.originals.get(shotId);
+    if (!original) return null;
+    if (this.detail === 'exact' || quality === undefined || !toShot)
+      return { source: original, sourceId: shotId, halvings: 0, original: true };
+    const samples = Math.hypot(toShot[0], toShot[1]) / quality;
+    const work = this.workCopies.get(shotId);
+    const taking =
+      work && samples * work.share >= enough
+        ? {
+            source: work.source,
+            sourceId: `${shotId} work`,
+            halvings: halvingsFor(samples * work.share),
+            original: false,
+          }
+        : { source: original, sourceId: shotId, halvings: halvingsFor(samples), original: true };
+    this.taken.set(shotId, taking);
+    return taking;
   }
 
   /** The traced shot's picture where it is keyed, for measuring; null where it is not, or has no picture there. */
@@ -88,17 +157,35 @@ export class PictureEngine {
     return shot && sourceFrame !== null ? this.picture({ shotId: shot.id, sourceFrame }) : null;
   }
 
-  /** Decodes these frames of a shot when there is nothing more urgent, as far as they fit the cache. */
+  /** Decodes these frames of a shot when there is nothing more urgent, as they were shown last. */
   readAhead(shotId: string, frames: readonly number[]) {
-    this.sources.get(shotId)?.readAhead(frames);
+    const original = this.originals.get(shotId);
+    const { source, halvings } = this.taken.get(shotId) ?? { source: original, halvings: 0 };
+    for (const other of [original, this.workCopies.get(shotId)?.source])
+      if (other && other !== source) other.readAhead([]);
+    source?.readAhead(frames, halvings);
+  }
+
+  /** Bytes that one of a shot's pictures takes, as it was shown last. */
+  pictureBytes({ id, width, height }: Shot): number {
+    const { halvings, original } = this.taken.get(id) ?? { halvings: 0, original: true };
+    const share = (original ? 1 : (this.workCopies.get(id)?.share ?? 1)) / 2 ** halvings;
+    return width * height * 1.5 * share * share;
   }
 
   /** Gives up what was asked for and is not in this scene. */
   keepOnly(scene: Scene) {
-    for (const [shotId, source] of this.sources)
+    for (const [shotId, source] of this.sources())
       source.keepOnly(
         new Set(scene.layers.filter((draw) => draw.shotId === shotId).map((draw) => draw.sourceFrame)),
       );
+  }
+
+  private sources(): [shotId: string, source: PictureSource][] {
+    return [
+      ...this.originals,
+      ...[...this.workCopies].map(([id, { source }]) => [id, source] as [string, PictureSource]),
+    ];
   }
 
   /** Bytes of decoded pictures held now. */
@@ -107,7 +194,7 @@ export class PictureEngine {
   }
 
   async close() {
-    await Promise.all([...this.sources.values()].map((source) => source.close()));
+    await Promise.all(this.sources().map(([, source]) => source.close()));
   }
 
   private withMatte(

@@ -38,40 +38,45 @@ export class Program {
   }
 }
 
-/** Textures of one or two 8-bit channels by slot; bytes are sent only when they come from another picture than last time. */
+interface HeldTexture {
+  texture: WebGLTexture;
+  width: number;
+  height: number;
+  channels: 1 | 2;
+  source: Uint8Array;
+}
+
+/** Most textures that are kept: of a few frames, so that a step back sends nothing. */
+const mostTextures = 18;
+
+/**
+ * Textures of one or two 8-bit channels by what they were made from: bytes are sent once, whichever layers and frames
+ * show them. The longest unused gives its place to a new one of its size.
+ */
 export class TextureStore {
-  private readonly held = new Map<
-    string,
-    { texture: WebGLTexture; width: number; height: number; source: Uint8Array | null }
-  >();
+  /** The longest unused first. */
+  private held: HeldTexture[] = [];
 
   /** @param source what the bytes are known by; @param bytes makes them when they are needed. */
   bind(
     gl: WebGL2RenderingContext,
-    slot: string,
     source: Uint8Array,
     width: number,
     height: number,
     channels: 1 | 2,
     bytes: () => Uint8Array,
   ) {
-    let entry = this.held.get(slot);
-    if (!entry || entry.width !== width || entry.height !== height) {
-      if (entry) gl.deleteTexture(entry.texture);
-      entry = { texture: gl.createTexture(), width, height, source: null };
-      this.held.set(slot, entry);
+    const at = this.held.findIndex((entry) => entry.source === source && entry.channels === channels);
+    if (at >= 0) {
+      const [entry] = this.held.splice(at, 1);
+      this.held.push(entry);
       gl.bindTexture(gl.TEXTURE_2D, entry.texture);
-      gl.texStorage2D(gl.TEXTURE_2D, 1, channels === 1 ? gl.R8 : gl.RG8, width, height);
-      for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
-        gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE);
-      for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
-        gl.texParameteri(gl.TEXTURE_2D, name, gl.LINEAR);
-    } else {
-      gl.bindTexture(gl.TEXTURE_2D, entry.texture);
+      return;
     }
-    if (entry.source === source) return;
-    entry.source = source;
     const start = performance.now();
+    const entry = this.emptied(gl, width, height, channels) ?? made(gl, width, height, channels);
+    this.held.push({ ...entry, source });
+    gl.bindTexture(gl.TEXTURE_2D, entry.texture);
     gl.texSubImage2D(
       gl.TEXTURE_2D,
       0,
@@ -85,4 +90,27 @@ export class TextureStore {
     );
     spend('upload', start);
   }
+
+  /** A texture of this size that may be written over, once there are enough; those of other sizes go. */
+  private emptied(gl: WebGL2RenderingContext, width: number, height: number, channels: 1 | 2) {
+    if (this.held.length < mostTextures) return null;
+    const at = this.held.findIndex(
+      (entry) => entry.width === width && entry.height === height && entry.channels === channels,
+    );
+    const [entry] = this.held.splice(Math.max(0, at), 1);
+    if (at >= 0) return entry;
+    gl.deleteTexture(entry.texture);
+    return null;
+  }
+}
+
+function made(gl: WebGL2RenderingContext, width: number, height: number, channels: 1 | 2) {
+  const texture = gl.createTexture();
+  gl.bindTexture(gl.TEXTURE_2D, texture);
+  gl.texStorage2D(gl.TEXTURE_2D, 1, channels === 1 ? gl.R8 : gl.RG8, width, height);
+  for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+    gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE);
+  for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+    gl.texParameteri(gl.TEXTURE_2D, name, gl.LINEAR);
+  return { texture, width, height, channels };
 }

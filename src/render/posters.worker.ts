@@ -5,6 +5,7 @@ import { MatteScratch } from '@/core/matte/matte';
 import { drawPicture } from '@/core/compose/picture';
 import type { LayerDraw, Scene } from '@/core/compose/scene';
 import type { ShotMedia } from '@/wire/answers';
+import type { Affine } from '@/core/geometry/affine';
 import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
 
@@ -23,12 +24,15 @@ export interface FramePicture {
   rgba: Uint8ClampedArray<ArrayBuffer>;
 }
 
+/** A shot's px as they are. */
+const itself: Affine = [1, 0, 0, 1, 0, 0];
+
 let opened: { shotId: string; engine: PictureEngine } | null = null;
 
 const service = {
   /** @param height of the pictures in px. */
   async draw(document: CrossingDocument, media: ShotMedia[], height: number): Promise<Posters> {
-    const engine = new PictureEngine(media, 64e6);
+    const engine = new PictureEngine(media, 64e6, undefined, 'as shown');
     try {
       const { crossing } = document;
       const coverage = await coverageOf(document, engine);
@@ -41,7 +45,9 @@ const service = {
       const [first, last] = playedRange(document);
       for (const frame of [first, middleOf(coverage), last]) {
         for (const { shotId, sourceFrame } of thumbnails.missing(document, frame)) {
-          thumbnails.keep(shotId, sourceFrame, await engine.picture({ shotId, sourceFrame }));
+          const share = height / engine.shots[shotId].height;
+          const planes = await engine.picture({ shotId, sourceFrame, toShot: itself }, share);
+          thumbnails.keep(shotId, sourceFrame, planes);
         }
         pictures.push(thumbnails.draw(document, frame));
       }
@@ -56,9 +62,12 @@ const service = {
     const { shot } = media;
     if (opened?.shotId !== shot.id) {
       await opened?.engine.close();
-      opened = { shotId: shot.id, engine: new PictureEngine([media], 64e6, undefined, true) };
+      opened = { shotId: shot.id, engine: new PictureEngine([media], 64e6, undefined, 'as shown') };
     }
-    const planes = await opened.engine.picture({ shotId: shot.id, sourceFrame });
+    const planes = await opened.engine.picture(
+      { shotId: shot.id, sourceFrame, toShot: itself },
+      height / shot.height,
+    );
     const width = Math.round((height * shot.width) / shot.height);
     const rgba = new Uint8ClampedArray(width * height * 4);
     const draw: LayerDraw = {
@@ -66,7 +75,7 @@ const service = {
       role: 'outgoing',
       shotId: shot.id,
       sourceFrame,
-      toShot: [1, 0, 0, 1, 0, 0],
+      toShot: itself,
       cut: { extent: 'none' },
       opacity: 1,
       negative: false,

@@ -3,7 +3,6 @@ import { layerSourceFrame, type Scene, sceneAt, type SceneLook } from '@/core/co
 import type { Rectangle } from '@/core/geometry/rectangle';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
 import { MatteScratch } from '@/core/matte/matte';
 import type { PicturePlanes } from '@/core/compose/planes';
 import { Superseded } from '@/footage/frame-source';
@@ -15,7 +14,7 @@ import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */
 export interface Look extends SceneLook {
-  /** Share of the crossing's size that is drawn: 1, 0.5 or 0.25. */
+  /** Share of the crossing's size that is drawn, at most 1. */
   quality: number;
   /** Part of the crossing's frame that is looked at, in its px: x0, y0, x1, y1. */
   visible: Rectangle;
@@ -23,13 +22,14 @@ export interface Look extends SceneLook {
 
 /** What the preview tells the page. */
 export type PreviewEvent =
-  | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent }
+  /** `original`: drawn from the shots themselves, not from a work copy. */
+  | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent; original: boolean }
   | { kind: 'playback'; frame: number; shown: number; dropped: number }
   | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
   | { kind: 'failed'; message: string };
 
-const cacheBytes = 768e6;
+const cacheBytes = 420e6;
 const readAheadFrames = 12;
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */
 const slice = 12;
@@ -62,7 +62,7 @@ export class Preview {
   ) {
     const keep = (shotId: string, frame: number, planes: PicturePlanes) =>
       this.thumbnails.keep(shotId, frame, planes);
-    this.engine = new PictureEngine(media, cacheBytes, keep, true);
+    this.engine = new PictureEngine(media, cacheBytes, keep, 'as shown');
     const { width, height } = document.crossing;
     this.thumbnails = new Thumbnails(
       this.engine.shots,
@@ -93,9 +93,8 @@ export class Preview {
   }
 
   /** Takes over what has become known of a shot. */
-  setShot(shot: Shot) {
-    if (!this.engine.shots[shot.id]) return;
-    this.engine.shots[shot.id] = shot;
+  takeShot(media: ShotMedia) {
+    this.engine.take(media);
     this.redraw();
   }
 
@@ -198,6 +197,7 @@ export class Preview {
           frame,
           milliseconds: performance.now() - askedAt,
           spent: takeSpent(),
+          original: this.engine.isOriginal(scene, this.look.quality),
         });
       }
     } catch (error) {
@@ -233,8 +233,7 @@ export class Preview {
     for (const layer of all) {
       const shot = this.engine.shots[layer.shotId];
       if (!shot) continue;
-      const frameBytes = shot.width * shot.height * 1.5;
-      const fit = Math.floor(cacheBytes / all.length / frameBytes);
+      const fit = Math.floor(cacheBytes / all.length / this.engine.pictureBytes(shot));
       const rest = crossing.length <= fit * 0.8 ? Array.from({ length: crossing.length }, (_, k) => k) : [];
       const order = [...near.slice(0, Math.max(2, Math.floor(fit / 2))).map((k) => frame + k), ...rest];
       const frames = order.map((f) => layerSourceFrame(this.document, layer, shot, f));

@@ -1,7 +1,6 @@
 import * as Comlink from 'comlink';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
 import type { ShotMedia } from '@/wire/answers';
 import { type Look, Preview, type PreviewEvent } from './preview';
 
@@ -22,7 +21,7 @@ const service = {
   },
   change: (changes: RowChange[]) => preview?.change(changes),
   replaceDocument: (document: CrossingDocument) => preview?.replaceDocument(document),
-  setShot: (shot: Shot) => preview?.setShot(shot),
+  takeShot: (media: ShotMedia) => preview?.takeShot(media),
   setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
   show: (frame: number, look: Look) => preview?.show(frame, look),
   setLook: (look: Look) => preview?.setLook(look),

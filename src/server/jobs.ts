@@ -85,13 +85,42 @@ export async function queueConversion(file: string, name: string, reason: string
 /** Has a copy with short stretches from key to key made of a shot that steps slowly; only where ffmpeg is there. */
 export async function queueWorkCopy(shotId: string) {
   if (!(await hasFfmpeg())) return;
-  const { name, file_name: fileName } = recordOf(shotId);
-  addJob('work copy', shotId, name, fileName, 'Steps slowly: few key frames');
+  const shot = recordOf(shotId);
+  const reason = isLarge(shot) ? 'Large: a smaller copy for the preview' : 'Steps slowly: few key frames';
+  addJob('work copy', shotId, shot.name, shot.file_name, reason);
 }
 
-/** Takes up what was under way when the server ended. */
+/** Longest side, px, of a picture that previews are drawn from without a smaller copy. */
+const largestShown = 1300;
+
+/** Whether a shot is so large that a smaller copy is made for the preview. */
+export function isLarge({ width, height }: { width: number; height: number }): boolean {
+  return Math.max(width, height) > largestShown;
+}
+
+/** A work copy's width as a share of the shot's: halved until it is about as large as it is shown. */
+function workShare({ width, height }: { width: number; height: number }): number {
+  let share = 1;
+  while (Math.max(width, height) * share > largestShown) share /= 2;
+  return share;
+}
+
+function workFilters(share: number): string[] {
+  const size = share === 1 ? [] : [`scale=trunc(iw*${share}/2)*2:trunc(ih*${share}/2)*2:flags=area`];
+  return [...size, 'pad=ceil(iw/2)*2:ceil(ih/2)*2', 'format=yuv420p'];
+}
+
+/** Takes up what was under way when the server ended, and makes the work copies that large shots still lack. */
 export function resumeJobs() {
   database().prepare("UPDATE job SET state = 'waiting', done_frames = 0 WHERE state = 'running'").run();
+  const lacking = database()
+    .prepare(
+      `SELECT id FROM shot WHERE kind = 'video' AND work_file_name IS NULL AND max(width, height) > ?
+         AND NOT EXISTS (SELECT 1 FROM job WHERE shot_id = shot.id)`,
+    )
+    .pluck()
+    .all(largestShown) as string[];
+  for (const id of lacking) void queueWorkCopy(id);
   void runJobs();
 }
 
@@ -160,6 +189,7 @@ async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
   const progress = database().prepare('UPDATE job SET done_frames = ?, all_frames = ? WHERE id = ?');
   progress.run(0, times.length, job.id);
   const treatment = treatmentOf(found);
+  const share = job.shot_id ? workShare(recordOf(job.shot_id)) : 1;
   const to = path.join(/*turbopackIgnore: true*/ arrivingFolder(), `${job.id}.mp4`);
   try {
     cancelled.throwIfAborted();
@@ -167,7 +197,7 @@ async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
       from,
       to,
       {
-        filters: converting ? treatment.filters : ['pad=ceil(iw/2)*2:ceil(ih/2)*2', 'format=yuv420p'],
+        filters: converting ? treatment.filters : workFilters(share),
         keyEvery: keyEvery[job.kind],
         sound: converting,
         // A work copy stands for the shot's coded picture, which Kiv turns itself.
@@ -183,7 +213,7 @@ async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
     if (converting) {
       await keepShot(to, job.name, facts, { treatment: treatment.says });
       await rm(from, { force: true });
-    } else await keepWorkCopy(job.shot_id!, to, facts.index);
+    } else await keepWorkCopy(job.shot_id!, to, facts.index, share);
   } finally {
     await rm(to, { force: true });
   }

@@ -12,7 +12,7 @@ import { stillName } from '@/footage/stills';
 import type { TakenIn } from '@/wire/answers';
 import { arrivingFolder } from './data-folder';
 import { hasFfmpeg, probe } from './ffmpeg';
-import { queueConversion, queueWorkCopy } from './jobs';
+import { isLarge, queueConversion, queueWorkCopy } from './jobs';
 import { isDiskFull } from './full-disk';
 import { Problem } from './problem';
 import { factsOf } from './read-facts';
@@ -118,7 +118,7 @@ export function takeIn(
 export async function checkAndKeep(file: string, name: string): Promise<string> {
   const facts = await factsOf(file);
   const id = await keepShot(file, name, facts);
-  if (longestStretch(facts.index) > longStretch) await queueWorkCopy(id);
+  if (longestStretch(facts.index) > longStretch || isLarge(facts)) await queueWorkCopy(id);
   return id;
 }
 

@@ -128,14 +128,20 @@ function insertShot(
     });
 }
 
-/** Keeps a copy with the same frames that steps quickly; the file is moved. */
-export async function keepWorkCopy(id: string, arrived: string, index: FrameIndex) {
+/**
+ * Keeps a copy with the same frames that steps quickly; the file is moved.
+ *
+ * @param share its width as a share of the shot's.
+ */
+export async function keepWorkCopy(id: string, arrived: string, index: FrameIndex, share: number) {
   const { frame_count } = recordOf(id);
   if (index.timestamps.length !== frame_count)
     throw new Error('The work copy has other frames than the shot.');
   const fileName = `${id}-work.mp4`;
   await rename(arrived, path.join(/*turbopackIgnore: true*/ footageFolder(), fileName));
   database()
-    .prepare('UPDATE shot SET work_file_name = ?, work_timestamps = ?, work_key_frames = ? WHERE id = ?')
-    .run(fileName, bytesOf(index.timestamps), bytesOf(index.keyFrames), id);
+    .prepare(
+      'UPDATE shot SET work_file_name = ?, work_timestamps = ?, work_key_frames = ?, work_share = ? WHERE id = ?',
+    )
+    .run(fileName, bytesOf(index.timestamps), bytesOf(index.keyFrames), share, id);
 }

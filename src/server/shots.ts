@@ -41,6 +41,7 @@ interface ShotRecord {
   work_file_name: string | null;
   work_timestamps: Buffer | null;
   work_key_frames: Buffer | null;
+  work_share: number;
 }
 
 function shotOf(record: ShotRecord): Shot {
@@ -129,6 +130,7 @@ export function shotWithIndex(id: string): ShotMedia {
           url: `/api/shots/${id}/work`,
           timestamps: [...floats(record.work_timestamps!)],
           keyFrames: [...integers(record.work_key_frames!)],
+          share: record.work_share,
         }
       : null,
   };

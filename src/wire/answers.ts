@@ -14,7 +14,13 @@ export interface ShotMedia {
   /** Pictures, one for each frame, in place of a video file. */
   stills: boolean;
   /** A copy that steps quickly, of the same frames; for the preview only. */
-  work: { url: string; timestamps: number[]; keyFrames: number[] } | null;
+  work: {
+    url: string;
+    timestamps: number[];
+    keyFrames: number[];
+    /** Its width as a share of the shot's. */
+    share: number;
+  } | null;
 }
 
 /** A shot as the Footage view shows it. */

@@ -22,6 +22,15 @@ import { StripSheet } from './StripSheet';
 import { useSpaceBar } from './useKeys';
 import { type Camera, setView, useView } from './view-store';
 
+/** Steps in which the picture's fineness follows the zoom, so that not every turn of the wheel draws anew at another size. */
+const finenessSteps = 24;
+
+/** @param fitted whether the frame is fitted to the window: then it is drawn pixel for pixel. */
+function finenessOf(pixelsShown: number, fitted: boolean): number {
+  const share = fitted ? pixelsShown : Math.ceil(pixelsShown * finenessSteps) / finenessSteps;
+  return Math.min(1, Math.max(1 / finenessSteps, share));
+}
+
 const Overlay = dynamic(() => import('./Overlay').then((module) => module.Overlay), { ssr: false });
 
 /**
@@ -78,10 +87,10 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
     const visible = visiblePart(camera, size);
     const before = useView.getState().visible;
     setView({
-      fineness: pixelsShown <= 0.25 ? 0.25 : pixelsShown <= 0.5 ? 0.5 : 1,
+      fineness: finenessOf(pixelsShown, set === null),
       visible: visible.every((edge, i) => edge === before[i]) ? before : visible,
     });
-  }, [camera, size]);
+  }, [camera, size, set]);
 
   const onWheel = (event: ReactWheelEvent) => {
     if (strips) return;

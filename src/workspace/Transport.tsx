@@ -71,6 +71,7 @@ export const Transport = memo(function Transport({ jump, field }: KeyboardState)
         </Box>
       )}
       <Box sx={{ flex: 1 }} />
+      <ShownFrom />
       <Dropped />
       <Select
         variant="standard"
@@ -120,6 +121,24 @@ function Whereabouts() {
         );
       })}
     </>
+  );
+}
+
+/** Whether the picture is drawn from the shots themselves or from their work copies. */
+function ShownFrom() {
+  const original = useView((state) => state.shown?.original ?? true);
+  return (
+    <Tooltip
+      title={
+        original
+          ? 'Drawn from the shots themselves'
+          : 'Drawn from smaller copies that step quickly. At 100 %, in exports, checks and measuring the shots themselves are read.'
+      }
+    >
+      <Box data-testid="shown-from" sx={{ fontSize: 12, color: 'text.secondary' }}>
+        {original ? 'original' : 'work copy'}
+      </Box>
+    </Tooltip>
   );
 }
 

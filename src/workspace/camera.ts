@@ -14,7 +14,10 @@ export function fitCamera(crossing: Size, stage: Size): Camera {
     (stage.width - 2 * pasteboard) / crossing.width,
     (stage.height - 2 * pasteboard) / crossing.height,
   );
-  return centred(crossing, stage, Math.max(0.02, scale));
+  // A whole number of px across, at whole places, so that the picture is drawn pixel for pixel.
+  const whole = Math.floor(Math.max(0.02, scale) * crossing.width) / crossing.width;
+  const { x, y } = centred(crossing, stage, whole);
+  return { x: Math.round(x), y: Math.round(y), scale: whole };
 }
 
 /** The frame's centre in the stage's centre, at `scale` screen px a crossing px. */

@@ -33,10 +33,7 @@ export class PreviewClient {
       .catch((error: Error) => setView({ failure: error.message }));
     const stopShots = useDocument.subscribe((now, before) => {
       if (now.shots === before.shots) return;
-      for (const { shot } of now.shots) {
-        if (before.shots.some((media) => media.shot === shot)) continue;
-        void this.service.setShot(shot);
-      }
+      for (const media of now.shots) if (!before.shots.includes(media)) void this.service.takeShot(media);
     });
     const stopEdits = onDocumentChange((change) => {
       if ('changes' in change) void this.service.change([...change.changes]);
@@ -91,7 +88,7 @@ export class PreviewClient {
   private hear(event: PreviewEvent) {
     switch (event.kind) {
       case 'shown':
-        setView({ shown: { frame: event.frame, milliseconds: event.milliseconds, spent: event.spent } });
+        setView({ shown: event });
         return;
       case 'playback':
         if (useView.getState().playing) setView({ frame: event.frame, dropped: event.dropped });

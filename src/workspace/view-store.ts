@@ -45,8 +45,8 @@ export interface ViewState {
   /** First and last of the frames selected in the sheet; null: only the current one. */
   range: readonly [first: number, last: number] | null;
   quality: 1 | 0.5 | 0.25;
-  /** Share of the crossing's size that is enough for the picture as large as it is on screen. */
-  fineness: 1 | 0.5 | 0.25;
+  /** Share of the crossing's size that the picture has on screen, at most 1. */
+  fineness: number;
   /** Part of the crossing's frame that is in the window, in crossing px. */
   visible: readonly [number, number, number, number];
   playing: boolean;
@@ -77,7 +77,7 @@ export interface ViewState {
   draft: RowChange[] | null;
   camera: Camera | null;
   /** Frame and time of the picture that is on screen. */
-  shown: { frame: number; milliseconds: number; spent: Spent } | null;
+  shown: { frame: number; milliseconds: number; spent: Spent; original: boolean } | null;
   coverage: Float32Array | null;
   failure: string | null;
 }

@@ -52,6 +52,54 @@ export function bilinear(samples: Uint8Array, width: number, height: number, x: 
   return top + (bottom - top) * (cy - y0);
 }
 
+/** The planes at a half, a quarter … of their size, each sample the mean of a square; 0 halvings: as they are. */
+export function reducePlanes(planes: PicturePlanes, halvings: number): PicturePlanes {
+  if (halvings === 0) return planes;
+  const side = 1 << halvings;
+  const width = Math.max(1, Math.floor(planes.width / side));
+  const height = Math.max(1, Math.floor(planes.height / side));
+  const chromaWidth = Math.max(1, Math.floor(planes.chromaWidth / side));
+  const chromaHeight = Math.max(1, Math.floor(planes.chromaHeight / side));
+  return {
+    width,
+    height,
+    chromaWidth,
+    chromaHeight,
+    y: meanOfSquares(planes.y, planes.width, width, height, halvings),
+    u: meanOfSquares(planes.u, planes.chromaWidth, chromaWidth, chromaHeight, halvings),
+    v: meanOfSquares(planes.v, planes.chromaWidth, chromaWidth, chromaHeight, halvings),
+    colour: planes.colour,
+  };
+}
+
+function meanOfSquares(from: Uint8Array, stride: number, width: number, height: number, halvings: number) {
+  const to = new Uint8Array(width * height);
+  if (halvings === 1) {
+    for (let y = 0, o = 0; y < height; y++) {
+      let i = 2 * y * stride;
+      for (let x = 0; x < width; x++, i += 2)
+        to[o++] = (from[i] + from[i + 1] + from[i + stride] + from[i + stride + 1] + 2) >> 2;
+    }
+    return to;
+  }
+  const side = 1 << halvings;
+  const half = 1 << (2 * halvings - 1);
+  const sums = new Uint32Array(width);
+  for (let y = 0; y < height; y++) {
+    sums.fill(half);
+    for (let row = 0; row < side; row++) {
+      let i = (y * side + row) * stride;
+      for (let x = 0; x < width; x++) {
+        let sum = 0;
+        for (let k = 0; k < side; k++) sum += from[i++];
+        sums[x] += sum;
+      }
+    }
+    for (let x = 0, o = y * width; x < width; x++) to[o++] = sums[x] >> (2 * halvings);
+  }
+  return to;
+}
+
 /** A smaller copy, each sample the mean of those it stands for; for thumbnails. */
 export function shrinkPlanes(planes: PicturePlanes, width: number, height: number): PicturePlanes {
   const chromaWidth = Math.ceil((width * planes.chromaWidth) / planes.width);

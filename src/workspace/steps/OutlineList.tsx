@@ -48,6 +48,11 @@ export function OutlineList() {
     const refusal = action();
     if (refusal) enqueueSnackbar(refusal);
   };
+  // How an outline joins others matters once there are others, or a keyed colour, before it.
+  const severalCut =
+    traced.outlines.length > 1 ||
+    traced.document.chromas[traced.layer.id] !== undefined ||
+    inHand?.outline.combine !== 'add';
   const others = traced.outlines.filter(({ id, kind }) => kind === 'seam' && id !== menu?.outline.id);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.5 }}>
@@ -100,7 +105,7 @@ export function OutlineList() {
                 <MoreIcon size={16} />
               </SmallButton>
             </Box>
-            {own && (traced.outlines.length > 1 || outline.combine !== 'add') && (
+            {own && severalCut && (
               <Box
                 sx={{
                   display: 'grid',
