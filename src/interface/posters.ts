@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
-import type { FramePicture, PosterService } from '@/render/posters.worker';
-import type { ShotMedia } from '@/wire/answers';
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { FramePicture, Posters, PosterService } from '@/render/posters.worker';
+import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { call } from './api';
 
 let service: Comlink.Remote<PosterService> | null = null;
@@ -67,4 +68,41 @@ export async function pictureOf(
     if (pictures.size > mostPictures) pictures.delete(pictures.keys().next().value!);
     return picture;
   });
+}
+
+interface PosterSchema extends DBSchema {
+  posters: { key: string; value: Posters & { revision: number } };
+}
+
+/** Pictures of crossings as they were drawn last, kept in the browser from visit to visit. */
+let kept: Promise<IDBPDatabase<PosterSchema>> | null = null;
+const openKept = () =>
+  (kept ??= openDB<PosterSchema>('kiv-pictures', 1, {
+    upgrade: (database) => void database.createObjectStore('posters'),
+  }));
+/** Most crossings whose pictures are kept; at some 0.4 MB each. */
+const mostKept = 100;
+
+/**
+ * The small pictures and the coverage of a crossing at a revision, drawn when they were not kept.
+ *
+ * @throws as {@link call} when the crossing cannot be read.
+ */
+export async function postersOf(crossingId: string, revision: number, height: number): Promise<Posters> {
+  const name = `${crossingId} ${height}`;
+  const database = await openKept().catch(() => null);
+  const held = await database?.get('posters', name);
+  if (held?.revision === revision) return held;
+  const drawn = await withPosters(async (service) => {
+    const { document, shots } = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
+    return service.draw(document, shots, height);
+  });
+  if (database) {
+    await database.put('posters', { ...drawn, revision }, name);
+    const names = await database.getAllKeys('posters');
+    // By name, not by age: what is deleted too soon is drawn again.
+    for (const other of names.filter((each) => each !== name).slice(mostKept))
+      await database.delete('posters', other);
+  }
+  return drawn;
 }

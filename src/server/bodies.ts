@@ -154,6 +154,10 @@ export class ExportQuery {
   @Type(() => Number) @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
 }
 
+export class SinceQuery {
+  @Type(() => Number) @IsInt() @Min(0) since!: number;
+}
+
 export class HistoryQuery {
   @IsOptional() @Type(() => Number) @IsInt() @Min(1) before?: number;
 }

@@ -14,7 +14,15 @@ import { Problem } from './problem';
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
 
 /* The modules read KIV_DATA when they are first used. */
-import { createCrossing, openCrossing, readHistory, revisionOf, takeStep } from './crossings';
+import {
+  changesSince,
+  createCrossing,
+  listCrossings,
+  openCrossing,
+  readHistory,
+  revisionOf,
+  takeStep,
+} from './crossings';
 import { database } from './database';
 import { readDocument } from './document-rows';
 
@@ -256,4 +264,47 @@ test('every field of every table is written, read back, changed and taken away',
   const { crossing, ...rest } = held();
   expect(crossing).toHaveLength(1);
   expect(Object.values(rest).flat()).toEqual(Object.values(start.layers));
+});
+
+test('a second window is told what was done since its revision, and asks for the whole where that is gone', () => {
+  const id = newCrossing();
+  const start = readDocument(id);
+  const { changes } = seam(start, 4);
+  takeStep(id, doing(changes, 0, 'Draw'));
+  const [drawn] = openCrossing(id).history;
+  takeStep(id, moving('undo', drawn.id, 1));
+  takeStep(id, moving('redo', drawn.id, 2));
+  const layer = Object.values(readDocument(id).layers)[0];
+  takeStep(id, doing([changeRow('layer', layer, { ...layer, offset: 7 })], 3, 'Slip'));
+  for (let since = 0; since <= 4; since++) {
+    const { revision, steps } = changesSince(id, since);
+    expect([revision, steps!.length]).toEqual([4, 4 - since]);
+    let document = start;
+    for (const { kind, edit } of changesSince(id, 0).steps!.slice(0, since))
+      document = applyChanges(document, kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
+    for (const { kind, edit } of steps!)
+      document = applyChanges(document, kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
+    expect(document).toEqual(readDocument(id));
+  }
+  // Undone and replaced by something new, the slip is gone from the history: what it did cannot be told any more.
+  const slipped = openCrossing(id).history.at(-1)!;
+  takeStep(id, moving('undo', slipped.id, 4));
+  takeStep(id, doing([changeRow('layer', layer, { ...layer, offset: 9 })], 5, 'Slip again'));
+  expect(changesSince(id, 3)).toEqual({ revision: 6, steps: null });
+  expect(changesSince(id, 5).steps).toHaveLength(1);
+});
+
+test('what another process has written is seen: the revision in the database decides, not what is held', () => {
+  const id = newCrossing();
+  const { changes } = seam(readDocument(id), 4);
+  takeStep(id, doing(changes, 0));
+  expect(Object.keys(openCrossing(id).document.outlines)).toHaveLength(1);
+  database().prepare("UPDATE outline SET name = 'From elsewhere' WHERE crossing_id = ?").run(id);
+  database().prepare('UPDATE crossing SET revision = revision + 1 WHERE id = ?').run(id);
+  const [row] = Object.values(openCrossing(id).document.outlines);
+  expect(row.name).toBe('From elsewhere');
+  takeStep(id, doing([changeRow('outline', row, { ...row, name: 'Here' })], 2));
+  expect(listCrossings().find((each) => each.id === id)).toMatchObject({
+    ...{ revision: 3, length: 96, layers: [{ role: 'outgoing' }, { role: 'incoming' }] },
+  });
 });

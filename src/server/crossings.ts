@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { randomUUID } from 'node:crypto';
 import { applyChanges, type CrossingDocument, EditConflict, rowsOf } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
@@ -17,23 +18,43 @@ import { type Connection, database } from './database';
 import { deleteRows, insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
 import { validatedRow } from './row-bodies';
 import { notFound, Problem } from './problem';
-import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
+import type { CrossingChanges, CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import { shotById, shotWithIndex } from './shots';
 
 /** How many edits are given at once. */
 const historyPage = 200;
+/** More changes than these are told by giving the whole document. */
+const mostChanges = 100;
 
+/** All crossings, the one worked on last first, as far as the shelf shows them. */
 export function listCrossings(): CrossingListing[] {
-  const ids = database()
-    .prepare('SELECT id FROM crossing ORDER BY updated_at DESC')
-    .pluck()
-    .all() as string[];
-  return ids.map((id) => {
-    const { revision, updatedAt } = stateOf(id);
-    const document = readDocument(id);
-    const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
-    return { document, revision, updatedAt, shots: shotIds.map(shotWithIndex) };
-  });
+  const db = database();
+  const layers = db.prepare(
+    `SELECT layer.id, role, shot.name AS shotName FROM layer JOIN shot ON shot.id = shot_id
+     WHERE crossing_id = ? AND visible = 1 ORDER BY position DESC`,
+  );
+  const crossings = db
+    .prepare(
+      `SELECT id, name, plan, width, height, rate_num AS rateNum, rate_den AS rateDen, length, revision,
+         updated_at AS updatedAt FROM crossing ORDER BY updated_at DESC`,
+    )
+    .all() as Omit<CrossingListing, 'layers'>[];
+  return crossings.map((crossing) => ({
+    ...crossing,
+    layers: layers.all(crossing.id) as CrossingListing['layers'],
+  }));
+}
+
+/** Documents as they were read or written last, with the revision that they are of. */
+const openDocuments = new LRUCache<string, { revision: number; document: CrossingDocument }>({ max: 8 });
+
+/** The document as the database holds it: from memory where the database's revision proves it. */
+function documentAt(id: string, revision: number): CrossingDocument {
+  const held = openDocuments.get(id);
+  if (held?.revision === revision) return held.document;
+  const document = readDocument(id);
+  openDocuments.set(id, { revision, document });
+  return document;
 }
 
 function stateOf(id: string): { revision: number; updatedAt: string } {
@@ -50,9 +71,41 @@ export function revisionOf(id: string): number {
 
 export function openCrossing(id: string): OpenedCrossing {
   return database().transaction(() => {
-    const document = readDocument(id);
+    const revision = revisionOf(id);
+    const document = documentAt(id, revision);
     const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
-    return { document, revision: revisionOf(id), shots: shotIds.map(shotWithIndex), ...readHistory(id) };
+    return { document, revision, shots: shotIds.map(shotWithIndex), ...readHistory(id) };
+  })();
+}
+
+/**
+ * What was done to a crossing after a revision, oldest first; null where that is not known any more, because edits
+ * that were undone have been replaced.
+ */
+export function changesSince(id: string, since: number): CrossingChanges {
+  return database().transaction(() => {
+    const revision = revisionOf(id);
+    const rows = database()
+      .prepare(
+        `SELECT request.revision, kind, edit.id, label, changes FROM request LEFT JOIN edit ON edit.id = edit_id
+         WHERE request.crossing_id = ? AND request.revision > ? ORDER BY request.revision`,
+      )
+      .all(id, since) as {
+      revision: number;
+      kind: 'do' | 'undo' | 'redo' | null;
+      id: string | null;
+      label: string;
+      changes: string;
+    }[];
+    const whole = rows.length === revision - since && rows.every(({ kind, id: editId }) => kind && editId);
+    if (!whole || rows.length > mostChanges) return { revision, steps: null };
+    return {
+      revision,
+      steps: rows.map((row) => ({
+        kind: row.kind!,
+        edit: { id: row.id!, label: row.label, changes: storedChanges(row.changes) },
+      })),
+    };
   })();
 }
 
@@ -137,6 +190,7 @@ export function deleteCrossing(id: string) {
   revisionOf(id);
   const db = database();
   db.transaction(() => deleteRows(db, id))();
+  openDocuments.delete(id);
 }
 
 /**
@@ -149,7 +203,8 @@ export function deleteCrossing(id: string) {
  */
 export function takeStep(crossingId: string, step: StepBody): number {
   const db = database();
-  return db.transaction(() => {
+  let after: CrossingDocument | null = null;
+  const revision = db.transaction(() => {
     const known = db
       .prepare('SELECT revision FROM request WHERE id = ? AND crossing_id = ?')
       .pluck()
@@ -161,16 +216,25 @@ export function takeStep(crossingId: string, step: StepBody): number {
     }
     const changes =
       step.kind === 'do' ? recordEdit(db, crossingId, step) : moveInHistory(db, crossingId, step);
-    writeChanges(db, crossingId, changes);
+    after = writeChanges(db, crossingId, current, changes);
     const revision = current + 1;
     db.prepare('UPDATE crossing SET revision = ?, updated_at = ? WHERE id = ?').run(
       revision,
       new Date().toISOString(),
       crossingId,
     );
-    db.prepare('INSERT INTO request VALUES (?, ?, ?)').run(step.requestId, crossingId, revision);
+    db.prepare('INSERT INTO request (id, crossing_id, revision, kind, edit_id) VALUES (?, ?, ?, ?, ?)').run(
+      step.requestId,
+      crossingId,
+      revision,
+      step.kind,
+      step.edit?.id ?? step.editId,
+    );
     return revision;
   })();
+  // Only now that it is written does the database prove it.
+  if (after) openDocuments.set(crossingId, { revision, document: after });
+  return revision;
 }
 
 function recordEdit(db: Connection, crossingId: string, { edit }: StepBody): RowChange[] {
@@ -214,8 +278,14 @@ function moveInHistory(db: Connection, crossingId: string, { kind, editId }: Ste
   return storedChanges(next!.changes);
 }
 
-function writeChanges(db: Connection, crossingId: string, changes: readonly RowChange[]) {
-  const before = readDocument(crossingId);
+/** @returns the document after the changes. */
+function writeChanges(
+  db: Connection,
+  crossingId: string,
+  revision: number,
+  changes: readonly RowChange[],
+): CrossingDocument {
+  const before = documentAt(crossingId, revision);
   let after: CrossingDocument;
   try {
     after = applyChanges(before, changes);
@@ -228,6 +298,7 @@ function writeChanges(db: Connection, crossingId: string, changes: readonly RowC
   }
   requireConsistent(after, changes);
   for (const change of changes) writeRow(db, crossingId, change);
+  return after;
 }
 
 /** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */

@@ -44,7 +44,8 @@ interface ShotRecord {
   work_share: number;
 }
 
-function shotOf(record: ShotRecord): Shot {
+/** A shot without what is long. */
+function listedOf(record: ShotRecord): Omit<Shot, 'motion' | 'frameTimes'> {
   return {
     id: record.id,
     name: record.name,
@@ -53,8 +54,14 @@ function shotOf(record: ShotRecord): Shot {
     rotation: record.rotation,
     rate: { num: record.rate_num, den: record.rate_den },
     frameCount: record.frame_count,
-    frameTimes: record.constant_rate === 1 ? null : frameTimesOf(floats(record.timestamps)),
     colour: { matrix: record.colour_matrix, fullRange: record.full_range === 1 },
+  };
+}
+
+function shotOf(record: ShotRecord): Shot {
+  return {
+    ...listedOf(record),
+    frameTimes: record.constant_rate === 1 ? null : frameTimesOf(floats(record.timestamps)),
     motion: record.motion ? (JSON.parse(record.motion) as ShotMotion) : null,
   };
 }
@@ -72,7 +79,7 @@ export function listShots(): ShotListing[] {
     .prepare('SELECT * FROM shot ORDER BY created_at DESC, name')
     .all() as ShotRecord[];
   return records.map((record) => ({
-    ...shotOf(record),
+    ...listedOf(record),
     originalName: record.original_name,
     byteSize: record.byte_size,
     container: record.container,

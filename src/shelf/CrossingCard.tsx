@@ -12,11 +12,10 @@ import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
-import { layersInOrder } from '@/core/document/document';
 import { formatRate } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
-import { withPosters } from '@/interface/posters';
+import { postersOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
@@ -26,28 +25,27 @@ const posterHeight = 135;
 
 /** A crossing as it lies on the shelf: first, middle and last result, and the curve of its coverage. */
 export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; onDeleted(): void }) {
-  const { document, shots } = listed;
-  const { crossing } = document;
+  const { id, revision, name } = listed;
   const [posters, setPosters] = useState<Posters | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
   const { enqueueSnackbar } = useSnackbar();
   useEffect(() => {
     let here = true;
-    withPosters((service) => service.draw(document, shots, posterHeight)).then(
+    postersOf(id, revision, posterHeight).then(
       (drawn) => here && setPosters(drawn),
       (error: unknown) => here && setFailure(sentenceOf(error)),
     );
     return () => {
       here = false;
     };
-  }, [document, shots]);
-  const width = Math.round((posterHeight * crossing.width) / crossing.height);
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  }, [id, revision]);
+  const width = Math.round((posterHeight * listed.width) / listed.height);
+  const rate = { num: listed.rateNum, den: listed.rateDen };
 
   const remove = async () => {
     try {
-      await call(`/api/crossings/${crossing.id}`, 'DELETE');
+      await call(`/api/crossings/${id}`, 'DELETE');
       onDeleted();
     } catch (error) {
       enqueueSnackbar(sentenceOf(error), { variant: 'error' });
@@ -69,7 +67,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
     >
       <Box
         component={Link}
-        href={`/crossings/${crossing.id}`}
+        href={`/crossings/${id}`}
         sx={{ color: 'text.primary', textDecoration: 'none', display: 'block' }}
       >
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: '2px', bgcolor: 'divider' }}>
@@ -86,7 +84,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         </Box>
         <CoverageLine coverage={posters?.coverage ?? null} />
         <Box sx={{ px: 2, pb: 1.5, pt: 0.5, pr: 6 }}>
-          <Box sx={{ fontWeight: 700, fontSize: 17 }}>{crossing.name}</Box>
+          <Box sx={{ fontWeight: 700, fontSize: 17 }}>{name}</Box>
           <Box
             sx={{
               display: 'flex',
@@ -97,17 +95,13 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
               flexWrap: 'wrap',
             }}
           >
-            {layersInOrder(document)
-              .filter(({ visible }) => visible)
-              .reverse()
-              .map((layer) => (
-                <Box key={layer.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
-                  <RoleMark role={layer.role} size={15} />{' '}
-                  {shots.find(({ shot }) => shot.id === layer.shotId)?.shot.name ?? 'missing'}
-                </Box>
-              ))}
+            {listed.layers.map((layer) => (
+              <Box key={layer.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+                <RoleMark role={layer.role} size={15} /> {layer.shotName}
+              </Box>
+            ))}
             <Box>
-              {crossing.length} frames at {formatRate(rate)} fps
+              {listed.length} frames at {formatRate(rate)} fps
             </Box>
           </Box>
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
@@ -115,7 +109,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
       </Box>
       <Tooltip title="Delete this crossing">
         <IconButton
-          aria-label={`Delete ${crossing.name}`}
+          aria-label={`Delete ${name}`}
           onClick={() => setAsking(true)}
           sx={{ position: 'absolute', right: 8, bottom: 12 }}
         >
@@ -123,7 +117,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         </IconButton>
       </Tooltip>
       <Dialog open={asking} onClose={() => setAsking(false)}>
-        <DialogTitle>Delete “{crossing.name}”?</DialogTitle>
+        <DialogTitle>Delete “{name}”?</DialogTitle>
         <DialogContent>
           Its outlines and its history go with it. The shots and what was exported stay.
         </DialogContent>

@@ -55,7 +55,7 @@ export function Shelf() {
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}>
         {crossings.answer?.map((listed) => (
-          <CrossingCard key={listed.document.crossing.id} listed={listed} onDeleted={load} />
+          <CrossingCard key={listed.id} listed={listed} onDeleted={load} />
         ))}
       </Box>
       <Box component="h2" sx={{ mt: 4, mb: 1.5, fontSize: 19 }}>

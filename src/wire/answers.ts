@@ -1,6 +1,6 @@
 import type { CrossingDocument } from '@/core/document/document';
 import type { Edit } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
+import type { Plan, Role, Shot } from '@/core/document/rows';
 
 /** What the server answers with, as both its ends know it. */
 
@@ -24,7 +24,7 @@ export interface ShotMedia {
 }
 
 /** A shot as the Footage view shows it. */
-export interface ShotListing extends Shot {
+export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   originalName: string;
   byteSize: number;
   container: string;
@@ -91,10 +91,24 @@ export interface OpenedCrossing extends History {
 
 /** A crossing as the shelf shows it. */
 export interface CrossingListing {
-  document: CrossingDocument;
+  id: string;
+  name: string;
+  plan: Plan;
+  width: number;
+  height: number;
+  rateNum: number;
+  rateDen: number;
+  length: number;
   revision: number;
   updatedAt: string;
-  shots: ShotMedia[];
+  /** Those that are seen, from the top down. */
+  layers: { id: string; role: Role; shotName: string }[];
+}
+
+/** What was done to a crossing after a revision, oldest first; null: ask for the whole. */
+export interface CrossingChanges {
+  revision: number;
+  steps: { kind: 'do' | 'undo' | 'redo'; edit: Edit }[] | null;
 }
 
 /** A finished export. */

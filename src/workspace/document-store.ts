@@ -3,7 +3,13 @@ import { applyChanges, type CrossingDocument, EditConflict } from '@/core/docume
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
 import type { Shot } from '@/core/document/rows';
 import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
-import type { History, HistoryEntry as WireEntry, OpenedCrossing, ShotMedia } from '@/wire/answers';
+import type {
+  CrossingChanges,
+  History,
+  HistoryEntry as WireEntry,
+  OpenedCrossing,
+  ShotMedia,
+} from '@/wire/answers';
 import { withinLimits } from '@/core/document/within-limits';
 import { lockedAgainst } from '@/core/document/locks';
 import { type SaveState, SaveQueue, sendLeftovers, type SetBack } from './save-queue';
@@ -90,6 +96,30 @@ export const useDocument = create<DocumentState>((set, get) => {
       history: [...get().history.filter((entry) => !entry.undone), { ...edit, undone: false }],
     });
     enqueue({ kind: 'do', edit });
+  };
+
+  /** Does here what another window has done; false where the whole has to be asked for. */
+  const follow = (steps: NonNullable<CrossingChanges['steps']>): boolean => {
+    const known = new Set(get().shots.map(({ shot }) => shot.id));
+    const asksForShots = steps.some(({ edit }) =>
+      edit.changes.some(({ table, after }) => table === 'layer' && after && !known.has(after.shotId)),
+    );
+    if (asksForShots) return false;
+    try {
+      for (const { kind, edit } of steps) {
+        const document = take(kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
+        const before = get().history;
+        const history =
+          kind === 'do'
+            ? [...before.filter((entry) => !entry.undone), { ...edit, undone: false }]
+            : before.map((entry) => (entry.id === edit.id ? { ...entry, undone: kind === 'undo' } : entry));
+        set({ document, history });
+      }
+      return true;
+    } catch (error) {
+      if (error instanceof EditConflict) return false;
+      throw error;
+    }
   };
 
   /** Joins one step to what the server holds; false where it cannot be. */
@@ -287,11 +317,13 @@ export const useDocument = create<DocumentState>((set, get) => {
       const { document } = get();
       if (!document || !queue || queue.waiting > 0) return;
       try {
-        const { revision } = await call<{ revision: number }>(
-          `/api/crossings/${document.crossing.id}/revision`,
+        const since = acknowledgedRevision;
+        const { revision, steps } = await call<CrossingChanges>(
+          `/api/crossings/${document.crossing.id}/changes?since=${since}`,
         );
-        if (revision === acknowledgedRevision || queue.waiting > 0) return;
-        await refresh();
+        if (revision === acknowledgedRevision || queue.waiting > 0 || acknowledgedRevision !== since) return;
+        if (!steps || !follow(steps)) await refresh();
+        else expectedRevision = acknowledgedRevision = revision;
         set({ notice: 'Another window changed this crossing. This window now shows it.' });
       } catch {
         // Out of reach: the next edit will say so.
