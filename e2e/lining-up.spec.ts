@@ -77,7 +77,7 @@ test('a shot is slipped by its column and by keys, sped up, turned round, frozen
   await speed.fill('100');
   await speed.press('Enter');
   await page.getByRole('button', { name: 'Freeze from here' }).click();
-  expect((await sourcesAt(page, 22))[1]).toBe('17');
+  expect((await sourcesAt(page, 22))[1]).toBe('=17');
   await page.getByRole('button', { name: 'Unfreeze (17)' }).click();
   await page.getByRole('button', { name: 'End it here' }).click();
   expect(await Promise.all([20, 21].map(async (frame) => (await sourcesAt(page, frame))[1]))).toEqual([

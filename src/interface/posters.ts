@@ -4,15 +4,29 @@ import type { FramePicture, Posters, PosterService } from '@/render/posters.work
 import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { call } from './api';
 
+let worker: Worker | null = null;
 let service: Comlink.Remote<PosterService> | null = null;
-const waiting: (() => Promise<void>)[] = [];
+let waiting: { run: () => Promise<void>; giveUp: () => void }[] = [];
 let busy = false;
+
+/** What was asked for is not wanted any more: the page that showed it is left. */
+export class NotWanted extends Error {}
+
+/** Ends the drawing of small pictures, so that it takes nothing from the page that is opened now. */
+export function stopPosters() {
+  for (const { giveUp } of waiting) giveUp();
+  waiting = [];
+  worker?.terminate();
+  worker = null;
+  service = null;
+  busy = false;
+}
 
 async function workThrough() {
   if (busy) return;
   busy = true;
   // What was asked for last is what is looked at now.
-  for (let next = waiting.pop(); next; next = waiting.pop()) await next();
+  for (let next = waiting.pop(); next; next = waiting.pop()) await next.run();
   busy = false;
 }
 
@@ -21,11 +35,11 @@ async function workThrough() {
  * decode all at once and what has just come into view does not wait for it.
  */
 export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) => Promise<T>): Promise<T> {
-  service ??= Comlink.wrap<PosterService>(
-    new Worker(new URL('../render/posters.worker.ts', import.meta.url), { type: 'module' }),
-  );
+  worker ??= new Worker(new URL('../render/posters.worker.ts', import.meta.url), { type: 'module' });
+  service ??= Comlink.wrap<PosterService>(worker);
+  const drawing = service;
   return new Promise<T>((resolve, reject) => {
-    waiting.push(() => work(service!).then(resolve, reject));
+    waiting.push({ run: () => work(drawing).then(resolve, reject), giveUp: () => reject(new NotWanted()) });
     void workThrough();
   });
 }

@@ -65,7 +65,7 @@ export class Checks {
     media: readonly ShotMedia[],
     private readonly tell: (event: ChecksEvent) => void,
   ) {
-    this.engine = new PictureEngine(media, 96e6);
+    this.engine = new PictureEngine(media, 64e6);
     this.edges = new EdgeReader(this.engine, document);
   }
 

@@ -15,7 +15,7 @@ import { useEffect, useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
-import { postersOf } from '@/interface/posters';
+import { NotWanted, postersOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
@@ -34,7 +34,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
     let here = true;
     postersOf(id, revision, posterHeight).then(
       (drawn) => here && setPosters(drawn),
-      (error: unknown) => here && setFailure(sentenceOf(error)),
+      (error: unknown) => here && !(error instanceof NotWanted) && setFailure(sentenceOf(error)),
     );
     return () => {
       here = false;
@@ -68,6 +68,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
       <Box
         component={Link}
         href={`/crossings/${id}`}
+        prefetch
         sx={{ color: 'text.primary', textDecoration: 'none', display: 'block' }}
       >
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: '2px', bgcolor: 'divider' }}>

@@ -2,13 +2,16 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from './NewCrossing';
+
+/** ms after which the workspace's code is read ahead. */
+const warmAfter = 1200;
 
 /** The first page: crossings as cards, footage below. */
 export function Shelf() {
@@ -22,6 +25,12 @@ export function Shelf() {
     loadCrossings();
     loadFootage();
   }, [loadCrossings, loadFootage]);
+
+  useEffect(() => {
+    // What opening a crossing needs is read while nobody waits for it.
+    const idle = setTimeout(() => void import('@/workspace/Workspace'), warmAfter);
+    return () => clearTimeout(idle);
+  }, []);
 
   return (
     <Page>

@@ -8,29 +8,47 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
+import dynamic from 'next/dynamic';
 import { startTransition, useEffect, useState } from 'react';
 import { changeRow } from '@/core/document/edit';
 import { sentenceOf } from '@/interface/api';
+import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { startChecks } from './checks-store';
 import { narrowWindow } from './commands';
-import { CoverageCurve } from './CoverageCurve';
 import { useDocument } from './document-store';
 import { resetExport } from './export-store';
-import { KeyMap } from './KeyMap';
 import { Picture } from './Picture';
 import { PreviewClient } from './preview-client';
 import { SaveMark } from './SaveMark';
-import { SetAsideList } from './SetAsideList';
-import { Sheet } from './Sheet';
-import { Steps } from './Steps';
 import { ToolRow } from './ToolRow';
 import { crossingFrameIn, tracedNow } from './traced';
 import { Transport } from './Transport';
 import { useKeys } from './useKeys';
 import { resetView, setView, useView, type ViewState } from './view-store';
+
+// Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
+const CoverageCurve = dynamic(() => import('./CoverageCurve').then((module) => module.CoverageCurve));
+const KeyMap = dynamic(() => import('./KeyMap').then((module) => module.KeyMap));
+const SetAsideList = dynamic(() => import('./SetAsideList').then((module) => module.SetAsideList));
+const Sheet = dynamic(() => import('./Sheet').then((module) => module.Sheet));
+const Steps = dynamic(() => import('./Steps').then((module) => module.Steps));
+
+/** The order in which they come: the picture is there from the beginning. */
+const stages = ['picture', 'sheet', 'steps', 'curve', 'dialogs'] as const;
+
+/** How many of the stages are built. */
+function useStages(): number {
+  const [built, setBuilt] = useState(1);
+  useEffect(() => {
+    if (built >= stages.length) return;
+    const timer = setTimeout(() => startTransition(() => setBuilt(built + 1)), 30);
+    return () => clearTimeout(timer);
+  }, [built]);
+  return built;
+}
 
 /** The workspace of one crossing: steps, picture, sheet. */
 export function Workspace({ crossingId }: { crossingId: string }) {
@@ -39,6 +57,8 @@ export function Workspace({ crossingId }: { crossingId: string }) {
   const here = useDocument((state) => state.document?.crossing.id === crossingId);
   const [ready, setReady] = useState(false);
 
+  // Also before the pictures of the page that was left are done.
+  useEffect(stopPosters, []);
   useEffect(() => {
     setFailure(null);
     useDocument
@@ -93,6 +113,7 @@ function startFrame(): number {
 
 function Opened() {
   const client = usePreview();
+  const built = useStages();
   const keyboard = useKeys();
   const stepsFolded = useView((state) => state.stepsFolded);
   const sheetFolded = useView((state) => state.sheetFolded);
@@ -176,14 +197,14 @@ function Opened() {
               bgcolor: 'background.paper',
             }}
           >
-            <Steps />
+            {built >= 3 && <Steps />}
           </Box>
         )}
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <ToolRow />
           <Picture holder={client.setHolder} />
           <Transport {...keyboard} />
-          <CoverageCurve />
+          {built >= 4 ? <CoverageCurve /> : <Box sx={{ height: 88, flex: 'none' }} />}
         </Box>
         {!sheetFolded && (
           <Box
@@ -195,12 +216,16 @@ function Opened() {
               bgcolor: 'background.paper',
             }}
           >
-            <Sheet client={client.current} narrow={sheetNarrow} />
+            {built >= 2 && <Sheet client={client.current} narrow={sheetNarrow} />}
           </Box>
         )}
       </Box>
-      <KeyMap />
-      <SetAsideList />
+      {built >= 5 && (
+        <>
+          <KeyMap />
+          <SetAsideList />
+        </>
+      )}
     </>
   );
 }

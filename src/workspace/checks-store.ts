@@ -25,6 +25,9 @@ export const useChecks = create<ChecksState>(() => ({
   failure: null,
 }));
 
+/** ms after a step in which the checks leave the machine to the picture. */
+const stepRest = 600;
+
 /** Rest of a hand, ms, before the checks look again. */
 const settle = 700;
 
@@ -70,9 +73,26 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     );
     lookSoon();
   });
+  let stepping = false;
+  let stepped: ReturnType<typeof setTimeout> | undefined;
+  let paused = false;
+  const standAside = () => {
+    const { playing, draft } = useView.getState();
+    const busy = playing || draft !== null || stepping;
+    if (busy === paused) return;
+    paused = busy;
+    ask((checks) => checks.pause(busy));
+  };
   const stopView = useView.subscribe((now, before) => {
-    const busy = ({ playing, draft }: typeof now) => playing || draft !== null;
-    if (busy(now) !== busy(before)) ask((checks) => checks.pause(busy(now)));
+    if (now.frame !== before.frame) {
+      stepping = true;
+      clearTimeout(stepped);
+      stepped = setTimeout(() => {
+        stepping = false;
+        standAside();
+      }, stepRest);
+    }
+    standAside();
   });
   const stopShots = useDocument.subscribe((now, before) => {
     if (now.shots === before.shots) return;
@@ -82,6 +102,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   return () => {
     ended = true;
     clearTimeout(timer);
+    clearTimeout(stepped);
     stopEdits();
     stopView();
     stopShots();
