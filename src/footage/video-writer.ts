@@ -1,8 +1,9 @@
 import {
-  BufferTarget,
   canEncodeVideo,
   Mp4OutputFormat,
   Output,
+  StreamTarget,
+  type StreamTargetChunk,
   VideoSample,
   VideoSampleSource,
   WebMOutputFormat,
@@ -34,26 +35,34 @@ export function canWrite(format: ExportFormat, width: number, height: number, ra
   });
 }
 
-/** Encodes pictures one after the other into a video file held in memory. */
+/** Bytes that are gathered before they are written out. */
+const chunkSize = 4 * 1024 * 1024;
+
+/** Encodes pictures one after the other into a video file that is written out as it grows. */
 export class VideoWriter {
-  private readonly target = new BufferTarget();
   private readonly output: Output;
   private readonly source: VideoSampleSource;
   private readonly planes: Uint8Array;
   private written = 0;
 
-  /** @param width, height even numbers of px. */
+  /**
+   * @param width, height even numbers of px.
+   * @param frames how many pictures will come, for which the file's index is given room at its beginning.
+   * @param sink takes pieces of the file, each with its place; the first ones may be written over at the end.
+   */
   constructor(
     format: ExportFormat,
     private readonly width: number,
     private readonly height: number,
     private readonly rate: Rate,
+    frames: number,
+    sink: WritableStream<StreamTargetChunk>,
   ) {
     const { codec } = exportFormats[format];
     this.planes = new Uint8Array((width * height * 3) / 2);
     this.output = new Output({
-      format: format === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'in-memory' }),
-      target: this.target,
+      format: format === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'reserve' }),
+      target: new StreamTarget(sink, { chunked: true, chunkSize }),
     });
     this.source = new VideoSampleSource({
       codec,
@@ -62,7 +71,7 @@ export class VideoWriter {
       latencyMode: 'quality',
       hardwareAcceleration: 'no-preference',
     });
-    this.output.addVideoTrack(this.source, { frameRate: rate.num / rate.den });
+    this.output.addVideoTrack(this.source, { frameRate: rate.num / rate.den, maximumPacketCount: frames });
   }
 
   start(): Promise<void> {
@@ -89,11 +98,9 @@ export class VideoWriter {
     this.written++;
   }
 
-  /** The finished file. */
-  async finish(): Promise<ArrayBuffer> {
+  /** Writes out what is left; the file is whole then. */
+  async finish() {
     await this.output.finalize();
-    if (!this.target.buffer) throw new Error('The encoder wrote no file.');
-    return this.target.buffer;
   }
 
   /** Gives up; nothing is kept. */

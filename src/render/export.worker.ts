@@ -1,19 +1,19 @@
 import * as Comlink from 'comlink';
 import { exportCrossing, type ExportOrder } from './export';
 
-let stop = false;
+const abort = new AbortController();
 
 const service = {
-  async run(
+  /** @returns the id of the export. */
+  run(
     order: ExportOrder,
+    onBegun: (id: string) => void,
     onProgress: (written: number, of: number) => void,
-  ): Promise<ArrayBuffer | null> {
-    stop = false;
-    const file = await exportCrossing(order, onProgress, () => stop);
-    return file && Comlink.transfer(file, [file]);
+  ): Promise<string> {
+    return exportCrossing(order, onBegun, onProgress, abort.signal);
   },
   cancel() {
-    stop = true;
+    abort.abort();
   },
 };
 

@@ -2,7 +2,7 @@ import { tableNames } from '@/core/document/document';
 import { tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { beyondOf, sampleOf } from '@/core/document/table-samples';
-import { ExportQuery, FinishBody, MotionBody, ShotBody, UploadBody } from './bodies';
+import { ExportBody, FinishBody, MotionBody, ShotBody, UploadBody } from './bodies';
 import { Problem } from './problem';
 import { validatedRow } from './row-bodies';
 import { validated } from './validate';
@@ -48,8 +48,8 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     reach: 0.4,
   };
   const upload = { fingerprint: 'x'.repeat(8), name: 'a.mp4', size: 1, rateNum: 25, rateDen: 1 };
-  const query = { crossingId: id, revision: '4', format: 'webm', frameCount: '66' };
-  expect(validated(ExportQuery, query)).toMatchObject({ revision: 4, frameCount: 66 });
+  const query = { crossingId: id, revision: 4, format: 'webm', frameCount: 66 };
+  expect(validated(ExportBody, query)).toMatchObject({ revision: 4, frameCount: 66 });
   expect(validated(ShotBody, { name: ' Door ' })).toMatchObject({ name: 'Door' });
   validated(FinishBody, { parts: null });
   validated(MotionBody, { frames: [0, 1.5], crosser });
@@ -62,8 +62,8 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     () => validated(FinishBody, { parts: [{ name: 'a', size: 1, path: '/' }] }),
     () => validated(MotionBody, { frames: [Infinity], crosser: null }),
     () => validated(MotionBody, { frames: [], crosser: { ...crosser, direction: 2 } }),
-    () => validated(ExportQuery, { ...query, format: 'mov' }),
-    () => validated(ExportQuery, { ...query, frameCount: '0' }),
+    () => validated(ExportBody, { ...query, format: 'mov' }),
+    () => validated(ExportBody, { ...query, frameCount: 0 }),
     () => validated(ShotBody, { rateNum: 0 }),
     () => validated(ShotBody, { notes: 'x'.repeat(2001) }),
   ])

@@ -146,12 +146,16 @@ export class MotionBody implements ShotMotion {
   @orNull() @IsObject() @ValidateNested() @Type(() => CrosserBody) crosser!: CrosserBody | null;
 }
 
-/** What comes with a finished export, in the address. */
-export class ExportQuery {
+/** What an export is of, before its first piece comes. */
+export class ExportBody {
   @IsUUID() crossingId!: string;
-  @Type(() => Number) @IsInt() @Min(0) revision!: number;
+  @IsInt() @Min(0) revision!: number;
   @IsIn(['webm', 'mp4']) format!: ExportFormat;
-  @Type(() => Number) @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
+  @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
+}
+
+export class PositionQuery {
+  @Type(() => Number) @IsInt() @Min(0) @Max(Number.MAX_SAFE_INTEGER) position!: number;
 }
 
 export class SinceQuery {

@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import { rename, rm, stat } from 'node:fs/promises';
+import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { Readable } from 'node:stream';
+import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import { type ExportFormat, exportFormats } from '@/footage/video-writer';
-import type { ExportQuery } from './bodies';
+import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
-import { exportsFolder } from './data-folder';
+import { revisionOf } from './crossings';
+import { arrivingFolder, exportsFolder } from './data-folder';
 import { database } from './database';
 import { notFound, Problem } from './problem';
-import { FootageRefusal } from '@/footage/refusal';
 import type { ExportListing } from '@/wire/answers';
-import { receiveBody } from './receive';
 
 const exportLimit = 8e9;
 
@@ -22,32 +23,77 @@ export function listExports(): ExportListing[] {
     .all() as ExportListing[];
 }
 
-/** Stores a finished file; it is listed only once it is whole and in its place. */
-export async function keepExport(request: Request, query: ExportQuery): Promise<string> {
-  const { crossing } = readDocument(query.crossingId);
-  let arrived: string;
+/** A file that is written piece by piece; it is listed only once it is whole. */
+interface Writing {
+  body: ExportBody;
+  /** When the last piece came, ms. */
+  at: number;
+}
+
+// The server's modules are loaded more than once; what is being written is known once.
+const shared = globalThis as typeof globalThis & { kivWriting?: Map<string, Writing> };
+const writing = (): Map<string, Writing> => (shared.kivWriting ??= new Map());
+
+/** ms after which a file that nobody goes on with is thrown away. */
+const forgottenAfter = 120_000;
+
+const arrivingFile = (id: string) => path.join(/*turbopackIgnore: true*/ arrivingFolder(), `export-${id}`);
+
+/** Begins an export; its pieces come next. */
+export async function beginExport(body: ExportBody): Promise<string> {
+  revisionOf(body.crossingId);
+  for (const [id, { at }] of writing()) if (Date.now() - at > forgottenAfter) await cancelWriting(id);
+  const id = randomUUID();
+  await writeFile(arrivingFile(id), '');
+  writing().set(id, { body, at: Date.now() });
+  return id;
+}
+
+/** Writes a piece at its place. @throws Problem 404 when there is no such export under way, 413 beyond 8 GB. */
+export async function writeExport(id: string, position: number, request: Request) {
+  const session = writing().get(id);
+  if (!session) throw notFound('export under way');
+  if (!request.body) throw new Problem(400, 'There are no bytes to write.');
+  session.at = Date.now();
+  const handle = await open(arrivingFile(id), 'r+');
   try {
-    arrived = await receiveBody(request, exportLimit);
-  } catch (error) {
-    if (error instanceof FootageRefusal) throw new Problem(422, error.message);
-    throw error;
-  }
-  try {
-    const { size } = await stat(arrived);
-    if (size === 0) throw new Problem(422, 'The exported file is empty.');
-    const id = randomUUID();
-    const fileName = `${id}.${exportFormats[query.format].extension}`;
-    await rename(arrived, path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
-    database()
-      .prepare(
-        `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
-           :rateDen, :frameCount, :now)`,
-      )
-      .run({ ...crossing, ...query, id, fileName, size, now: new Date().toISOString() });
-    return id;
+    let at = position;
+    for await (const chunk of Readable.fromWeb(request.body as NodeReadableStream)) {
+      const bytes = chunk as Buffer;
+      if (at + bytes.length > exportLimit) throw new Problem(413, 'The exported file is over 8 GB.');
+      await handle.write(bytes, 0, bytes.length, at);
+      at += bytes.length;
+    }
   } finally {
-    await rm(arrived, { force: true });
+    await handle.close();
   }
+}
+
+/** All pieces have arrived: the file takes its place and is listed. */
+export async function finishExport(id: string): Promise<string> {
+  const session = writing().get(id);
+  if (!session) throw notFound('export under way');
+  const { body } = session;
+  const { crossing } = readDocument(body.crossingId);
+  const { size } = await stat(arrivingFile(id));
+  if (size === 0) throw new Problem(422, 'The exported file is empty.');
+  const fileName = `${id}.${exportFormats[body.format].extension}`;
+  await rename(arrivingFile(id), path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
+  database()
+    .prepare(
+      `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
+         :rateDen, :frameCount, :now)`,
+    )
+    .run({ ...crossing, ...body, id, fileName, size, now: new Date().toISOString() });
+  writing().delete(id);
+  return id;
+}
+
+/** Throws away a file that is being written; false when there is none of that id. */
+async function cancelWriting(id: string): Promise<boolean> {
+  if (!writing().delete(id)) return false;
+  await rm(arrivingFile(id), { force: true });
+  return true;
 }
 
 export function exportFile(id: string): { file: string; name: string } {
@@ -62,7 +108,9 @@ export function exportFile(id: string): { file: string; name: string } {
   };
 }
 
+/** Deletes an export, or one that is still being written. */
 export async function deleteExport(id: string) {
+  if (await cancelWriting(id)) return;
   const { file } = exportFile(id);
   database().prepare('DELETE FROM export WHERE id = ?').run(id);
   await rm(file, { force: true });

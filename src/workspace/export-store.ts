@@ -1,8 +1,7 @@
 import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { ExportFormat } from '@/footage/video-writer';
-import { exportFormats } from '@/footage/video-writer';
-import { sentenceOf, send } from '@/interface/api';
+import { sentenceOf } from '@/interface/api';
 import type { ExportService } from '@/render/export.worker';
 import { playedLength } from '@/core/document/document';
 import { useDocument } from './document-store';
@@ -28,7 +27,10 @@ export function resetExport() {
   set({ state: 'idle' });
 }
 
-/** Draws and encodes the open crossing in a worker, then stores the file under Exports. */
+/** ms that a cancelled worker has to clear up before it is ended. */
+const clearingUp = 1500;
+
+/** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
 export async function startExport(format: ExportFormat, handles: number) {
   const opened = useDocument.getState().document;
   if (!opened || cancel) return;
@@ -45,46 +47,40 @@ export async function startExport(format: ExportFormat, handles: number) {
     void service.cancel();
     cancelled();
   };
+  let begunId: string | null = null;
+  // A page that is left takes its half file along.
+  const onLeave = () =>
+    begunId && void fetch(`/api/exports/${begunId}`, { method: 'DELETE', keepalive: true });
+  window.addEventListener('pagehide', onLeave);
   const of = playedLength(opened) + 2 * handles;
   set({ state: 'writing', share: 0, written: 0, of, secondsLeft: null });
   try {
     // What is exported must be what is saved: the revision is stored with it.
     const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
-    const total = playedLength(document) + 2 * handles;
-    const onProgress = Comlink.proxy((written: number, of: number) => {
+    const onBegun = Comlink.proxy((id: string) => {
+      begunId = id;
+    });
+    const onProgress = Comlink.proxy((written: number, total: number) => {
       if (abort.signal.aborted) return;
       const perFrame = (performance.now() - started) / 1000 / written;
+      const last = written === total;
       set({
-        state: 'writing',
-        share: (written / of) * 0.97,
+        state: last ? 'storing' : 'writing',
+        share: (written / total) * 0.98,
         written,
-        of,
-        secondsLeft: written < 5 ? null : Math.ceil(perFrame * (of - written)),
+        of: total,
+        secondsLeft: written < 5 || last ? null : Math.ceil(perFrame * (total - written)),
       });
     });
     const failed = new Promise<never>((_, reject) => {
       worker.onerror = (event) => reject(new Error(event.message || 'The export worker stopped.'));
     });
-    const file = await Promise.race([
-      service.run({ document, media: shots, format, handles }, onProgress),
-      cancellation,
-      failed,
-    ]);
-    if (!file || abort.signal.aborted) return set({ state: 'cancelled' });
-    const query = new URLSearchParams({
-      crossingId: document.crossing.id,
-      revision: String(revision),
-      format,
-      frameCount: String(total),
-    });
-    set({ state: 'storing', share: 0.98, written: total, of: total, secondsLeft: null });
-    const { id } = await send<{ id: string }>(
-      'POST',
-      `/api/exports?${query}`,
-      new Blob([file], { type: exportFormats[format].mimeType }),
-      () => {},
-      abort.signal,
-    );
+    const running = service.run({ document, media: shots, revision, format, handles }, onBegun, onProgress);
+    const id = await Promise.race([running, cancellation, failed]);
+    if (!id || abort.signal.aborted) {
+      await Promise.race([running.catch(() => {}), new Promise((done) => setTimeout(done, clearingUp))]);
+      return set({ state: 'cancelled' });
+    }
     set({ state: 'done', id });
   } catch (error) {
     set(
@@ -96,6 +92,7 @@ export async function startExport(format: ExportFormat, handles: number) {
           },
     );
   } finally {
+    window.removeEventListener('pagehide', onLeave);
     worker.terminate();
     cancel = null;
   }

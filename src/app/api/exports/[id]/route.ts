@@ -1,5 +1,19 @@
-import { deleteExport } from '@/server/exports';
-import { respond } from '@/server/respond';
+import { PositionQuery } from '@/server/bodies';
+import { deleteExport, finishExport, writeExport } from '@/server/exports';
+import { queryOf, respond } from '@/server/respond';
+import { validated } from '@/server/validate';
 
-export const DELETE = (_request: Request, { params }: { params: Promise<{ id: string }> }) =>
+type Context = { params: Promise<{ id: string }> };
+
+/** The body is a piece of the file; its place stands in the address. */
+export const PATCH = (request: Request, { params }: Context) =>
+  respond(async () =>
+    writeExport((await params).id, validated(PositionQuery, queryOf(request)).position, request),
+  );
+
+/** All pieces have been sent. */
+export const POST = (_request: Request, { params }: Context) =>
+  respond(async () => ({ id: await finishExport((await params).id) }));
+
+export const DELETE = (_request: Request, { params }: Context) =>
   respond(async () => deleteExport((await params).id));

@@ -1,0 +1,79 @@
+import type { StreamTargetChunk } from 'mediabunny';
+import type { ExportFormat } from '@/footage/video-writer';
+
+/** What an export is of. */
+export interface ExportFacts {
+  crossingId: string;
+  revision: number;
+  format: ExportFormat;
+  frameCount: number;
+}
+
+/** s between tries while the server is out of reach or has no room, and how often they are made. */
+const patience = [0.5, 1, 2, 4, 8, 8, 8];
+
+/**
+ * A file that is stored on the server while it is written, piece by piece; nothing of it stays here.
+ *
+ * @throws Error with the server's sentence when it refuses.
+ */
+export class ExportSink {
+  private constructor(
+    readonly id: string,
+    private readonly signal: AbortSignal,
+  ) {}
+
+  static async begin(facts: ExportFacts, signal: AbortSignal): Promise<ExportSink> {
+    const { id } = await ask<{ id: string }>('/api/exports', 'POST', JSON.stringify(facts), signal);
+    return new ExportSink(id, signal);
+  }
+
+  /** Takes the pieces; whoever writes waits until each has arrived. */
+  stream(): WritableStream<StreamTargetChunk> {
+    return new WritableStream<StreamTargetChunk>(
+      {
+        write: ({ data, position }) =>
+          ask<unknown>(`/api/exports/${this.id}?position=${position}`, 'PATCH', data, this.signal).then(
+            () => {},
+          ),
+      },
+      new CountQueuingStrategy({ highWaterMark: 2 }),
+    );
+  }
+
+  /** The file is whole: it is listed from now on. */
+  async finish() {
+    await ask<unknown>(`/api/exports/${this.id}`, 'POST', '{}', this.signal);
+  }
+
+  /** Throws away what has arrived. */
+  async cancel() {
+    await fetch(`/api/exports/${this.id}`, { method: 'DELETE' }).catch(() => {
+      // The server clears it away itself before long.
+    });
+  }
+}
+
+async function ask<T>(
+  path: string,
+  method: 'POST' | 'PATCH',
+  body: string | Uint8Array<ArrayBuffer>,
+  signal: AbortSignal,
+): Promise<T> {
+  const type = typeof body === 'string' ? 'application/json' : 'application/octet-stream';
+  for (let tries = 0; ; tries++) {
+    signal.throwIfAborted();
+    const answer = await fetch(path, { method, body, headers: { 'Content-Type': type }, signal }).catch(
+      (error: unknown) => {
+        if (signal.aborted) throw error;
+        return null;
+      },
+    );
+    if (answer?.ok) return (await answer.json()) as T;
+    const said = (await answer?.json().catch(() => null)) as { error?: string } | null;
+    const passing = !answer || answer.status === 507 || (answer.status >= 500 && !said);
+    if (!passing || tries >= patience.length)
+      throw new Error(said?.error ?? 'Kiv’s server does not answer. Start it again with npm start.');
+    await new Promise((done) => setTimeout(done, patience[tries] * 1000));
+  }
+}
