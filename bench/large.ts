@@ -123,7 +123,7 @@ async function crossing(name: string, width: number, height: number) {
       return { table: 'pose', id: after.id, before: null, after };
     }),
   ];
-  await post(`/api/crossings/${id}/steps`, {
+  await post(`/api/crossings/${id}/commits`, {
     ...{ requestId: crypto.randomUUID(), baseRevision: 0, kind: 'do' },
     edit: { id: crypto.randomUUID(), label: 'Draw', changes: rows },
   });

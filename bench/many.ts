@@ -154,14 +154,14 @@ async function tracedCrossing(
     ),
   ];
   for (const [baseRevision, changes] of edits.entries())
-    await post(`/api/crossings/${id}/steps`, {
+    await post(`/api/crossings/${id}/commits`, {
       ...{ requestId: randomUUID(), baseRevision, kind: 'do' },
       edit: { id: randomUUID(), label: 'Many poses', changes },
     });
   // Work goes on in small edits: the newest of them come along when the crossing is opened.
   for (let k = 0, name = outline.name; k < smallEdits; k++) {
     const after = { ...outline, name: `Many, ${k}` };
-    await post(`/api/crossings/${id}/steps`, {
+    await post(`/api/crossings/${id}/commits`, {
       ...{ requestId: randomUUID(), baseRevision: edits.length + k, kind: 'do' },
       edit: { id: randomUUID(), label: 'Rename', changes: [change('outline', { ...outline, name }, after)] },
     });

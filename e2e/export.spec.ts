@@ -137,7 +137,7 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await page.getByRole('button', { name: /6 Export/ }).click();
   await expect(page.getByText('1280 × 720, 10 frames, 0.40 s')).toBeVisible();
   // The last edit is held up on its way: the export waits for it.
-  await page.route('**/steps', async (route) => {
+  await page.route('**/commits', async (route) => {
     await new Promise((done) => setTimeout(done, 1500));
     await route.continue();
   });

@@ -102,13 +102,13 @@ test('a second window is told, and overwrites nothing', async ({ page, context }
   await expect(second.getByLabel('Name of the crossing')).toHaveValue('Named in the first');
 
   // Both at once, the second cut off for a while: its change meets the same row and is set aside, not written over.
-  await second.route('**/steps', (route) => route.abort());
+  await second.route('**/commits', (route) => route.abort());
   await second.route('**/revision', (route) => route.abort());
   await rename(second, 'Named in the second');
   await expect(second.getByTestId('save-state')).toContainText('1 change waits');
   await rename(page, 'Named in the first again');
   await saved(page);
-  await second.unroute('**/steps');
+  await second.unroute('**/commits');
   await expect(second.getByText(/of yours met the same points and was set aside/)).toBeVisible();
   await expect(second.getByLabel('Name of the crossing')).toHaveValue('Named in the first again');
   expect((await storedCrossing(page, id)).document.crossing.name).toBe('Named in the first again');
@@ -118,7 +118,7 @@ test('a refused edit is taken back, kept apart and can be done again; work goes 
   const id = await newCrossing(page, 'Refusals');
   await openCrossing(page, id);
   let refusals = 0;
-  await page.route('**/steps', async (route) => {
+  await page.route('**/commits', async (route) => {
     const { edit } = route.request().postDataJSON() as { edit?: { label: string } };
     if (edit?.label !== 'Rename the crossing') return route.continue();
     refusals++;
@@ -137,7 +137,7 @@ test('a refused edit is taken back, kept apart and can be done again; work goes 
   await expect(name).toHaveValue('Refusals');
   const stored = async () => (await storedCrossing(page, id)).document;
   expect(Object.values((await stored()).marks)).toHaveLength(1);
-  await page.unroute('**/steps');
+  await page.unroute('**/commits');
 
   // It outlives the visit.
   await openCrossing(page, id);

@@ -45,7 +45,7 @@ test('bad input is refused with a sentence and never a 5xx', async ({ page, requ
   const step = { requestId: randomUUID(), baseRevision: revision, kind: 'do' };
   const edit = (changes: unknown[]) => ({ ...step, edit: { id: randomUUID(), label: 'Test', changes } });
   const moved = { table: 'layer', id: layer.id, before: layer, after: { ...layer, offset: 3 } };
-  const steps = `/api/crossings/${id}/steps`;
+  const steps = `/api/crossings/${id}/commits`;
   const pose = {
     id: 'x@3',
     outlineId: randomUUID(),
@@ -114,7 +114,7 @@ test('a step sent twice is done once', async ({ page, request }) => {
   };
   const answers = [];
   for (let k = 0; k < 2; k++)
-    answers.push(await (await request.post(`/api/crossings/${id}/steps`, { data: body })).json());
+    answers.push(await (await request.post(`/api/crossings/${id}/commits`, { data: body })).json());
   expect(answers).toEqual([{ revision: 1 }, { revision: 1 }]);
   expect((await storedCrossing(page, id)).history).toHaveLength(1);
 });

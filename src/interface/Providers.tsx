@@ -6,38 +6,38 @@ import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { SnackbarProvider } from '@/interface/messages';
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
-import { kivTheme, type Look } from './theme';
+import { kivTheme, type Room } from './theme';
 
-const LookContext = createContext<{ look: Look; setLook(look: Look): void }>({
-  look: 'paper',
-  setLook: () => {},
+const RoomContext = createContext<{ room: Room; setRoom(room: Room): void }>({
+  room: 'paper',
+  setRoom: () => {},
 });
 
-export const useLook = () => useContext(LookContext);
+export const useRoom = () => useContext(RoomContext);
 
 const storageKey = 'kiv-look';
 
 /** Theme, style cache and messages for every page. */
 export function Providers({ nonce, children }: { nonce: string | undefined; children: ReactNode }) {
-  const [look, setLook] = useState<Look>('paper');
+  const [room, setRoom] = useState<Room>('paper');
   useEffect(() => {
     // Read after the first paint, as the server cannot know it.
-    if (localStorage.getItem(storageKey) === 'dim') setLook('dim');
+    if (localStorage.getItem(storageKey) === 'dim') setRoom('dim');
   }, []);
   const value = useMemo(
     () => ({
-      look,
-      setLook(next: Look) {
+      room,
+      setRoom(next: Room) {
         localStorage.setItem(storageKey, next);
-        setLook(next);
+        setRoom(next);
       },
     }),
-    [look],
+    [room],
   );
-  const theme = useMemo(() => kivTheme(look), [look]);
+  const theme = useMemo(() => kivTheme(room), [room]);
   return (
     <AppRouterCacheProvider options={{ nonce }}>
-      <LookContext.Provider value={value}>
+      <RoomContext.Provider value={value}>
         <ThemeProvider theme={theme}>
           <CssBaseline />
           <SnackbarProvider
@@ -48,7 +48,7 @@ export function Providers({ nonce, children }: { nonce: string | undefined; chil
             {children}
           </SnackbarProvider>
         </ThemeProvider>
-      </LookContext.Provider>
+      </RoomContext.Provider>
     </AppRouterCacheProvider>
   );
 }

@@ -7,7 +7,7 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { LampIcon } from './icons';
-import { useLook } from './Providers';
+import { useRoom } from './Providers';
 
 const places = [
   { href: '/', label: 'Shelf' },
@@ -18,7 +18,7 @@ const places = [
 /** The bar on top of every page: where one is, what belongs to the page, and the room's light. */
 export function TopBar({ children }: { children?: ReactNode }) {
   const pathname = usePathname();
-  const { look, setLook } = useLook();
+  const { room, setRoom } = useRoom();
   return (
     <Box
       component="header"
@@ -64,11 +64,11 @@ export function TopBar({ children }: { children?: ReactNode }) {
         ))}
       </Box>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', alignItems: 'center', gap: 1 }}>{children}</Box>
-      <Tooltip title={look === 'paper' ? 'Dim the room' : 'Back to paper'}>
+      <Tooltip title={room === 'paper' ? 'Dim the room' : 'Back to paper'}>
         <IconButton
           size="small"
-          aria-label={look === 'paper' ? 'Dim the room' : 'Back to paper'}
-          onClick={() => setLook(look === 'paper' ? 'dim' : 'paper')}
+          aria-label={room === 'paper' ? 'Dim the room' : 'Back to paper'}
+          onClick={() => setRoom(room === 'paper' ? 'dim' : 'paper')}
         >
           <LampIcon />
         </IconButton>

@@ -1,8 +1,8 @@
 import { createTheme, type Theme } from '@mui/material/styles';
 import type { Role } from '@/core/document/rows';
 
-/** The two looks of the light-table. */
-export type Look = 'paper' | 'dim';
+/** The two rooms of the light-table. */
+export type Room = 'paper' | 'dim';
 
 interface KivPalette {
   role: Record<Role, string>;
@@ -20,7 +20,7 @@ declare module '@mui/material/styles' {
   }
 }
 
-const looks = {
+const rooms = {
   paper: {
     mode: 'light' as const,
     ground: '#f1ece2',
@@ -59,8 +59,8 @@ export const roleName: Record<Role, string> = {
   passing: 'Passing',
 };
 
-export function kivTheme(look: Look): Theme {
-  const c = looks[look];
+export function kivTheme(room: Room): Theme {
+  const c = rooms[room];
   return createTheme({
     kiv: { role: c.role, surround: c.surround, line: c.line },
     palette: {

@@ -90,7 +90,7 @@ export class Checks {
   }
 
   /** Looks at everything anew; ends early when the document changes. */
-  async look() {
+  async inspect() {
     const run = ++this.run;
     const { document } = this;
     const coverage = new Float32Array(document.crossing.length);

@@ -70,16 +70,16 @@ class EditBody {
 }
 
 /** One step that a browser sends: something new, or an undo or redo of what is there. */
-export class StepBody {
+export class CommitBody {
   @IsUUID() requestId!: string;
   @IsInt() @Min(0) baseRevision!: number;
   @IsIn(['do', 'undo', 'redo']) kind!: 'do' | 'undo' | 'redo';
-  @ValidateIf((step: StepBody) => step.kind === 'do')
+  @ValidateIf((step: CommitBody) => step.kind === 'do')
   @IsObject()
   @ValidateNested()
   @Type(() => EditBody)
   edit?: EditBody;
-  @ValidateIf((step: StepBody) => step.kind !== 'do') @IsUUID() editId?: string;
+  @ValidateIf((step: CommitBody) => step.kind !== 'do') @IsUUID() editId?: string;
 }
 
 export class NewCrossingBody {

@@ -8,7 +8,7 @@ import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit'
 import { edgeId, poseId, type Table, tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { sampleOf } from '@/core/document/table-samples';
-import type { StepBody } from './bodies';
+import type { CommitBody } from './bodies';
 import { Problem } from './problem';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
@@ -21,7 +21,7 @@ import {
   openCrossing,
   readHistory,
   revisionOf,
-  takeStep,
+  takeCommit,
 } from './crossings';
 import { database } from './database';
 import { readDocument } from './document-rows';
@@ -55,9 +55,9 @@ const doing = (changes: RowChange[], baseRevision: number, label = 'Edit') =>
     baseRevision,
     kind: 'do',
     edit: { id: randomUUID(), label, changes },
-  }) as StepBody;
+  }) as CommitBody;
 const moving = (kind: 'undo' | 'redo', editId: string, baseRevision: number) =>
-  ({ requestId: randomUUID(), baseRevision, kind, editId }) as StepBody;
+  ({ requestId: randomUUID(), baseRevision, kind, editId }) as CommitBody;
 
 function seam(document: CrossingDocument, frame: number): { id: string; changes: RowChange[] } {
   const layerId = Object.values(document.layers).find((layer) => layer.role === 'outgoing')!.id;
@@ -85,7 +85,7 @@ test('what is stored after any run of edits, undos and redos is what the documen
   };
   const edit = (these: RowChange[]) => {
     const step = doing(these, revision);
-    revision = takeStep(id, step);
+    revision = takeCommit(id, step);
     apply(these);
     edits.splice(edits.findLastIndex((entry) => !entry.undone) + 1);
     edits.push({ id: step.edit!.id, changes: these, undone: false });
@@ -98,11 +98,11 @@ test('what is stored after any run of edits, undos and redos is what the documen
     const last = edits.findLast((entry) => !entry.undone);
     const undone = edits.find((entry) => entry.undone);
     if (choice < 2 && last) {
-      revision = takeStep(id, moving('undo', last.id, revision));
+      revision = takeCommit(id, moving('undo', last.id, revision));
       apply(inverseChanges(last.changes));
       last.undone = true;
     } else if (choice < 4 && undone) {
-      revision = takeStep(id, moving('redo', undone.id, revision));
+      revision = takeCommit(id, moving('redo', undone.id, revision));
       apply(undone.changes);
       undone.undone = false;
     } else if (document.outlines[outlineId]) {
@@ -128,12 +128,12 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
   const id = newCrossing();
   const document = readDocument(id);
   const { id: outlineId, changes } = seam(document, 10);
-  takeStep(id, doing(changes, 0));
+  takeCommit(id, doing(changes, 0));
   const before = openCrossing(id);
   const layer = Object.values(document.layers)[0];
   const pose = before.document.poses[outlineId][0];
   const outline = before.document.outlines[outlineId];
-  const refused: [StepBody, number, RegExp][] = [
+  const refused: [CommitBody, number, RegExp][] = [
     [doing([changeRow('layer', layer, { ...layer, offset: 4 })], 0), 409, /another window/],
     [doing([changeRow('layer', { ...layer, offset: 8 }, layer)], 1), 409, /another window/],
     [doing([changeRow('outline', outline, { ...outline, points: ['a', 'b', 'c'] })], 1), 400, /same points/],
@@ -149,7 +149,7 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
   ];
   for (const [step, status, message] of refused) {
     try {
-      takeStep(id, step);
+      takeCommit(id, step);
       throw new Error(`Taken: ${JSON.stringify(step)}`);
     } catch (error) {
       expect(error).toBeInstanceOf(Problem);
@@ -165,7 +165,7 @@ test('a long history is given page by page, oldest within reach', () => {
   const layer = Object.values(readDocument(id).layers)[0];
   for (let k = 0; k < 230; k++) {
     const change = changeRow('layer', { ...layer, offset: k }, { ...layer, offset: k + 1 });
-    takeStep(id, doing([change], k, `Slip ${k}`));
+    takeCommit(id, doing([change], k, `Slip ${k}`));
   }
   const newest = openCrossing(id);
   expect([newest.history.length, newest.hasOlder]).toEqual([200, true]);
@@ -179,7 +179,7 @@ test('a long history is given page by page, oldest within reach', () => {
 test('an edit written down by an older Kiv, without the fields that rows have gained, is undone and redone', () => {
   const id = newCrossing();
   const { id: outlineId, changes } = seam(readDocument(id), 4);
-  takeStep(id, doing(changes, 0, 'Draw'));
+  takeCommit(id, doing(changes, 0, 'Draw'));
   const drawn = readDocument(id);
   // As the first version wrote it: one feather with a side, and none of what came later.
   const older = (row: object | null) => {
@@ -200,9 +200,9 @@ test('an edit written down by an older Kiv, without the fields that rows have ga
     .run(written(changes), written(inverseChanges(changes)), id);
   const [entry] = openCrossing(id).history;
   expect(entry.changes).toEqual(changes);
-  takeStep(id, moving('undo', entry.id, 1));
+  takeCommit(id, moving('undo', entry.id, 1));
   expect(readDocument(id).outlines[outlineId]).toBeUndefined();
-  takeStep(id, moving('redo', entry.id, 2));
+  takeCommit(id, moving('redo', entry.id, 2));
   expect(readDocument(id)).toEqual(drawn);
 });
 
@@ -250,7 +250,7 @@ test('every field of every table is written, read back, changed and taken away',
   let revision = 0;
   const held = () => rowsOf(readDocument(id));
   const change = (table: Table, before: object | null, after: object | null) =>
-    takeStep(id, doing([changeRow(table, before as never, after as never)], revision++));
+    takeCommit(id, doing([changeRow(table, before as never, after as never)], revision++));
   for (const table of tableNames) {
     const [first, second] = [rowOf(table, false), rowOf(table, true)];
     const before = (held()[table] as readonly { id: string }[]).find((row) => row.id === own[table]) ?? null;
@@ -270,40 +270,40 @@ test('a second window is told what was done since its revision, and asks for the
   const id = newCrossing();
   const start = readDocument(id);
   const { changes } = seam(start, 4);
-  takeStep(id, doing(changes, 0, 'Draw'));
+  takeCommit(id, doing(changes, 0, 'Draw'));
   const [drawn] = openCrossing(id).history;
-  takeStep(id, moving('undo', drawn.id, 1));
-  takeStep(id, moving('redo', drawn.id, 2));
+  takeCommit(id, moving('undo', drawn.id, 1));
+  takeCommit(id, moving('redo', drawn.id, 2));
   const layer = Object.values(readDocument(id).layers)[0];
-  takeStep(id, doing([changeRow('layer', layer, { ...layer, offset: 7 })], 3, 'Slip'));
+  takeCommit(id, doing([changeRow('layer', layer, { ...layer, offset: 7 })], 3, 'Slip'));
   for (let since = 0; since <= 4; since++) {
-    const { revision, steps } = changesSince(id, since);
-    expect([revision, steps!.length]).toEqual([4, 4 - since]);
+    const { revision, commits } = changesSince(id, since);
+    expect([revision, commits!.length]).toEqual([4, 4 - since]);
     let document = start;
-    for (const { kind, edit } of changesSince(id, 0).steps!.slice(0, since))
+    for (const { kind, edit } of changesSince(id, 0).commits!.slice(0, since))
       document = applyChanges(document, kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
-    for (const { kind, edit } of steps!)
+    for (const { kind, edit } of commits!)
       document = applyChanges(document, kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
     expect(document).toEqual(readDocument(id));
   }
   // Undone and replaced by something new, the slip is gone from the history: what it did cannot be told any more.
   const slipped = openCrossing(id).history.at(-1)!;
-  takeStep(id, moving('undo', slipped.id, 4));
-  takeStep(id, doing([changeRow('layer', layer, { ...layer, offset: 9 })], 5, 'Slip again'));
-  expect(changesSince(id, 3)).toEqual({ revision: 6, steps: null });
-  expect(changesSince(id, 5).steps).toHaveLength(1);
+  takeCommit(id, moving('undo', slipped.id, 4));
+  takeCommit(id, doing([changeRow('layer', layer, { ...layer, offset: 9 })], 5, 'Slip again'));
+  expect(changesSince(id, 3)).toEqual({ revision: 6, commits: null });
+  expect(changesSince(id, 5).commits).toHaveLength(1);
 });
 
 test('what another process has written is seen: the revision in the database decides, not what is held', () => {
   const id = newCrossing();
   const { changes } = seam(readDocument(id), 4);
-  takeStep(id, doing(changes, 0));
+  takeCommit(id, doing(changes, 0));
   expect(Object.keys(openCrossing(id).document.outlines)).toHaveLength(1);
   database().prepare("UPDATE outline SET name = 'From elsewhere' WHERE crossing_id = ?").run(id);
   database().prepare('UPDATE crossing SET revision = revision + 1 WHERE id = ?').run(id);
   const [row] = Object.values(openCrossing(id).document.outlines);
   expect(row.name).toBe('From elsewhere');
-  takeStep(id, doing([changeRow('outline', row, { ...row, name: 'Here' })], 2));
+  takeCommit(id, doing([changeRow('outline', row, { ...row, name: 'Here' })], 2));
   expect(listCrossings().find((each) => each.id === id)).toMatchObject({
     ...{ revision: 3, length: 96, layers: [{ role: 'outgoing' }, { role: 'incoming' }] },
   });

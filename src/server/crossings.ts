@@ -13,7 +13,7 @@ import {
   type Table,
 } from '@/core/document/rows';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
-import type { NewCrossingBody, StepBody } from './bodies';
+import type { NewCrossingBody, CommitBody } from './bodies';
 import { type Connection, database } from './database';
 import { deleteRows, insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
 import { validatedRow } from './row-bodies';
@@ -98,10 +98,10 @@ export function changesSince(id: string, since: number): CrossingChanges {
       changes: string;
     }[];
     const whole = rows.length === revision - since && rows.every(({ kind, id: editId }) => kind && editId);
-    if (!whole || rows.length > mostChanges) return { revision, steps: null };
+    if (!whole || rows.length > mostChanges) return { revision, commits: null };
     return {
       revision,
-      steps: rows.map((row) => ({
+      commits: rows.map((row) => ({
         kind: row.kind!,
         edit: { id: row.id!, label: row.label, changes: storedChanges(row.changes) },
       })),
@@ -201,7 +201,7 @@ export function deleteCrossing(id: string) {
  * @throws Problem 409 when the crossing is not at the step's base revision or its rows are others; 400 when the
  *   rows do not fit together.
  */
-export function takeStep(crossingId: string, step: StepBody): number {
+export function takeCommit(crossingId: string, step: CommitBody): number {
   const db = database();
   let after: CrossingDocument | null = null;
   const revision = db.transaction(() => {
@@ -237,7 +237,7 @@ export function takeStep(crossingId: string, step: StepBody): number {
   return revision;
 }
 
-function recordEdit(db: Connection, crossingId: string, { edit }: StepBody): RowChange[] {
+function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): RowChange[] {
   const changes = edit!.changes.map(({ table, id, before, after }) => {
     const rows = {
       before: before && validatedRow(table, before),
@@ -262,7 +262,7 @@ function recordEdit(db: Connection, crossingId: string, { edit }: StepBody): Row
   return changes;
 }
 
-function moveInHistory(db: Connection, crossingId: string, { kind, editId }: StepBody): RowChange[] {
+function moveInHistory(db: Connection, crossingId: string, { kind, editId }: CommitBody): RowChange[] {
   const next = db
     .prepare(
       kind === 'undo'

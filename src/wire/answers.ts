@@ -108,7 +108,7 @@ export interface CrossingListing {
 /** What was done to a crossing after a revision, oldest first; null: ask for the whole. */
 export interface CrossingChanges {
   revision: number;
-  steps: { kind: 'do' | 'undo' | 'redo'; edit: Edit }[] | null;
+  commits: { kind: 'do' | 'undo' | 'redo'; edit: Edit }[] | null;
 }
 
 /** A finished export. */

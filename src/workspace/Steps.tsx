@@ -10,16 +10,16 @@ import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
 import { useShallow } from 'zustand/react/shallow';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
-import { useChecks } from './checks-store';
-import { useDocument } from './document-store';
-import { useExport } from './export-store';
-import { CheckStep } from './steps/CheckStep';
-import { EdgeStep } from './steps/EdgeStep';
-import { ExportStep } from './steps/ExportStep';
-import { LineUpStep } from './steps/LineUpStep';
-import { ShotsStep } from './steps/ShotsStep';
-import { TraceStep } from './steps/TraceStep';
-import { crossingFrameIn, useOutline, useTraced } from './traced';
+import { useChecks } from './check/checks-store';
+import { useDocument } from './document/document-store';
+import { useExport } from './export/export-store';
+import { CheckStep } from './check/CheckStep';
+import { EdgeStep } from './edge/EdgeStep';
+import { ExportStep } from './export/ExportStep';
+import { LineUpStep } from './line-up/LineUpStep';
+import { ShotsStep } from './line-up/ShotsStep';
+import { TraceStep } from './trace/TraceStep';
+import { crossingFrameIn, useOutline, useTraced } from './trace/traced';
 import { setView, type StepName, useView } from './view-store';
 
 /** ms that a step takes to open. */

@@ -10,30 +10,30 @@ import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
 import { startTransition, useEffect, useState } from 'react';
-import { changeRow } from '@/core/document/edit';
+import { setCrossing } from '@/core/document/layer-actions';
 import { sentenceOf } from '@/interface/api';
 import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
-import { startChecks } from './checks-store';
-import { narrowWindow } from './commands';
-import { useDocument } from './document-store';
-import { resetExport } from './export-store';
-import { Picture } from './Picture';
-import { PreviewClient } from './preview-client';
-import { SaveMark } from './SaveMark';
-import { ToolRow } from './ToolRow';
-import { crossingFrameIn, tracedNow } from './traced';
-import { Transport } from './Transport';
-import { useKeys } from './useKeys';
+import { startChecks } from './check/checks-store';
+import { narrowWindow } from './trace/commands';
+import { useDocument } from './document/document-store';
+import { resetExport } from './export/export-store';
+import { Picture } from './picture/Picture';
+import { PreviewClient } from './picture/preview-client';
+import { SaveMark } from './document/SaveMark';
+import { ToolRow } from './picture/ToolRow';
+import { crossingFrameIn, tracedNow } from './trace/traced';
+import { Transport } from './picture/Transport';
+import { useKeys } from './keyboard/useKeys';
 import { resetView, setView, useView, type ViewState } from './view-store';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
-const CoverageCurve = dynamic(() => import('./CoverageCurve').then((module) => module.CoverageCurve));
-const KeyMap = dynamic(() => import('./KeyMap').then((module) => module.KeyMap));
-const SetAsideList = dynamic(() => import('./SetAsideList').then((module) => module.SetAsideList));
-const Sheet = dynamic(() => import('./Sheet').then((module) => module.Sheet));
+const CoverageCurve = dynamic(() => import('./picture/CoverageCurve').then((module) => module.CoverageCurve));
+const KeyMap = dynamic(() => import('./keyboard/KeyMap').then((module) => module.KeyMap));
+const SetAsideList = dynamic(() => import('./document/SetAsideList').then((module) => module.SetAsideList));
+const Sheet = dynamic(() => import('./sheet/Sheet').then((module) => module.Sheet));
 const Steps = dynamic(() => import('./Steps').then((module) => module.Steps));
 
 /** The order in which they come: the picture is there from the beginning. */
@@ -151,9 +151,7 @@ function Opened() {
         <NameInput
           value={crossing.name}
           label="Name of the crossing"
-          onName={(name) =>
-            edit('Rename the crossing', [changeRow('crossing', crossing, { ...crossing, name })])
-          }
+          onName={(name) => edit('Rename the crossing', setCrossing(document!, { name }))}
           sx={{
             fontWeight: 700,
             fontSize: 15,

@@ -269,3 +269,14 @@ export function movePoses(
   }
   return [...changes.values()].map(({ before, after }) => changeRow('pose', before, after));
 }
+
+/** Takes an outline's poses at these source frames away. */
+export function removePoses(
+  document: CrossingDocument,
+  outlineId: string,
+  frames: readonly number[],
+): RowChange[] {
+  return (document.poses[outlineId] ?? [])
+    .filter(({ frame }) => frames.includes(frame))
+    .map((pose) => changeRow('pose', pose, null));
+}

@@ -9,7 +9,7 @@ import { wideMatches } from './wide-matches';
  * graf1, graf3 and the homography between them, from Debian's opencv-doc 4.6.0 (examples/data): first published by
  * Mikolajczyk and Schmid for their comparison of local descriptors (2005). The pictures are kept here as grey ones.
  */
-const folder = path.join(process.cwd(), 'src', 'core', 'motion', 'graf');
+const folder = path.join(process.cwd(), 'fixtures', 'graf');
 
 async function grey(name: string) {
   const picture = await loadImage(path.join(folder, name));

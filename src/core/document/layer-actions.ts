@@ -1,0 +1,71 @@
+import type { CrossingDocument } from './document';
+import { layersInOrder } from './document';
+import { changeRow, type RowChange } from './edit';
+import type { ChromaRow, CrossingRow, LayerRow, MarkRow } from './rows';
+
+/** What one action does to a crossing, its layers, marks and keyed colours; each returns the row changes of one edit. */
+
+export function setCrossing({ crossing }: CrossingDocument, settings: Partial<CrossingRow>): RowChange[] {
+  return [changeRow('crossing', crossing, { ...crossing, ...settings })];
+}
+
+export function setLayer(
+  { layers }: CrossingDocument,
+  layerId: string,
+  settings: Partial<LayerRow>,
+): RowChange[] {
+  const layer = layers[layerId];
+  return layer ? [changeRow('layer', layer, { ...layer, ...settings })] : [];
+}
+
+/** One more layer. */
+export function addLayer(layer: LayerRow): RowChange[] {
+  return [changeRow('layer', null, layer)];
+}
+
+/** Two layers exchange what they do and where they lie; outlines stay with the shot they are traced on. */
+export function exchangeLayers(a: LayerRow, b: LayerRow): RowChange[] {
+  return [
+    changeRow('layer', a, { ...a, role: b.role, position: b.position, keeps: b.keeps }),
+    changeRow('layer', b, { ...b, role: a.role, position: a.position, keeps: a.keeps }),
+  ];
+}
+
+/** Moves a layer up (1) or down (−1) past its neighbour; nothing at the end. */
+export function moveLayer(document: CrossingDocument, layerId: string, by: 1 | -1): RowChange[] {
+  const layers = layersInOrder(document);
+  const at = layers.findIndex(({ id }) => id === layerId);
+  const [layer, other] = [layers[at], layers[at + by]];
+  if (!layer || !other) return [];
+  return [
+    changeRow('layer', layer, { ...layer, position: other.position }),
+    changeRow('layer', other, { ...other, position: layer.position }),
+  ];
+}
+
+/** Takes a layer away, with its keyed colour. It must have no outlines. */
+export function removeLayer({ layers, chromas }: CrossingDocument, layerId: string): RowChange[] {
+  const [layer, chroma] = [layers[layerId], chromas[layerId]];
+  return [
+    ...(chroma ? [changeRow('chroma', chroma, null)] : []),
+    ...(layer ? [changeRow('layer', layer, null)] : []),
+  ];
+}
+
+/** Puts a mark: a new one, or one that is there with other settings. */
+export function putMark({ marks }: CrossingDocument, mark: MarkRow): RowChange {
+  return changeRow('mark', marks[mark.id] ?? null, mark);
+}
+
+export function removeMark(mark: MarkRow): RowChange[] {
+  return [changeRow('mark', mark, null)];
+}
+
+/** Keys a layer by a colour, or otherwise than before. */
+export function setChroma({ chromas }: CrossingDocument, chroma: ChromaRow): RowChange[] {
+  return [changeRow('chroma', chromas[chroma.id] ?? null, chroma)];
+}
+
+export function removeChroma(chroma: ChromaRow): RowChange[] {
+  return [changeRow('chroma', chroma, null)];
+}

@@ -1,0 +1,155 @@
+import * as Comlink from 'comlink';
+import { create } from 'zustand';
+import type { Finding } from '@/core/checks/findings';
+import type { CrossingDocument } from '@/core/document/document';
+import { sentenceOf } from '@/interface/api';
+import type { Checks, ChecksEvent } from '@/render/checks';
+import type { ChecksService } from '@/render/checks.worker';
+import type { ShotMedia } from '@/wire/answers';
+import { onDocumentChange, useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+
+interface ChecksState {
+  findings: Finding[];
+  /** Outlines whose edge the picture does not show clearly enough to judge. */
+  unjudged: string[];
+  /** How much has been looked at since the last change, 0 to 1; null before the first look. */
+  share: number | null;
+  failure: string | null;
+}
+
+export const useChecks = create<ChecksState>(() => ({
+  findings: [],
+  unjudged: [],
+  share: null,
+  failure: null,
+}));
+
+/** ms after a step in which the checks leave the machine to the picture. */
+const stepRest = 600;
+
+/** Rest of a hand, ms, before the checks look again. */
+const settle = 700;
+
+let service: Comlink.Remote<Checks> | null = null;
+let beginning: Promise<unknown> = Promise.resolve();
+
+/** Lets the checks look at a crossing whenever it changes; returns what ends that. */
+export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
+  const worker = new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' });
+  useChecks.setState({ findings: [], unjudged: [], share: null, failure: null });
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let ended = false;
+  const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
+  const tell = Comlink.proxy(({ findings, share, unjudged }: ChecksEvent) => {
+    if (ended) return;
+    // The same findings again are no change: nothing that shows them is drawn anew.
+    const { findings: before } = useChecks.getState();
+    const same = JSON.stringify(before) === JSON.stringify(findings);
+    // Half-way only what needs no picture is known: what was found before stands until the end.
+    const news = (share === 1 || before.length === 0) && !same;
+    useChecks.setState({ share, ...(share === 1 ? { unjudged } : {}), ...(news ? { findings } : {}) });
+  });
+  const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
+  // What is asked while the worker still begins is asked of it once it has, in order.
+  const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) =>
+    void opened
+      .then((checks) => (ended ? undefined : what(checks as unknown as Comlink.Remote<Checks>)))
+      .catch(fail);
+  const lookSoon = () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => ask((checks) => checks.inspect()), settle);
+  };
+  beginning = opened
+    .then((checks) => {
+      if (ended) return;
+      service = checks as unknown as Comlink.Remote<Checks>;
+      lookSoon();
+    })
+    .catch(fail);
+  const stopEdits = onDocumentChange((change) => {
+    ask((checks) =>
+      'changes' in change ? checks.change([...change.changes]) : checks.replaceDocument(change.document),
+    );
+    lookSoon();
+  });
+  let stepping = false;
+  let stepped: ReturnType<typeof setTimeout> | undefined;
+  let paused = false;
+  const standAside = () => {
+    const { playing, draft } = useView.getState();
+    const busy = playing || draft !== null || stepping;
+    if (busy === paused) return;
+    paused = busy;
+    ask((checks) => checks.pause(busy));
+  };
+  const stopView = useView.subscribe((now, before) => {
+    if (now.frame !== before.frame) {
+      stepping = true;
+      clearTimeout(stepped);
+      stepped = setTimeout(() => {
+        stepping = false;
+        standAside();
+      }, stepRest);
+    }
+    standAside();
+  });
+  const stopShots = useDocument.subscribe((now, before) => {
+    if (now.shots === before.shots) return;
+    for (const media of now.shots) if (!before.shots.includes(media)) ask((checks) => checks.takeShot(media));
+    lookSoon();
+  });
+  return () => {
+    ended = true;
+    clearTimeout(timer);
+    clearTimeout(stepped);
+    stopEdits();
+    stopView();
+    stopShots();
+    service = null;
+    worker.terminate();
+  };
+}
+
+/** The worker that looks, as soon as it has begun; null when it did not. */
+export async function checksBegun(): Promise<Comlink.Remote<Checks> | null> {
+  await beginning;
+  return service;
+}
+
+/** The worker that looks, if it has begun. */
+export function checksNow(): Comlink.Remote<Checks> | null {
+  return service;
+}
+
+/** Mends a finding as its button says; returns a sentence when it could not. */
+export async function mend(finding: Finding): Promise<string | null> {
+  if (!service || !finding.fix) return null;
+  try {
+    const changes = await service.fix(finding);
+    if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
+    const { edit } = useDocument.getState();
+    if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
+    useChecks.setState(({ findings }) => ({ findings: findings.filter((each) => each !== finding) }));
+    return null;
+  } catch (error) {
+    return sentenceOf(error);
+  }
+}
+
+/** Gives the outline's edge the picture's softness, on this frame or keyed at every pose. */
+export async function matchEdge(outlineId: string, keyed: boolean): Promise<string | null> {
+  if (!service) return 'The checks have not begun yet.';
+  const { frame } = useView.getState();
+  try {
+    const changes = await service.match(outlineId, frame, keyed);
+    if (changes.length === 0)
+      return 'The picture shows no clear edge along the line here. Put the line on the edge first.';
+    const { edit } = useDocument.getState();
+    edit(keyed ? 'Match the edge, keyed at every pose' : `Match the edge, frame ${frame}`, changes);
+    setView({ draft: null });
+    return null;
+  } catch (error) {
+    return sentenceOf(error);
+  }
+}

@@ -1,0 +1,360 @@
+import { create } from 'zustand';
+import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
+import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
+import type { Shot } from '@/core/document/rows';
+import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
+import type {
+  CrossingChanges,
+  History,
+  HistoryEntry as WireEntry,
+  OpenedCrossing,
+  ShotMedia,
+} from '@/wire/answers';
+import { withinLimits } from '@/core/document/within-limits';
+import { lockedAgainst } from '@/core/document/locks';
+import { type SaveState, SaveQueue, sendLeftovers, type SetBack } from './save-queue';
+import { readSetAside, useSetAside } from './set-aside-store';
+import type { Commit } from './commit-storage';
+
+/** An edit in the history; one made in this visit has no number yet. */
+type HistoryEntry = Omit<WireEntry, 'sequence'> & { sequence?: number };
+
+/** Told of every change to the document, by whom it was made. */
+export type DocumentListener = (
+  change: { changes: readonly RowChange[] } | { document: CrossingDocument },
+) => void;
+
+interface DocumentState {
+  document: CrossingDocument | null;
+  shots: ShotMedia[];
+  history: HistoryEntry[];
+  save: SaveState;
+  /** A message about what could not be done or saved, to be shown once. */
+  notice: string | null;
+  open(crossingId: string): Promise<void>;
+  close(): void;
+  /**
+   * Does and saves one edit; an empty one is nothing.
+   *
+   * @returns false when it was not done: it would touch a locked outline or is too large, which a notice says.
+   */
+  edit(label: string, changes: RowChange[]): boolean;
+  /** Does an edit again that was set aside; returns a sentence when what it changed is no longer there. */
+  doAgain(edit: Edit): string | null;
+  undo(): Promise<void>;
+  redo(): Promise<void>;
+  nudgeSaving(): void;
+  /** The server's revision of the document as it is now; null while changes are on their way. */
+  savedRevision(): number | null;
+  /** Looks whether another window has changed the crossing. */
+  checkOtherWindows(): Promise<void>;
+  /** Takes in other shots when a layer was given one that was not open. */
+  addShot(media: ShotMedia): void;
+  /** Takes over what has become known of a shot. */
+  setShot(shot: Shot): void;
+  clearNotice(): void;
+}
+
+let queue: SaveQueue | null = null;
+let channel: BroadcastChannel | null = null;
+/** The revision on the server once all that is waiting has arrived. */
+let expectedRevision = 0;
+let acknowledgedRevision = 0;
+let hasOlder = false;
+const listeners = new Set<DocumentListener>();
+
+/** Hears of document changes outside of rendering, as the preview worker does. */
+export function onDocumentChange(listener: DocumentListener): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+export const useDocument = create<DocumentState>((set, get) => {
+  const take = (changes: RowChange[]) => {
+    const document = applyChanges(get().document!, changes);
+    listeners.forEach((listener) => listener({ changes }));
+    return document;
+  };
+
+  const enqueue = (step: { kind: 'do'; edit: Edit } | { kind: 'undo' | 'redo'; editId: string }) => {
+    queue?.add({ requestId: crypto.randomUUID(), baseRevision: expectedRevision++, ...step } as Commit);
+  };
+
+  const takeOver = (opened: OpenedCrossing) => {
+    expectedRevision = acknowledgedRevision = opened.revision;
+    hasOlder = opened.hasOlder;
+    set({ document: opened.document, history: opened.history, shots: opened.shots });
+    listeners.forEach((listener) => listener({ document: opened.document }));
+  };
+
+  const refresh = async () =>
+    takeOver(await call<OpenedCrossing>(`/api/crossings/${get().document!.crossing.id}`));
+
+  const doEdit = (edit: Edit) => {
+    set({
+      document: take(edit.changes),
+      history: [...get().history.filter((entry) => !entry.undone), { ...edit, undone: false }],
+    });
+    enqueue({ kind: 'do', edit });
+  };
+
+  /** Does here what another window has done; false where the whole has to be asked for. */
+  const follow = (steps: NonNullable<CrossingChanges['commits']>): boolean => {
+    const known = new Set(get().shots.map(({ shot }) => shot.id));
+    const asksForShots = steps.some(({ edit }) =>
+      edit.changes.some(({ table, after }) => table === 'layer' && after && !known.has(after.shotId)),
+    );
+    if (asksForShots) return false;
+    try {
+      for (const { kind, edit } of steps) {
+        const document = take(kind === 'undo' ? inverseChanges(edit.changes) : edit.changes);
+        const before = get().history;
+        const history =
+          kind === 'do'
+            ? [...before.filter((entry) => !entry.undone), { ...edit, undone: false }]
+            : before.map((entry) => (entry.id === edit.id ? { ...entry, undone: kind === 'undo' } : entry));
+        set({ document, history });
+      }
+      return true;
+    } catch (error) {
+      if (error instanceof EditConflict) return false;
+      throw error;
+    }
+  };
+
+  /** Joins one step to what the server holds; false where it cannot be. */
+  const join = async (step: Commit): Promise<boolean> => {
+    const { history } = get();
+    if (step.kind === 'do') {
+      try {
+        doEdit(step.edit);
+      } catch (error) {
+        if (error instanceof EditConflict) return false;
+        throw error;
+      }
+      return true;
+    }
+    const undo = step.kind === 'undo';
+    const next = undo ? history.findLast((entry) => !entry.undone) : history.find((entry) => entry.undone);
+    if (next?.id !== step.editId) return false;
+    await (undo ? get().undo() : get().redo());
+    return true;
+  };
+
+  /**
+   * Shows what the server holds, with the steps that came back joined to it. One that was refused, and those that
+   * meet other rows, are kept apart.
+   */
+  const rejoin = async (why: SetBack): Promise<boolean> => {
+    const { crossing } = get().document!;
+    const from = queue!;
+    let opened: OpenedCrossing | null = null;
+    try {
+      opened = await call<OpenedCrossing>(`/api/crossings/${crossing.id}`);
+    } catch (error) {
+      if (error instanceof ServerUnreachable || !(error instanceof ServerRefusal && error.status === 404))
+        return false;
+    }
+    if (queue !== from) return false;
+    const { steps, settled } = from.drain();
+    const aside: { step: Commit; reason: string }[] = [];
+    if (!opened) {
+      const gone = 'The crossing was deleted in another window.';
+      await from.setAside(steps.map((step) => ({ step, reason: gone })));
+      await settled();
+      await readSetAside(crossing.id);
+      set({ notice: `${gone} What had not been saved is set aside in this browser.` });
+      return true;
+    }
+    takeOver(opened);
+    const refused = why.kind === 'refused' ? steps.shift() : undefined;
+    if (refused && why.kind === 'refused') aside.push({ step: refused, reason: why.reason });
+    const away = new Set<string>();
+    if (refused) away.add(refused.kind === 'do' ? refused.edit.id : refused.editId);
+    let joined = 0;
+    for (const step of steps) {
+      // Undoing what was not done, or doing that again, is nothing.
+      if (step.kind !== 'do' && away.has(step.editId)) continue;
+      if (await join(step)) joined++;
+      else {
+        aside.push({
+          step,
+          reason:
+            why.kind === 'overtaken'
+              ? 'Another window changed the same points first.'
+              : 'It rests on an edit that could not be saved.',
+        });
+        away.add(step.kind === 'do' ? step.edit.id : step.editId);
+      }
+    }
+    await from.setAside(aside);
+    await settled();
+    if (aside.length > 0) await readSetAside(crossing.id);
+    const more = aside.length - (refused ? 1 : 0);
+    const others = more === 1 ? '1 later change was' : `${more} later changes were`;
+    set({
+      notice:
+        why.kind === 'refused'
+          ? `${labelOf(refused)} could not be saved: ${why.reason} It was taken back and set aside` +
+            (more > 0 ? `; ${others} set aside with it.` : '. Work goes on.')
+          : 'Another window changed this crossing. This window now shows it' +
+            (joined > 0 ? `, with your ${joined} unsaved ${joined === 1 ? 'change' : 'changes'} added` : '') +
+            (more > 0
+              ? `; ${more} of yours met the same points and ${more === 1 ? 'was' : 'were'} set aside`
+              : '') +
+            '.',
+    });
+    return true;
+  };
+
+  return {
+    document: null,
+    shots: [],
+    history: [],
+    save: { kind: 'saved' },
+    notice: null,
+
+    async open(crossingId) {
+      const aside = await sendLeftovers(crossingId);
+      const opened = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
+      queue?.close();
+      channel?.close();
+      expectedRevision = acknowledgedRevision = opened.revision;
+      hasOlder = opened.hasOlder;
+      channel = new BroadcastChannel(`kiv-crossing-${crossingId}`);
+      channel.onmessage = () => void get().checkOtherWindows();
+      queue = new SaveQueue(
+        crossingId,
+        (save) => set({ save }),
+        (revision) => {
+          acknowledgedRevision = revision;
+          channel?.postMessage(revision);
+        },
+        rejoin,
+      );
+      void readSetAside(crossingId);
+      set({
+        document: opened.document,
+        shots: opened.shots,
+        history: opened.history,
+        save: { kind: 'saved' },
+        notice:
+          aside > 0
+            ? `${aside} unsaved ${aside === 1 ? 'change' : 'changes'} of an earlier visit could not be saved and ${aside === 1 ? 'was' : 'were'} set aside.`
+            : null,
+      });
+    },
+
+    close() {
+      queue?.close();
+      channel?.close();
+      queue = null;
+      channel = null;
+      set({ document: null, shots: [], history: [] });
+      useSetAside.setState({ entries: [], shown: false });
+    },
+
+    edit(label, changes) {
+      if (changes.length === 0) return true;
+      const locked = lockedAgainst(get().document!, changes);
+      if (locked) {
+        set({ notice: `${locked.name} is locked. Unlock it in Trace.` });
+        return false;
+      }
+      try {
+        doEdit({ id: crypto.randomUUID(), ...withinLimits(label, changes) });
+        return true;
+      } catch (error) {
+        if (!(error instanceof RangeError)) throw error;
+        set({ notice: error.message });
+        return false;
+      }
+    },
+
+    doAgain({ label, changes }) {
+      try {
+        if (get().edit(label, changes)) return null;
+        const why = get().notice;
+        set({ notice: null });
+        return why;
+      } catch (error) {
+        if (!(error instanceof EditConflict)) throw error;
+        return 'What it changed has been changed since; it cannot be done again as it was. It stays set aside.';
+      }
+    },
+
+    async undo() {
+      if (hasOlder && get().history.filter((entry) => !entry.undone).length < 2) await loadOlder();
+      const { history } = get();
+      const last = history.findLast((entry) => !entry.undone);
+      if (!last) return;
+      set({
+        document: take(inverseChanges(last.changes)),
+        history: history.map((entry) => (entry === last ? { ...entry, undone: true } : entry)),
+      });
+      enqueue({ kind: 'undo', editId: last.id });
+    },
+
+    async redo() {
+      const { history } = get();
+      const next = history.find((entry) => entry.undone);
+      if (!next) return;
+      set({
+        document: take(next.changes),
+        history: history.map((entry) => (entry === next ? { ...entry, undone: false } : entry)),
+      });
+      enqueue({ kind: 'redo', editId: next.id });
+    },
+
+    nudgeSaving: () => queue?.nudge(),
+
+    savedRevision: () =>
+      get().save.kind === 'saved' && queue?.waiting === 0 && acknowledgedRevision === expectedRevision
+        ? acknowledgedRevision
+        : null,
+
+    async checkOtherWindows() {
+      const { document } = get();
+      if (!document || !queue || queue.waiting > 0) return;
+      try {
+        const since = acknowledgedRevision;
+        const { revision, commits } = await call<CrossingChanges>(
+          `/api/crossings/${document.crossing.id}/changes?since=${since}`,
+        );
+        if (revision === acknowledgedRevision || queue.waiting > 0 || acknowledgedRevision !== since) return;
+        if (!commits || !follow(commits)) await refresh();
+        else expectedRevision = acknowledgedRevision = revision;
+        set({ notice: 'Another window changed this crossing. This window now shows it.' });
+      } catch {
+        // Out of reach: the next edit will say so.
+      }
+    },
+
+    addShot(media) {
+      if (!get().shots.some(({ shot }) => shot.id === media.shot.id)) set({ shots: [...get().shots, media] });
+    },
+
+    setShot(shot) {
+      set({ shots: get().shots.map((media) => (media.shot.id === shot.id ? { ...media, shot } : media)) });
+    },
+
+    clearNotice: () => set({ notice: null }),
+  };
+
+  function labelOf(step: Commit | undefined): string {
+    if (!step) return 'A change';
+    if (step.kind === 'do') return `“${step.edit.label}”`;
+    return step.kind === 'undo' ? 'Undoing' : 'Redoing';
+  }
+
+  async function loadOlder() {
+    const { document, history } = get();
+    const first = history.find((entry) => entry.sequence !== undefined);
+    if (!document || !first) return;
+    const older = await call<History>(
+      `/api/crossings/${document.crossing.id}/history?before=${first.sequence}`,
+    );
+    hasOlder = older.hasOlder;
+    set({ history: [...older.history, ...get().history] });
+  }
+});

@@ -1,0 +1,111 @@
+import * as Comlink from 'comlink';
+import { create } from 'zustand';
+import type { ExportFormat } from '@/footage/video-writer';
+import { sentenceOf } from '@/interface/api';
+import type { ExportService } from '@/render/export.worker';
+import { playedLength } from '@/core/document/document';
+import { useDocument } from '../document/document-store';
+
+type ExportJob =
+  | { state: 'idle' | 'cancelled' }
+  | { state: 'writing' | 'storing'; share: number; written: number; of: number; secondsLeft: number | null }
+  | { state: 'done'; id: string }
+  | { state: 'failed'; message: string };
+
+export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
+const set = (job: ExportJob) => useExport.setState(job, true);
+
+let cancel: (() => void) | null = null;
+
+export function cancelExport() {
+  cancel?.();
+}
+
+/** Gives up on what is being written, as when the page is left. */
+export function resetExport() {
+  cancel?.();
+  set({ state: 'idle' });
+}
+
+/** ms that a cancelled worker has to clear up before it is ended. */
+const clearingUp = 1500;
+
+/** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
+export async function startExport(format: ExportFormat, handles: number) {
+  const opened = useDocument.getState().document;
+  if (!opened || cancel) return;
+  const abort = new AbortController();
+  const worker = new Worker(new URL('../../render/export.worker.ts', import.meta.url), { type: 'module' });
+  const service = Comlink.wrap<ExportService>(worker);
+  const started = performance.now();
+  let cancelled: () => void = () => {};
+  const cancellation = new Promise<null>((resolve) => {
+    cancelled = () => resolve(null);
+  });
+  cancel = () => {
+    abort.abort();
+    void service.cancel();
+    cancelled();
+  };
+  let begunId: string | null = null;
+  // A page that is left takes its half file along.
+  const onLeave = () =>
+    begunId && void fetch(`/api/exports/${begunId}`, { method: 'DELETE', keepalive: true });
+  window.addEventListener('pagehide', onLeave);
+  const of = playedLength(opened) + 2 * handles;
+  set({ state: 'writing', share: 0, written: 0, of, secondsLeft: null });
+  try {
+    // What is exported must be what is saved: the revision is stored with it.
+    const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
+    const onBegun = Comlink.proxy((id: string) => {
+      begunId = id;
+    });
+    const onProgress = Comlink.proxy((written: number, total: number) => {
+      if (abort.signal.aborted) return;
+      const perFrame = (performance.now() - started) / 1000 / written;
+      const last = written === total;
+      set({
+        state: last ? 'storing' : 'writing',
+        share: (written / total) * 0.98,
+        written,
+        of: total,
+        secondsLeft: written < 5 || last ? null : Math.ceil(perFrame * (total - written)),
+      });
+    });
+    const failed = new Promise<never>((_, reject) => {
+      worker.onerror = (event) => reject(new Error(event.message || 'The export worker stopped.'));
+    });
+    const running = service.run({ document, media: shots, revision, format, handles }, onBegun, onProgress);
+    const id = await Promise.race([running, cancellation, failed]);
+    if (!id || abort.signal.aborted) {
+      await Promise.race([running.catch(() => {}), new Promise((done) => setTimeout(done, clearingUp))]);
+      return set({ state: 'cancelled' });
+    }
+    set({ state: 'done', id });
+  } catch (error) {
+    set(
+      abort.signal.aborted
+        ? { state: 'cancelled' }
+        : {
+            state: 'failed',
+            message: `The export failed: ${sentenceOf(error)} Nothing was kept; the crossing is as it was.`,
+          },
+    );
+  } finally {
+    window.removeEventListener('pagehide', onLeave);
+    worker.terminate();
+    cancel = null;
+  }
+}
+
+/** The open crossing at a moment when all of it is on the server, and its revision there. */
+async function savedDocument(crossingId: string, signal: AbortSignal) {
+  for (let tries = 0; tries < 100; tries++) {
+    signal.throwIfAborted();
+    const { document, shots, savedRevision } = useDocument.getState();
+    const revision = savedRevision();
+    if (revision !== null && document?.crossing.id === crossingId) return { document, shots, revision };
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error('The latest changes could not be saved first.');
+}

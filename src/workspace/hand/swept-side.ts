@@ -1,0 +1,48 @@
+import { otherSide, setOutline } from '@/core/document/actions';
+import { poseAtFrame } from '@/core/document/document';
+import { isBetter, sideByMovement, sideByPoses, type SideJudgement } from '@/core/edge/swept-side';
+import { checksBegun } from '../check/checks-store';
+import { useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+
+/** Takes a judgement of the swept side where it is better than the one that stands. */
+function take(outlineId: string, judged: SideJudgement) {
+  const { sideNote } = useView.getState();
+  const { document, edit } = useDocument.getState();
+  const outline = document?.outlines[outlineId];
+  if (!outline || sideNote?.outlineId !== outlineId || !isBetter(judged, sideNote.judged)) return;
+  if (outline.sweptSide !== judged.swept)
+    edit(`Swept side of ${outline.name}`, setOutline(document, outlineId, { sweptSide: judged.swept }));
+  setView({ sideNote: { outlineId, judged } });
+}
+
+/** Looks at the pictures about a seam just drawn for the side that the edge leaves behind. */
+export async function judgeByMovement(outlineId: string, shotId: string, source: number) {
+  const document = useDocument.getState().document;
+  const coordinates = document && poseAtFrame(document, outlineId, source)?.coordinates;
+  const checks = coordinates && (await checksBegun());
+  if (!checks || !coordinates) return;
+  const read = await checks.movingSide(shotId, source, coordinates).catch(() => null);
+  if (read) take(outlineId, sideByMovement(coordinates, read));
+}
+
+/** Looks at the course of an outline's poses while its side is still a guess. */
+export function judgeByPoses() {
+  const { sideNote } = useView.getState();
+  const { document } = useDocument.getState();
+  if (!sideNote || sideNote.judged.sure || !document) return;
+  const judged = sideByPoses(document.poses[sideNote.outlineId] ?? []);
+  if (judged) take(sideNote.outlineId, judged);
+}
+
+/** A person has said which side is swept. */
+export function chooseSide(outlineId: string, flipped: boolean) {
+  const { document, edit } = useDocument.getState();
+  const outline = document?.outlines[outlineId];
+  setView({ sideNote: null });
+  if (!outline || !flipped) return;
+  edit(
+    `Flip the swept side of ${outline.name}`,
+    setOutline(document, outlineId, { sweptSide: otherSide(outline.sweptSide) }),
+  );
+}

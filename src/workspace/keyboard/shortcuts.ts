@@ -1,0 +1,341 @@
+import {
+  flipSide,
+  goTo,
+  goToPose,
+  nextBoth,
+  nextView,
+  nudge,
+  removeSelectedPoints,
+  selectAllPoints,
+  showFullSize,
+  showView,
+  step,
+  toggleFullPicture,
+  toggleNarrowSheet,
+} from '../trace/commands';
+import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '../trace/pose-commands';
+import { useDocument } from '../document/document-store';
+import { togglePointKind } from '../trace/outline-commands';
+import { acceptProposal } from '../line-up/motion-store';
+import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from '../line-up/lining-up';
+import { setView, useView } from '../view-store';
+
+/** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
+export interface Shortcut {
+  keys: string;
+  does: string;
+  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Edits';
+  matches(event: KeyboardEvent): boolean;
+  /** Returns a sentence when nothing could be done. */
+  run(): string | null | void;
+}
+
+const plain = (event: KeyboardEvent) => !event.ctrlKey && !event.metaKey && !event.altKey;
+const letter =
+  (code: string, shift = false) =>
+  (event: KeyboardEvent) =>
+    plain(event) && event.shiftKey === shift && event.key.toLowerCase() === code;
+const named = (key: string) => (event: KeyboardEvent) => plain(event) && event.key === key;
+const control =
+  (code: string, shift = false) =>
+  (event: KeyboardEvent) =>
+    (event.ctrlKey || event.metaKey) && event.shiftKey === shift && event.key.toLowerCase() === code;
+const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
+
+let nudgeStep: [number, number] = [0, 0];
+let slipStep = 0;
+let bracket = '';
+
+export const shortcuts: Shortcut[] = [
+  {
+    keys: '→  ↓',
+    does: 'Next frame',
+    group: 'Frames',
+    matches: (e) => named('ArrowRight')(e) || named('ArrowDown')(e),
+    run: () => step(1),
+  },
+  {
+    keys: '←  ↑',
+    does: 'Previous frame',
+    group: 'Frames',
+    matches: (e) => named('ArrowLeft')(e) || named('ArrowUp')(e),
+    run: () => step(-1),
+  },
+  { keys: 'Home', does: 'First frame', group: 'Frames', matches: named('Home'), run: () => goTo(0) },
+  { keys: 'End', does: 'Last frame', group: 'Frames', matches: named('End'), run: () => goTo(Infinity) },
+  { keys: 'N', does: 'Later pose', group: 'Frames', matches: letter('n'), run: () => goToPose(1) },
+  {
+    keys: 'Shift N',
+    does: 'Earlier pose',
+    group: 'Frames',
+    matches: letter('n', true),
+    run: () => goToPose(-1),
+  },
+  {
+    keys: '+12, −12, 120',
+    does: 'Type a jump, a frame or a timecode, then Enter',
+    group: 'Frames',
+    matches: () => false,
+    run: () => {},
+  },
+  { keys: 'Space', does: 'Play and pause', group: 'Frames', matches: () => false, run: () => {} },
+  { keys: 'P', does: 'Plain picture', group: 'Picture', matches: letter('p'), run: () => showView('plain') },
+  { keys: 'K', does: 'Cut', group: 'Picture', matches: letter('k'), run: () => showView('cut') },
+  { keys: 'M', does: 'Matte', group: 'Picture', matches: letter('m'), run: () => showView('matte') },
+  { keys: 'R', does: 'Result', group: 'Picture', matches: letter('r'), run: () => showView('result') },
+  {
+    keys: 'B',
+    does: 'Checkerboard',
+    group: 'Picture',
+    matches: letter('b'),
+    run: () => showView('checkerboard'),
+  },
+  {
+    keys: 'V',
+    does: 'Both shots: overlay, difference, beside, split',
+    group: 'Picture',
+    matches: letter('v'),
+    run: nextBoth,
+  },
+  {
+    keys: 'Shift F',
+    does: 'Full picture: fold both columns away, and back',
+    group: 'Picture',
+    matches: letter('f', true),
+    run: toggleFullPicture,
+  },
+  {
+    keys: 'Shift Q',
+    does: 'Sheet narrow, without pictures, and wide',
+    group: 'Picture',
+    matches: letter('q', true),
+    run: toggleNarrowSheet,
+  },
+  { keys: 'Q', does: 'Next view', group: 'Picture', matches: letter('q'), run: () => nextView(1) },
+  {
+    keys: 'G',
+    does: 'Neighbouring poses (onion skin)',
+    group: 'Picture',
+    matches: letter('g'),
+    run: () => setView({ onion: !useView.getState().onion }),
+  },
+  {
+    keys: 'Shift P',
+    does: 'Loupe at the pointer, with a grid of pixels',
+    group: 'Picture',
+    matches: letter('p', true),
+    run: () => setView({ loupe: !useView.getState().loupe }),
+  },
+  {
+    keys: 'Z',
+    does: 'Whole frame',
+    group: 'Picture',
+    matches: letter('z'),
+    run: () => setView({ camera: null }),
+  },
+  {
+    keys: 'Shift Z',
+    does: 'One pixel to one (100 %)',
+    group: 'Picture',
+    matches: letter('z', true),
+    run: showFullSize,
+  },
+  {
+    keys: 'Space + drag',
+    does: 'Move the picture; the wheel zooms',
+    group: 'Picture',
+    matches: () => false,
+    run: () => {},
+  },
+  {
+    keys: 'Alt ↓  Alt ↑',
+    does: 'Slip the shot in hand a frame later, earlier (Shift: 10)',
+    group: 'Line up',
+    matches(event) {
+      const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (!way || !event.altKey || event.ctrlKey || event.metaKey) return false;
+      slipStep = way * (event.shiftKey ? 10 : 1);
+      return true;
+    },
+    run: () => slip(slipStep),
+  },
+  { keys: 'H', does: 'Next shot in hand', group: 'Line up', matches: letter('h'), run: nextLayer },
+  {
+    keys: '[  ]',
+    does: 'In, out of the crossing here',
+    group: 'Line up',
+    matches(event) {
+      bracket = event.key;
+      return (plain(event) || event.getModifierState('AltGraph')) && /^[[\]]$/.test(event.key);
+    },
+    run: () => setRangeHere(bracket === '[' ? 'in' : 'out'),
+  },
+  {
+    keys: '{  }',
+    does: 'Trim the start, the end of the shot in hand here',
+    group: 'Line up',
+    matches(event) {
+      bracket = event.key;
+      return (plain(event) || event.getModifierState('AltGraph')) && /^[{}]$/.test(event.key);
+    },
+    run: () => trimHere(bracket === '{' ? 'start' : 'end'),
+  },
+  {
+    keys: 'T',
+    does: 'Mark this frame',
+    group: 'Line up',
+    matches: letter('t'),
+    run: () => markFrame('mark'),
+  },
+  {
+    keys: 'Shift T',
+    does: 'Next mark',
+    group: 'Line up',
+    matches: letter('t', true),
+    run: () => goToMark(1),
+  },
+  {
+    keys: 'U',
+    does: 'The edge opens here',
+    group: 'Line up',
+    matches: letter('u'),
+    run: () => markFrame('opens'),
+  },
+  {
+    keys: 'Shift U',
+    does: 'The edge closes here',
+    group: 'Line up',
+    matches: letter('u', true),
+    run: () => markFrame('closes'),
+  },
+  {
+    keys: 'Y',
+    does: 'Accept the proposed opening and closing frames',
+    group: 'Line up',
+    matches: letter('y'),
+    run: acceptProposal,
+  },
+  {
+    keys: 'E',
+    does: 'Edit points',
+    group: 'Trace',
+    matches: letter('e'),
+    run: () => setView({ tool: 'edit' }),
+  },
+  {
+    keys: 'L',
+    does: 'Draw a seam',
+    group: 'Trace',
+    matches: letter('l'),
+    run: () => setView({ tool: 'seam' }),
+  },
+  {
+    keys: 'O',
+    does: 'Draw a loop',
+    group: 'Trace',
+    matches: letter('o'),
+    run: () => setView({ tool: 'loop' }),
+  },
+  {
+    keys: 'Shift E',
+    does: 'Shape with a box: scale, turn, pull corners',
+    group: 'Trace',
+    matches: letter('e', true),
+    run: () => setView({ tool: 'box', pivot: null }),
+  },
+  {
+    keys: 'Shift R',
+    does: 'Draw a rectangle',
+    group: 'Trace',
+    matches: letter('r', true),
+    run: () => setView({ tool: 'rectangle' }),
+  },
+  {
+    keys: 'Shift O',
+    does: 'Draw an ellipse',
+    group: 'Trace',
+    matches: letter('o', true),
+    run: () => setView({ tool: 'ellipse' }),
+  },
+  {
+    keys: 'C',
+    does: 'Freehand: seams and loops along the trail of the pointer',
+    group: 'Trace',
+    matches: letter('c'),
+    run: () => setView({ freehand: !useView.getState().freehand }),
+  },
+  {
+    keys: 'Shift C',
+    does: 'Selected points to curves, or back to corners',
+    group: 'Trace',
+    matches: letter('c', true),
+    run: togglePointKind,
+  },
+  { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: letter('f'), run: flipSide },
+  {
+    keys: 'W A S D',
+    does: 'Nudge 1 px (Shift 10 px, Alt 0.1 px)',
+    group: 'Trace',
+    matches(event) {
+      const direction = directions[event.key.toLowerCase()];
+      if (!direction || event.ctrlKey || event.metaKey) return false;
+      const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+      nudgeStep = [direction[0] * size, direction[1] * size];
+      return true;
+    },
+    run: () => nudge(...nudgeStep),
+  },
+  { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: letter('i'), run: poseHere },
+  {
+    keys: 'J',
+    does: 'Halve: make a pose in the middle of the longest gap',
+    group: 'Trace',
+    matches: letter('j'),
+    run: halve,
+  },
+  { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: letter('x'), run: removePoseHere },
+  { keys: 'Ctrl C', does: 'Copy the pose', group: 'Trace', matches: control('c'), run: copyPoseHere },
+  {
+    keys: 'Ctrl V',
+    does: 'Put the copied pose here',
+    group: 'Trace',
+    matches: control('v'),
+    run: pastePoseHere,
+  },
+  { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
+  {
+    keys: 'Delete',
+    does: 'Remove the selected points',
+    group: 'Trace',
+    matches: (e) => named('Delete')(e) || named('Backspace')(e),
+    run: removeSelectedPoints,
+  },
+  {
+    keys: 'Esc',
+    does: 'Let go of the selection',
+    group: 'Trace',
+    matches: named('Escape'),
+    run: () => setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' }),
+  },
+  {
+    keys: 'Ctrl Z',
+    does: 'Undo',
+    group: 'Edits',
+    matches: control('z'),
+    run: () => void useDocument.getState().undo(),
+  },
+  {
+    keys: 'Ctrl Y',
+    does: 'Redo',
+    group: 'Edits',
+    matches: (e) => control('z', true)(e) || control('y')(e),
+    run: () => void useDocument.getState().redo(),
+  },
+  {
+    keys: '?',
+    does: 'This key map',
+    group: 'Edits',
+    matches: (e) => e.key === '?',
+    run: () => setView({ keysShown: true }),
+  },
+];

@@ -1,0 +1,184 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useSnackbar } from '@/interface/messages';
+import { layersInOrder, playedRange } from '@/core/document/document';
+import { shownRange } from '@/core/compose/scene';
+import type { LayerRow } from '@/core/document/rows';
+import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
+import { formatRate } from '@/core/time/rate';
+import { RoleMark } from '@/interface/RoleMark';
+import { useDocument } from '../document/document-store';
+import {
+  changeLayer,
+  clearRange,
+  extendAll,
+  freezeEnd,
+  layerInHand,
+  layerName,
+  setRangeHere,
+  setSpeed,
+  shotOfLayer,
+  slip,
+  toggleFreeze,
+  trimHere,
+} from './lining-up';
+import { setView, useView } from '../view-store';
+import { Belonging } from './Belonging';
+import { Marks } from './Marks';
+import { NumberField } from '../fields/NumberField';
+import { Proposal } from './Proposal';
+
+/** Where each shot lies in time, where the crossing begins and ends, and whether the shots belong together. */
+export function LineUpStep() {
+  const document = useDocument((state) => state.document)!;
+  const { enqueueSnackbar } = useSnackbar();
+  useView((state) => state.layerId);
+  const layers = layersInOrder(document).reverse();
+  const layer = layerInHand();
+  const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
+  const [first, last] = playedRange(document);
+  return (
+    <Box sx={{ display: 'grid', gap: 1.25 }}>
+      <Heading>Opening and closing</Heading>
+      <Proposal />
+      <Marks />
+      <Heading>Time of a shot</Heading>
+      {layers.length > 1 && (
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={layer?.id ?? null}
+          aria-label="Shot in hand"
+          onChange={(_event, id: string | null) => id && setView({ layerId: id })}
+        >
+          {layers.map((each) => (
+            <ToggleButton
+              key={each.id}
+              value={each.id}
+              title={shotOfLayer(each)?.name}
+              aria-label={`Take ${shotOfLayer(each)?.name} in hand`}
+              sx={{ py: 0.4, px: 1 }}
+            >
+              <RoleMark role={each.role} />
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
+      {layer && <TimeOf key={layer.id} layer={layer} />}
+      <Heading>The crossing</Heading>
+      <Box sx={{ fontSize: 13 }}>
+        Plays frames <b>{first}</b> to <b>{last}</b>, {last - first + 1} of {document.crossing.length}.
+      </Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
+        <Button variant="outlined" onClick={() => say(setRangeHere('in'))} title="[">
+          In here
+        </Button>
+        <Button variant="outlined" onClick={() => say(setRangeHere('out'))} title="]">
+          Out here
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={clearRange}
+          disabled={last - first + 1 === document.crossing.length}
+        >
+          All
+        </Button>
+      </Box>
+      <Heading>Do the shots belong together?</Heading>
+      <Belonging />
+    </Box>
+  );
+}
+
+function Heading({ children }: { children: React.ReactNode }) {
+  return (
+    <Box component="h3" sx={{ m: 0, mt: 0.75, fontSize: 13, fontWeight: 700 }}>
+      {children}
+    </Box>
+  );
+}
+
+/** Slip, speed, freeze and trim of one layer. */
+function TimeOf({ layer }: { layer: LayerRow }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const shot = shotOfLayer(layer);
+  const { rateNum, rateDen } = useDocument((state) => state.document!.crossing);
+  const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
+  if (!shot) return null;
+  const [first, last] = shownRange(layer, shot);
+  const otherRate = shot.rate.num * rateDen !== rateNum * shot.rate.den;
+  const crossingRate = { num: rateNum, den: rateDen };
+  return (
+    <>
+      <Box sx={{ fontSize: 13 }}>
+        <b>{shot.name}</b>: frames {first} to {last}
+        {otherRate && `, ${formatRate(shot.rate)} fps shown at ${formatRate(crossingRate)}`}
+        {shot.frameTimes &&
+          '. Its frames come unevenly: each is shown at its own time, some twice (=), some not at all (dotted line in the sheet).'}
+      </Box>
+      <NumberField
+        label="Its frame at crossing frame 0"
+        value={sourceFrameAt(0, { ...layer, holdFrom: null }, crossingRate, shot)}
+        low={-100000}
+        high={100000}
+        whole
+        onChange={(source) =>
+          changeLayer(`Slip the ${layerName(layer)}`, layer, { offset: offsetShowing(source, layer, shot) })
+        }
+      />
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 0.5 }}>
+        {[-10, -1, 1, 10].map((by) => (
+          <Button
+            key={by}
+            variant="outlined"
+            onClick={() => say(slip(by))}
+            title={by > 0 ? 'Later (Alt ↓)' : 'Earlier (Alt ↑)'}
+            sx={{ minWidth: 0 }}
+          >
+            {by > 0 ? `+${by}` : `−${-by}`}
+          </Button>
+        ))}
+      </Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, alignItems: 'start' }}>
+        <NumberField
+          label="Speed"
+          value={layer.speed}
+          low={25}
+          high={800}
+          unit="%"
+          onChange={(speed) => setSpeed(layer, { speed })}
+        />
+        <ToggleButton
+          size="small"
+          value="reverse"
+          selected={layer.reverse}
+          onChange={() => setSpeed(layer, { reverse: !layer.reverse })}
+          sx={{ height: 37 }}
+        >
+          Backwards
+        </ToggleButton>
+      </Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+        <Button variant="outlined" onClick={() => say(toggleFreeze(layer))}>
+          {layer.holdFrom === null ? 'Freeze from here' : `Unfreeze (${layer.holdFrom})`}
+        </Button>
+        <Button variant="outlined" disabled={layer.holdFrom !== null} onClick={() => freezeEnd(layer)}>
+          Freeze the end
+        </Button>
+        <Button variant="outlined" onClick={() => say(trimHere('start'))} title="{">
+          Start it here
+        </Button>
+        <Button variant="outlined" onClick={() => say(trimHere('end'))} title="}">
+          End it here
+        </Button>
+      </Box>
+      {(layer.trimIn !== null || layer.trimOut !== null) && (
+        <Button onClick={() => extendAll(layer)}>Show all of it again</Button>
+      )}
+    </>
+  );
+}

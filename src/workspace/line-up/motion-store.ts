@@ -1,0 +1,73 @@
+import * as Comlink from 'comlink';
+import { create } from 'zustand';
+import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
+import { call, sentenceOf } from '@/interface/api';
+import type { MotionService } from '@/render/motion.worker';
+import { useDocument } from '../document/document-store';
+import { markEdge } from './lining-up';
+import { tracedNow } from '../trace/traced';
+
+interface MotionState {
+  /** The shot being measured and how far it is, 0 to 1. */
+  measuring: { shotId: string; share: number } | null;
+  failure: string | null;
+}
+
+export const useMotion = create<MotionState>(() => ({ measuring: null, failure: null }));
+
+let worker: Worker | null = null;
+
+/** Measures the shots of a crossing that are not measured yet, one after the other, and keeps what is found. */
+export async function measureShots(shotIds: readonly string[]) {
+  if (useMotion.getState().measuring) return;
+  for (const shotId of shotIds) {
+    const media = useDocument.getState().shots.find(({ shot }) => shot.id === shotId);
+    if (!media || media.shot.motion) continue;
+    useMotion.setState({ measuring: { shotId, share: 0 }, failure: null });
+    const mine = new Worker(new URL('../../render/motion.worker.ts', import.meta.url), { type: 'module' });
+    worker = mine;
+    try {
+      const progress = Comlink.proxy((share: number) => {
+        if (worker === mine) useMotion.setState({ measuring: { shotId, share } });
+      });
+      const motion = await Promise.race([
+        Comlink.wrap<MotionService>(mine).measure(media, progress),
+        new Promise<never>((_, reject) => {
+          mine.addEventListener('error', () => reject(new Error('Measuring the movement failed.')));
+        }),
+      ]);
+      if (worker !== mine) return;
+      await call(`/api/shots/${shotId}/motion`, 'PUT', motion);
+      useDocument.getState().setShot({ ...media.shot, motion });
+    } catch (error) {
+      if (worker === mine) useMotion.setState({ failure: sentenceOf(error) });
+      return;
+    } finally {
+      mine.terminate();
+      if (worker === mine) {
+        worker = null;
+        useMotion.setState({ measuring: null });
+      }
+    }
+  }
+}
+
+export function stopMeasuring() {
+  worker?.terminate();
+  worker = null;
+  useMotion.setState({ measuring: null });
+}
+
+/** What the traced shot's movement proposes; null while it is not measured or shows nothing. */
+export function proposalNow(): EdgeProposal | null {
+  const traced = tracedNow();
+  return traced && proposeEdge(traced.document, traced.layer, traced.shot);
+}
+
+/** Marks the proposed frames. */
+export function acceptProposal(): string | null {
+  const proposal = proposalNow();
+  if (!proposal) return 'There is nothing proposed yet. Measure the movement in Line up first.';
+  markEdge(proposal.opens, proposal.closes);
+  return null;
+}

@@ -1,0 +1,159 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useTheme } from '@mui/material/styles';
+import { memo, useDeferredValue, useMemo } from 'react';
+import { Area, AreaChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { goTo } from '../trace/commands';
+import { useDocument } from '../document/document-store';
+import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
+import { setView, useView } from '../view-store';
+
+/** Where the plot lies within the strip, in px: the playhead is laid over it without drawing the chart again. */
+const plot = { left: 44, right: 12, top: 6, bottom: 18 };
+
+/** How much of the frame the matte covers, over the whole crossing; press to go there. */
+export const CoverageCurve = memo(function CoverageCurve() {
+  const length = useDocument((state) => state.document!.crossing.length);
+  // The chart is slow to build: it comes after all else is there.
+  const charted = useDeferredValue(true, false);
+  return (
+    <Box
+      sx={{
+        position: 'relative',
+        height: 88,
+        flex: 'none',
+        bgcolor: 'background.paper',
+        borderTop: 1,
+        borderColor: 'divider',
+      }}
+      aria-label="Coverage over the crossing"
+      role="group"
+    >
+      {charted && <Chart length={length} />}
+      <Box
+        sx={{
+          position: 'absolute',
+          left: plot.left,
+          right: plot.right,
+          top: plot.top,
+          bottom: plot.bottom,
+          pointerEvents: 'none',
+        }}
+      >
+        <Playhead last={Math.max(1, length - 1)} />
+      </Box>
+    </Box>
+  );
+});
+
+function Playhead({ last }: { last: number }) {
+  const frame = useView((state) => state.frame);
+  return (
+    <Box
+      sx={{ position: 'absolute', top: -4, bottom: 0, width: 2, ml: '-1px', bgcolor: 'primary.main' }}
+      style={{ left: `${(frame / last) * 100}%` }}
+    />
+  );
+}
+
+/** Points that the curve is drawn with, at the most: about one a px; and poses that are marked on it. */
+const mostPoints = 800;
+const mostDots = 120;
+
+const Chart = memo(function Chart({ length }: { length: number }) {
+  const theme = useTheme();
+  const coverage = useView((state) => state.coverage);
+  const traced = useTraced();
+  const inHand = useOutline();
+  const data = useMemo(() => {
+    const every = Math.max(1, Math.ceil((coverage?.length ?? 0) / mostPoints));
+    const last = (coverage?.length ?? 0) - 1;
+    return Array.from(coverage ?? [], (covered, n) => ({
+      n,
+      covered: Math.round(covered * 1000) / 10,
+    })).filter(({ n }) => n % every === 0 || n === last);
+  }, [coverage]);
+  const posed = useMemo(() => {
+    if (!traced || !inHand) return [];
+    const keyed = new Set(inHand.poses.map((pose) => pose.frame));
+    const frames = Array.from({ length }, (_, n) => n).filter((n) => keyed.has(sourceFrameOf(traced, n)));
+    // Closer together than they are wide they would only be a line.
+    return frames.length > mostDots ? [] : frames;
+  }, [traced, inHand, length]);
+  const ink = theme.palette.text.secondary;
+  return (
+    <ResponsiveContainer width="100%" height="100%">
+      <AreaChart
+        data={data}
+        margin={{ top: plot.top, right: plot.right, bottom: 0, left: 0 }}
+        accessibilityLayer={false}
+        onClick={(state) => {
+          if (state?.activeLabel === undefined) return;
+          setView({ playing: false });
+          goTo(Number(state.activeLabel));
+        }}
+      >
+        <XAxis
+          dataKey="n"
+          type="number"
+          domain={[0, Math.max(1, length - 1)]}
+          ticks={roundTicks(length)}
+          interval={0}
+          tick={{ fontSize: 11, fill: ink }}
+          stroke={theme.kiv.line}
+          height={plot.bottom}
+        />
+        <YAxis
+          domain={[0, 100]}
+          ticks={[0, 50, 100]}
+          tick={{ fontSize: 11, fill: ink }}
+          stroke={theme.kiv.line}
+          width={plot.left}
+          unit=" %"
+        />
+        <Tooltip
+          isAnimationActive={false}
+          formatter={(value) => [`${String(value)} % covered`]}
+          labelFormatter={(n) => `Frame ${String(n)}`}
+          contentStyle={{
+            background: theme.palette.background.paper,
+            border: `1px solid ${theme.kiv.line}`,
+            fontSize: 12,
+            padding: '2px 8px',
+          }}
+          separator=""
+        />
+        <Area
+          dataKey="covered"
+          name=""
+          type="linear"
+          stroke={theme.kiv.role.incoming}
+          fill={theme.kiv.role.incoming}
+          fillOpacity={0.22}
+          strokeWidth={1.8}
+          isAnimationActive={false}
+        />
+        {posed.map((n) => (
+          <ReferenceDot
+            key={n}
+            x={n}
+            y={coverage ? Math.round(coverage[n] * 1000) / 10 : 0}
+            r={3.2}
+            fill={theme.palette.text.primary}
+            stroke={theme.palette.background.paper}
+          />
+        ))}
+      </AreaChart>
+    </ResponsiveContainer>
+  );
+});
+
+/** Round frame numbers, eight to twelve of them. */
+function roundTicks(length: number): number[] {
+  const step =
+    [1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2500, 5000, 10000].find(
+      (each) => length / each <= 12,
+    ) ?? 25000;
+  return Array.from({ length: Math.ceil(length / step) }, (_, k) => k * step);
+}

@@ -1,0 +1,107 @@
+import * as Comlink from 'comlink';
+import type { CrossingDocument } from '@/core/document/document';
+import type { Look, PreviewEvent } from '@/render/preview';
+import type { ShotMedia } from '@/wire/answers';
+import type { PreviewService } from '@/render/preview.worker';
+import { onDocumentChange, useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+
+/** Height of a thumbnail in px of the screen's finest grain. */
+export const thumbnailHeight = 54;
+
+/** The result at a crossing frame, small. */
+export interface Thumbnail {
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** The page's end of the preview worker: hands it the document and the view, and takes in what it tells. */
+export class PreviewClient {
+  private readonly worker: Worker;
+  private readonly service: Comlink.Remote<PreviewService>;
+  private readonly thumbnails = new Map<number, Thumbnail>();
+  private readonly thumbnailListeners = new Set<(frame: number) => void>();
+  private readonly stopListening: () => void;
+
+  constructor(canvas: OffscreenCanvas, document: CrossingDocument, media: ShotMedia[]) {
+    this.worker = new Worker(new URL('../../render/preview.worker.ts', import.meta.url), { type: 'module' });
+    this.service = Comlink.wrap<PreviewService>(this.worker);
+    const tell = Comlink.proxy((event: PreviewEvent) => this.hear(event));
+    void this.service
+      .open(Comlink.transfer(canvas, [canvas]), document, media, thumbnailHeight, tell)
+      .catch((error: Error) => setView({ failure: error.message }));
+    const stopShots = useDocument.subscribe((now, before) => {
+      if (now.shots === before.shots) return;
+      for (const media of now.shots) if (!before.shots.includes(media)) void this.service.takeShot(media);
+    });
+    const stopEdits = onDocumentChange((change) => {
+      if ('changes' in change) void this.service.change([...change.changes]);
+      else void this.service.replaceDocument(change.document);
+    });
+    this.stopListening = () => {
+      stopShots();
+      stopEdits();
+    };
+  }
+
+  show(frame: number, look: Look) {
+    void this.service.show(frame, look);
+  }
+
+  /** Changes how the picture looks while it plays. */
+  setLook(look: Look) {
+    void this.service.setLook(look);
+  }
+
+  setDraft(changes: Parameters<PreviewService['setDraft']>[0]) {
+    void this.service.setDraft(changes);
+  }
+
+  play() {
+    void this.service.play();
+  }
+
+  pause() {
+    void this.service.pause();
+  }
+
+  /** Asks for the thumbnails of these frames, drawn anew. */
+  requestThumbnails(frames: number[]) {
+    void this.service.requestThumbnails(frames);
+  }
+
+  thumbnail(frame: number): Thumbnail | null {
+    return this.thumbnails.get(frame) ?? null;
+  }
+
+  onThumbnail(listener: (frame: number) => void): () => void {
+    this.thumbnailListeners.add(listener);
+    return () => this.thumbnailListeners.delete(listener);
+  }
+
+  close() {
+    this.stopListening();
+    this.worker.terminate();
+  }
+
+  private hear(event: PreviewEvent) {
+    switch (event.kind) {
+      case 'shown':
+        setView({ shown: event });
+        return;
+      case 'playback':
+        if (useView.getState().playing) setView({ frame: event.frame, dropped: event.dropped });
+        return;
+      case 'thumbnail':
+        this.thumbnails.set(event.frame, event);
+        this.thumbnailListeners.forEach((listener) => listener(event.frame));
+        return;
+      case 'coverage':
+        setView({ coverage: event.coverage });
+        return;
+      case 'failed':
+        setView({ failure: event.message, playing: false });
+    }
+  }
+}

@@ -1,0 +1,160 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { poseAtFrame } from '@/core/document/document';
+import type { Beyond, OutlineRow, PoseRow } from '@/core/document/rows';
+import { Fold } from '@/interface/Fold';
+import { useSnackbar } from '@/interface/messages';
+import { changeOutline, flipSide, goToPose } from './commands';
+import {
+  copyPoseHere,
+  halve,
+  pastePoseHere,
+  poseHere,
+  removePoseHere,
+  smoothTracks,
+  thinOutPoses,
+} from './pose-commands';
+import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses } from './outline-commands';
+import { type Traced } from './traced';
+import { setView, useView } from '../view-store';
+import { NumberField } from '../fields/NumberField';
+import { OnwardChoice } from './OnwardChoice';
+
+const pair = {
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
+  gap: 0.75,
+  alignItems: 'center',
+  '& .MuiButton-root': { px: 0.5, whiteSpace: 'nowrap' },
+};
+const beyondSays: Record<Beyond, string> = {
+  empty: 'nothing',
+  full: 'all',
+  hold: 'as posed',
+};
+
+/** The pose on this frame, and what can be done to those on other frames. */
+export function PoseControls({
+  traced,
+  outline,
+  poses,
+  source,
+}: {
+  traced: Traced;
+  outline: OutlineRow;
+  poses: readonly PoseRow[];
+  source: number;
+}) {
+  const range = useView((state) => state.range);
+  const { enqueueSnackbar } = useSnackbar();
+  const [tolerance, setTolerance] = useState(0.5);
+  const pose = poseAtFrame(traced.document, outline.id, source);
+  const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
+  const onward = poses.findLast(({ frame }) => frame <= source)?.onward ?? 'linear';
+  return (
+    <>
+      <Box sx={pair}>
+        {pose ? (
+          <Button variant="outlined" onClick={() => say(removePoseHere())}>
+            Remove pose (X)
+          </Button>
+        ) : (
+          <Button variant="outlined" onClick={() => say(poseHere())}>
+            Pose here (I)
+          </Button>
+        )}
+        <Button variant="outlined" onClick={() => say(halve())}>
+          Halve a gap (J)
+        </Button>
+        <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
+        <Button onClick={() => goToPose(1)}>Later pose ›</Button>
+      </Box>
+      {range && (
+        <Box sx={{ display: 'grid', gap: 0.75, borderLeft: 3, borderColor: 'primary.main', pl: 1 }}>
+          <Box sx={{ fontSize: 13 }}>
+            Frames {range[0]} to {range[1]} are selected
+          </Box>
+          <Box sx={pair}>
+            <Button variant="outlined" onClick={() => say(removeSelectedPoses())}>
+              Remove poses
+            </Button>
+            <Button variant="outlined" onClick={() => say(spreadSelectedPoses())}>
+              Spread evenly
+            </Button>
+            <Button variant="outlined" onClick={() => say(shiftSelectedPoses(-1))}>
+              Poses 1 earlier
+            </Button>
+            <Button variant="outlined" onClick={() => say(shiftSelectedPoses(1))}>
+              Poses 1 later
+            </Button>
+          </Box>
+          <Button onClick={() => setView({ range: null, scope: 'this' })}>Let the frames go</Button>
+        </Box>
+      )}
+      {poses.length > 1 && (
+        <Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>In-betweens from here on</Box>
+          <OnwardChoice label="In-betweens" value={onward} onChange={runOnward} />
+        </Box>
+      )}
+      <Box sx={pair}>
+        {(['beforeFirst', 'afterLast'] as const).map((end) => (
+          <TextField
+            key={end}
+            select
+            label={end === 'beforeFirst' ? 'Cut before' : 'Cut after'}
+            value={outline[end]}
+            onChange={(event) =>
+              changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
+                [end]: event.target.value as Beyond,
+              })
+            }
+          >
+            {Object.entries(beyondSays).map(([value, says]) => (
+              <MenuItem key={value} value={value}>
+                {says}
+              </MenuItem>
+            ))}
+          </TextField>
+        ))}
+      </Box>
+      <Fold heading="More for its poses">
+        <Box sx={{ ...pair, pb: 0.5 }}>
+          <Button variant="outlined" disabled={outline.kind !== 'seam'} onClick={flipSide}>
+            Flip side (F)
+          </Button>
+          <Button variant="outlined" onClick={() => say(smoothTracks())} disabled={poses.length < 5}>
+            Smooth
+          </Button>
+          <Button variant="outlined" onClick={() => say(copyPoseHere())}>
+            Copy pose
+          </Button>
+          <Button variant="outlined" onClick={() => say(pastePoseHere())}>
+            Put it here
+          </Button>
+          <NumberField
+            label="Within"
+            value={tolerance}
+            low={0.05}
+            high={50}
+            unit="px"
+            onChange={setTolerance}
+          />
+          <Button
+            variant="outlined"
+            title="Takes away poses that the in-betweens of the others reproduce"
+            disabled={poses.length < 3}
+            onClick={() => say(thinOutPoses(tolerance))}
+          >
+            Thin out
+          </Button>
+        </Box>
+      </Fold>
+    </>
+  );
+}

@@ -1,0 +1,103 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { memo, useDeferredValue } from 'react';
+import { useShallow } from 'zustand/react/shallow';
+import type { StepProgress } from '@/core/checks/trace-progress';
+import { shapeAt } from '@/core/outline';
+import { goTo, showView } from './commands';
+import { sourceFrameOf, useOutline, useTraced } from './traced';
+import { setView, useView } from '../view-store';
+import { KeyedColour } from '../chroma/KeyedColour';
+import { OutlineList } from './OutlineList';
+import { PoseControls } from './PoseControls';
+import { ShapeControls } from './ShapeControls';
+
+/** The outlines of the traced shot, and the pose on this frame. */
+export function TraceStep({ progress }: { progress: StepProgress }) {
+  // While the crossing plays there is nothing to place, and the panel stays still. Stepping comes first: the panel
+  // follows when there is time.
+  const frame = useDeferredValue(useView((state) => (state.playing ? null : state.frame)));
+  return <TracePanel frame={frame} progress={progress} />;
+}
+
+const TracePanel = memo(function TracePanel({
+  frame,
+  progress,
+}: {
+  frame: number | null;
+  progress: StepProgress;
+}) {
+  const traced = useTraced();
+  const inHand = useOutline();
+  const { points, scope, tool } = useView(useShallow(({ points, scope, tool }) => ({ points, scope, tool })));
+  if (!traced) return <Box>Choose an outgoing shot first.</Box>;
+  const source = sourceFrameOf(traced, frame ?? 0);
+  const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
+  const keyed = traced.document.crossing.plan === 'keyed board';
+  const first = inHand?.poses[0]?.frame ?? Infinity;
+
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
+      {traced.outlines.length === 0 && keyed && (
+        <Box sx={{ color: 'text.secondary' }}>
+          {traced.document.chromas[traced.layer.id]
+            ? 'Cut by its colour. Where that takes too much, draw a rough loop about the board; where a hand is taken too, a loop about the hand.'
+            : 'Go to a frame where the board is in the picture and pick its colour, below.'}
+        </Box>
+      )}
+      {traced.outlines.length === 0 && !keyed && (
+        <Box sx={{ color: 'text.secondary' }}>
+          Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
+          around an opening: press for corners, press and pull for curves, Enter to finish. Step on and move
+          the points: every frame you change becomes a pose by itself.
+          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
+            <Button
+              variant={tool === 'seam' ? 'contained' : 'outlined'}
+              onClick={() => setView({ tool: 'seam', view: 'plain' })}
+            >
+              Draw a seam (L)
+            </Button>
+            <Button
+              variant={tool === 'loop' ? 'contained' : 'outlined'}
+              onClick={() => setView({ tool: 'loop', view: 'plain' })}
+            >
+              Draw a loop (O)
+            </Button>
+          </Box>
+        </Box>
+      )}
+      <OutlineList />
+      {inHand && shape && frame !== null && (
+        <>
+          <Box sx={{ fontSize: 13 }}>
+            Frame <b>{frame}</b>:{' '}
+            {shape.state === 'posed'
+              ? `pose, ${shape.origin}`
+              : shape.state === 'in-between'
+                ? 'in-between'
+                : `${source < first ? 'before the first' : 'after the last'} pose, ${shape.state === 'full' ? 'all' : 'nothing'} is cut`}
+            {points.size > 0 && `; ${points.size} of ${inHand.outline.points.length} points selected`}
+            {scope === 'all' && '; changes go for all poses'}
+            {inHand.outline.locked && '; locked'}
+          </Box>
+          <PoseControls traced={traced} outline={inHand.outline} poses={inHand.poses} source={source} />
+          <ShapeControls />
+        </>
+      )}
+      <KeyedColour />
+      {!progress.holds && progress.frame !== undefined && (
+        <Button
+          variant="contained"
+          onClick={() => {
+            goTo(progress.frame!);
+            showView('plain');
+          }}
+        >
+          Go on at frame {progress.frame}
+        </Button>
+      )}
+    </Box>
+  );
+});

@@ -1,0 +1,69 @@
+import { useMemo } from 'react';
+import { placementOf } from '@/core/compose/placement';
+import { layerSourceFrame } from '@/core/compose/scene';
+import type { CrossingDocument } from '@/core/document/document';
+import { outlinesOfLayer } from '@/core/document/document';
+import { tracedLayer } from '@/core/document/plans';
+import type { LayerRow, OutlineRow, PoseRow, Shot } from '@/core/document/rows';
+import type { Affine } from '@/core/geometry/affine';
+import { crossingFrameOf } from '@/core/time/time-map';
+import { useDocument } from '../document/document-store';
+import { useView } from '../view-store';
+
+/** The layer being traced, with what belongs to it. */
+export interface Traced {
+  document: CrossingDocument;
+  layer: LayerRow;
+  shot: Shot;
+  outlines: OutlineRow[];
+}
+
+/** @param chosen id of the layer that a person has chosen to trace on; null or gone: the plan's. */
+export function tracedOf(
+  document: CrossingDocument | null,
+  shots: readonly { shot: Shot }[],
+  chosen: string | null,
+): Traced | null {
+  const layer = document && ((chosen && document.layers[chosen]) || tracedLayer(document));
+  const shot = layer && shots.find(({ shot: { id } }) => id === layer.shotId)?.shot;
+  if (!document || !layer || !shot) return null;
+  return { document, layer, shot, outlines: outlinesOfLayer(document, layer.id) };
+}
+
+/** The layer being traced as the stores hold it now. */
+export function tracedNow(): Traced | null {
+  const { document, shots } = useDocument.getState();
+  return tracedOf(document, shots, useView.getState().tracedLayerId);
+}
+
+export function useTraced(): Traced | null {
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
+  const chosen = useView((state) => state.tracedLayerId);
+  return useMemo(() => tracedOf(document, shots, chosen), [document, shots, chosen]);
+}
+
+/** The outline in hand: the selected one, else the first. */
+export function useOutline(): { outline: OutlineRow; poses: readonly PoseRow[] } | null {
+  const traced = useTraced();
+  const outlineId = useView((state) => state.outlineId);
+  const outline = traced && (traced.outlines.find(({ id }) => id === outlineId) ?? traced.outlines[0]);
+  return outline ? { outline, poses: traced.document.poses[outline.id] ?? [] } : null;
+}
+
+/** The source frame of the traced shot at a crossing frame. */
+export function sourceFrameOf(traced: Traced, frame: number): number {
+  return layerSourceFrame(traced.document, traced.layer, traced.shot, frame);
+}
+
+/** The crossing frame at which the traced shot first shows a source frame. */
+export function crossingFrameIn({ document, layer, shot }: Traced, source: number): number {
+  const { rateNum, rateDen } = document.crossing;
+  return crossingFrameOf(source, layer, { num: rateNum, den: rateDen }, shot);
+}
+
+/** From the traced shot's pixels to the crossing's at a crossing frame. */
+export function fromShotAt(traced: Traced, frame: number): Affine {
+  const { document, layer, shot } = traced;
+  return placementOf(document.crossing, layer, shot, sourceFrameOf(traced, frame));
+}
