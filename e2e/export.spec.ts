@@ -2,7 +2,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { readdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { drawPicture } from '@/core/compose/picture';
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import { sceneAt } from '@/core/compose/scene';
 import type { ExportListing } from '@/wire/answers';
 import { clipFile, newCrossing, openCrossing, run, storedCrossing } from './support';
@@ -190,6 +190,6 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   await tab.getByRole('button', { name: /6 Export/ }).click();
   await tab.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
-  await tab.close({ runBeforeUnload: false });
+  await tab.close({ runBeforeUnload: true });
   await expect.poll(async () => [await listed(), kept()]).toEqual(before);
 });

@@ -1,4 +1,4 @@
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import { drawPicture } from '@/core/compose/picture';
 import { sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';

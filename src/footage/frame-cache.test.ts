@@ -1,4 +1,4 @@
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import { FrameCache } from './frame-cache';
 
 const planes = (bytes: number) =>

@@ -1,4 +1,4 @@
-import { byteLength, type PicturePlanes } from '@/core/compose/planes';
+import { byteLength, type PicturePlanes } from '@/core/picture/planes';
 
 /** Decoded pictures by source, frame and how often they were halved, bounded in bytes; the longest unused go first. */
 export class FrameCache {

@@ -1,6 +1,6 @@
 import { Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny';
 import type { VideoColour } from '@/core/colour/matrix';
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import { type FrameIndex, frameOfTimestamp, keyFrameFor } from '@/core/time/frame-index';
 import { containerFormats } from './facts';
 import type { FrameCache } from './frame-cache';

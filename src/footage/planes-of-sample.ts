@@ -1,6 +1,6 @@
 import type { VideoSample } from 'mediabunny';
 import type { VideoColour } from '@/core/colour/matrix';
-import { type PicturePlanes, reducePlanes } from '@/core/compose/planes';
+import { type PicturePlanes, reducePlanes } from '@/core/picture/planes';
 
 /** Where samples are copied to that are kept only at a smaller size. */
 let passing = new Uint8Array(0);

@@ -1,5 +1,5 @@
 import { rgbaToI420 } from '@/core/colour/matrix';
-import { type PicturePlanes, reducePlanes } from '@/core/compose/planes';
+import { type PicturePlanes, reducePlanes } from '@/core/picture/planes';
 import type { FrameCache } from './frame-cache';
 import type { PictureSource } from './frame-source';
 

@@ -1,7 +1,7 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { type Blend, toLight } from '@/core/colour/transfer';
 import { checker, clipIn, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import type { Scene, Shots } from '@/core/compose/scene';
 import { rectanglesOf, tileCut } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';

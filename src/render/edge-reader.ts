@@ -1,5 +1,6 @@
 import { type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-checks';
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
+import { tableOf } from '@/core/time/frame-table';
 import type { CrossingDocument } from '@/core/document/document';
 import type { EdgeSettings, OutlineRow } from '@/core/document/rows';
 import { across, reach } from '@/core/edge/measure';
@@ -16,8 +17,6 @@ const mostReadings = 8000;
 /** Reads a crossing's edges off its pictures, frame by frame. */
 export class EdgeReader {
   private readonly readings = new Map<string, EdgeReading | null>();
-  /** First crossing frame that shows a source frame, by layer. */
-  private readonly framesOf = new Map<string, Map<number, number>>();
 
   constructor(
     private readonly engine: PictureEngine,
@@ -26,7 +25,6 @@ export class EdgeReader {
 
   setDocument(document: CrossingDocument) {
     this.document = document;
-    this.framesOf.clear();
   }
 
   /** The source frame of an outline's shot at a crossing frame. */
@@ -37,15 +35,9 @@ export class EdgeReader {
 
   /** The first crossing frame that shows a source frame; null where none does. */
   crossingFrame(outline: OutlineRow, source: number): number | null {
-    const { layerId } = outline;
-    let frames = this.framesOf.get(layerId);
-    if (!frames) {
-      frames = new Map();
-      for (let frame = this.document.crossing.length - 1; frame >= 0; frame--)
-        frames.set(this.source(outline, frame), frame);
-      this.framesOf.set(layerId, frames);
-    }
-    return frames.get(source) ?? null;
+    const layer = this.document.layers[outline.layerId];
+    const shot = this.engine.shots[layer.shotId];
+    return tableOf(layer, this.document.crossing, shot).firsts.get(source) ?? null;
   }
 
   /** An outline's line as the picture of its shot has it at a crossing frame; null where too little of it is there. */

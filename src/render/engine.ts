@@ -1,6 +1,6 @@
 import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
 import { type LayerDraw, type OutlinedCut, type Scene, shownSourceFrame } from '@/core/compose/scene';
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
 import type { Shot } from '@/core/document/rows';

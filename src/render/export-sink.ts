@@ -9,6 +9,9 @@ export interface ExportFacts {
   frameCount: number;
 }
 
+/** ms between two words that more pieces will come. */
+const aliveEvery = 15_000;
+
 /** s between tries while the server is out of reach or has no room, and how often they are made. */
 const patience = [0.5, 1, 2, 4, 8, 8, 8];
 
@@ -18,10 +21,17 @@ const patience = [0.5, 1, 2, 4, 8, 8, 8];
  * @throws Error with the server's sentence when it refuses.
  */
 export class ExportSink {
+  private readonly alive: ReturnType<typeof setInterval>;
+
   private constructor(
     readonly id: string,
     private readonly signal: AbortSignal,
-  ) {}
+  ) {
+    // A slow export is not an abandoned one.
+    this.alive = setInterval(() => {
+      void fetch(`/api/exports/${id}?position=0`, { method: 'PATCH' }).catch(() => {});
+    }, aliveEvery);
+  }
 
   static async begin(facts: ExportFacts, signal: AbortSignal): Promise<ExportSink> {
     const { id } = await ask<{ id: string }>('/api/exports', 'POST', JSON.stringify(facts), signal);
@@ -43,11 +53,13 @@ export class ExportSink {
 
   /** The file is whole: it is listed from now on. */
   async finish() {
+    clearInterval(this.alive);
     await ask<unknown>(`/api/exports/${this.id}`, 'POST', '{}', this.signal);
   }
 
   /** Throws away what has arrived. */
   async cancel() {
+    clearInterval(this.alive);
     await fetch(`/api/exports/${this.id}`, { method: 'DELETE' }).catch(() => {
       // The server clears it away itself before long.
     });

@@ -1,5 +1,5 @@
 import type { Matte } from '@/core/compose/picture';
-import { type PicturePlanes, shotToPlanes } from '@/core/compose/planes';
+import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
 import type { LayerDraw } from '@/core/compose/scene';
 import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';

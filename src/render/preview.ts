@@ -4,7 +4,7 @@ import type { Rectangle } from '@/core/geometry/rectangle';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
-import type { PicturePlanes } from '@/core/compose/planes';
+import type { PicturePlanes } from '@/core/picture/planes';
 import { Superseded } from '@/footage/frame-source';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';

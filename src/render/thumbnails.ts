@@ -1,5 +1,5 @@
 import { drawPicture } from '@/core/compose/picture';
-import { type PicturePlanes, shrinkPlanes } from '@/core/compose/planes';
+import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
 import { sceneAt, type Shots } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';

@@ -31,30 +31,38 @@ interface Writing {
 }
 
 // The server's modules are loaded more than once; what is being written is known once.
-const shared = globalThis as typeof globalThis & { kivWriting?: Map<string, Writing> };
+const shared = globalThis as typeof globalThis & {
+  kivWriting?: Map<string, Writing>;
+  kivSweeping?: NodeJS.Timeout;
+};
 const writing = (): Map<string, Writing> => (shared.kivWriting ??= new Map());
 
 /** ms after which a file that nobody goes on with is thrown away. */
-const forgottenAfter = 120_000;
+const forgottenAfter = 60_000;
 
 const arrivingFile = (id: string) => path.join(/*turbopackIgnore: true*/ arrivingFolder(), `export-${id}`);
 
 /** Begins an export; its pieces come next. */
 export async function beginExport(body: ExportBody): Promise<string> {
   revisionOf(body.crossingId);
-  for (const [id, { at }] of writing()) if (Date.now() - at > forgottenAfter) await cancelWriting(id);
   const id = randomUUID();
   await writeFile(arrivingFile(id), '');
   writing().set(id, { body, at: Date.now() });
+  shared.kivSweeping ??= setInterval(() => void forgetAbandoned(), forgottenAfter / 4).unref();
   return id;
 }
 
-/** Writes a piece at its place. @throws Problem 404 when there is no such export under way, 413 beyond 8 GB. */
+/** Throws away what nobody goes on with, as when a browser has crashed. */
+async function forgetAbandoned() {
+  for (const [id, { at }] of writing()) if (Date.now() - at > forgottenAfter) await cancelWriting(id);
+}
+
+/** Writes a piece at its place; without bytes it only says that more will come. @throws Problem 404 when there is no such export under way, 413 beyond 8 GB. */
 export async function writeExport(id: string, position: number, request: Request) {
   const session = writing().get(id);
   if (!session) throw notFound('export under way');
-  if (!request.body) throw new Problem(400, 'There are no bytes to write.');
   session.at = Date.now();
+  if (!request.body) return;
   const handle = await open(arrivingFile(id), 'r+');
   try {
     let at = position;

@@ -1,7 +1,7 @@
 import { shownRange, shownSourceFrame } from '../compose/scene';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
-import { layerMotion, type LayerMotion } from '../motion/layer-motion';
+import { layerMotion, type LayerMotion } from '../compose/layer-motion';
 import { largestZoom, steadying } from '../motion/steady';
 import { crossingFrameOf, offsetShowing, sourceFrameAt, withSpeed } from '../time/time-map';
 

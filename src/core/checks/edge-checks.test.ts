@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { PicturePlanes } from '../compose/planes';
+import type { PicturePlanes } from '../picture/planes';
 import {
   numbersPerPoint as N,
   type OutlineRow,

@@ -3,7 +3,7 @@ import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type S
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';
-import { type PicturePlanes, shotToPlanes, shrinkPlanes } from './planes';
+import { type PicturePlanes, shotToPlanes, shrinkPlanes } from '../picture/planes';
 import { applyAffine } from '../geometry/affine';
 import { sceneAt } from './scene';
 

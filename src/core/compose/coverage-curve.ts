@@ -1,5 +1,5 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
-import type { PicturePlanes } from './planes';
+import type { PicturePlanes } from '../picture/planes';
 import type { CrossingDocument } from '../document/document';
 import { matteOf } from './picture';
 import { tracedLayer } from '../document/plans';

@@ -5,7 +5,7 @@ import { drawKeyed } from '../matte/keyed';
 import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
-import { bilinear, type PicturePlanes, shotToPlanes } from './planes';
+import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import type { Rectangle } from '../geometry/rectangle';
 import type { LayerDraw, OutlinedCut, Scene, Shots } from './scene';
 

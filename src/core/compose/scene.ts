@@ -12,7 +12,7 @@ import { type Affine, applyAffine, compose } from '../geometry/affine';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
-import { sourceFrameAt } from '../time/time-map';
+import { sourceAt } from '../time/frame-table';
 import { placementOf, toShotAt } from './placement';
 import type { Rectangle } from '../geometry/rectangle';
 
@@ -92,8 +92,7 @@ export function layerSourceFrame(
   shot: Shot,
   frame: number,
 ): number {
-  const { rateNum, rateDen } = document.crossing;
-  return sourceFrameAt(frame, layer, { num: rateNum, den: rateDen }, shot);
+  return sourceAt(layer, document.crossing, shot, frame);
 }
 
 /** First and last source frame that a layer can show. */

@@ -1,10 +1,10 @@
 import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
-import { type CrossingDocument, firstKeyFrom, poseAtFrame } from './document';
+import { firstKeyFrom, type Onward } from '../time/track';
+import { type CrossingDocument, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
   type EdgeSettings,
   numbersPerPoint as N,
-  type Onward,
   type OutlineKind,
   type OutlineRow,
   plainOutline,

@@ -1,3 +1,4 @@
+import { firstKeyFrom } from '../time/track';
 import { type RowChange, sameRow } from './edit';
 import {
   type ChromaRow,
@@ -162,18 +163,6 @@ function withKey<R extends Keyed>(
   list.splice(at, list[at]?.frame === frame ? 1 : 0, ...(after ? [after] : []));
   next[outlineId] = list;
   return next;
-}
-
-/** The place of the first key at or after `frame` in an ascending list; its length when there is none. */
-export function firstKeyFrom(keys: readonly { frame: number }[], frame: number): number {
-  let low = 0;
-  let high = keys.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (keys[middle].frame < frame) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** The key on exactly this frame, or null. */

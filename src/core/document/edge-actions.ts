@@ -1,7 +1,8 @@
 import { edgeAt, edgeSettingsOf } from '../outline';
 import { type CrossingDocument, edgeAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
-import { edgeId, type EdgeRow, type EdgeSettings, type Onward } from './rows';
+import type { Onward } from '../time/track';
+import { edgeId, type EdgeRow, type EdgeSettings } from './rows';
 
 /** What one action changes of an outline's edge; each returns the row changes of one edit. */
 

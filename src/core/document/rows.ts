@@ -2,6 +2,7 @@ import type { Rate } from '../time/rate';
 import type { VideoColour } from '../colour/matrix';
 import { blends } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
+import { onwards } from '../time/track';
 import { limits } from './limits';
 import {
   choice,
@@ -95,10 +96,6 @@ export type Combine = (typeof combines)[number];
 /** What an outline is before its first and after its last pose: as its first or last pose, nothing, or everything. */
 export const beyonds = ['empty', 'full', 'hold'] as const;
 export type Beyond = (typeof beyonds)[number];
-
-/** How an in-between runs from one key to the next; `hold` stays until the next. */
-export const onwards = ['linear', 'smooth', 'eased', 'hold'] as const;
-export type Onward = (typeof onwards)[number];
 
 export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
 export type OutlineColour = (typeof outlineColours)[number];

@@ -1,4 +1,4 @@
-import type { PicturePlanes } from '../compose/planes';
+import type { PicturePlanes } from '../picture/planes';
 import type { Shot } from '../document/rows';
 import { readEdge, widthOf } from './profile';
 import { straighten, type Walk } from './strip';

@@ -1,4 +1,4 @@
-import { bilinear, type PicturePlanes, shotToPlanes } from '../compose/planes';
+import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import type { OutlineRow, Shot } from '../document/rows';
 import { flattenOutline, regionSide } from '../outline';
 

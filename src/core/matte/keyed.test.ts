@@ -1,4 +1,4 @@
-import type { PicturePlanes } from '../compose/planes';
+import type { PicturePlanes } from '../picture/planes';
 import type { ChromaSettings, Shot } from '../document/rows';
 import { chromaAround, drawKeyed, spillOf } from './keyed';
 

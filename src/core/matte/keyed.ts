@@ -1,4 +1,4 @@
-import { bilinear, type PicturePlanes, shotToPlanes } from '../compose/planes';
+import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import type { ChromaSettings, Shot } from '../document/rows';
 
 /**

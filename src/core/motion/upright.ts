@@ -1,4 +1,4 @@
-import type { PicturePlanes } from '../compose/planes';
+import type { PicturePlanes } from '../picture/planes';
 import type { Shot } from '../document/rows';
 
 /** The luma of a decoded picture with its rotation flag carried out, as the shot is shown; not resized. */

@@ -1,7 +1,5 @@
-import { firstKeyFrom } from '../document/document';
 import type { EdgeRow, EdgeSettings, OutlineRow } from '../document/rows';
-import { easeInOut } from '../time/easing';
-import { hermite, monotoneSlope } from '../time/monotone';
+import { numberBetween, placeAmong } from '../time/track';
 
 /** The edge settings of a row, without what else it holds. */
 export function edgeSettingsOf(row: EdgeSettings): EdgeSettings {
@@ -17,28 +15,11 @@ export function edgeSettingsOf(row: EdgeSettings): EdgeSettings {
  */
 export function edgeAt(outline: OutlineRow, keys: readonly EdgeRow[], frame: number): EdgeSettings {
   if (keys.length === 0) return edgeSettingsOf(outline);
-  const at = firstKeyFrom(keys, frame);
-  if (at === keys.length) return edgeSettingsOf(keys[at - 1]);
-  if (at === 0 || keys[at].frame === frame || keys[at - 1].onward === 'hold')
-    return edgeSettingsOf(keys[at].frame === frame || at === 0 ? keys[at] : keys[at - 1]);
-  const [from, to] = [keys[at - 1], keys[at]];
-  const length = to.frame - from.frame;
-  const slope = (a: EdgeRow | undefined, b: EdgeRow | undefined, of: (key: EdgeRow) => number) =>
-    a && b ? (of(b) - of(a)) / (b.frame - a.frame) : null;
-  const value = (of: (key: EdgeRow) => number) => {
-    const [a, b] = [of(from), of(to)];
-    const own = (b - a) / length;
-    if (from.onward === 'eased') return a + (b - a) * easeInOut((frame - from.frame) / length);
-    const smooth = from.onward === 'smooth';
-    return hermite(
-      (frame - from.frame) / length,
-      length,
-      a,
-      b,
-      smooth ? monotoneSlope(slope(keys[at - 2], from, of), own) : own,
-      smooth ? monotoneSlope(own, slope(to, keys[at + 1], of)) : own,
-    );
-  };
+  const place = placeAmong(keys, frame);
+  if (place.where !== 'between') return edgeSettingsOf(place.key);
+  const { from, to } = place;
+  if (from.onward === 'hold') return edgeSettingsOf(from);
+  const value = (of: (key: EdgeRow) => number) => numberBetween(keys, place, of);
   const points = Math.max(from.factors.length, to.factors.length);
   return {
     featherInside: value((key) => key.featherInside),

@@ -1,6 +1,5 @@
-import { firstKeyFrom } from '../document/document';
 import type { Beyond, PoseRow } from '../document/rows';
-import { easeInOut } from '../time/easing';
+import { type Place, placeAmong, shareOfWay, spanFrom } from '../time/track';
 import { inBetween, smoothInBetween } from './in-between';
 
 /** What an outline is at a frame. Unless told otherwise, before its first pose nothing is cut, after its last everything is. */
@@ -21,28 +20,31 @@ const usualEnds: Ends = { beforeFirst: 'empty', afterLast: 'full' };
 /** @param poses of one outline, ascending by frame. */
 export function shapeAt(poses: readonly PoseRow[], frame: number, ends: Ends = usualEnds): Shape {
   if (poses.length === 0) return { state: 'empty' };
-  const at = firstKeyFrom(poses, frame);
-  if (at === 0 && frame < poses[0].frame) return beyond(ends.beforeFirst, poses[0]);
-  if (at === poses.length) return beyond(ends.afterLast, poses[at - 1]);
-  const next = poses[at];
-  if (next.frame === frame) return { state: 'posed', coordinates: next.coordinates, origin: next.origin };
-  return { state: 'in-between', coordinates: between(poses, at - 1, frame) };
+  const place = placeAmong(poses, frame);
+  switch (place.where) {
+    case 'before':
+      return beyond(ends.beforeFirst, place.key);
+    case 'after':
+      return beyond(ends.afterLast, place.key);
+    case 'on':
+      return { state: 'posed', coordinates: place.key.coordinates, origin: place.key.origin };
+    case 'between':
+      return { state: 'in-between', coordinates: between(poses, place, frame) };
+  }
 }
 
 function beyond(what: Beyond, nearest: PoseRow): Shape {
   return what === 'hold' ? { state: 'in-between', coordinates: nearest.coordinates } : { state: what };
 }
 
-function between(poses: readonly PoseRow[], at: number, frame: number): readonly number[] {
-  const [previous, next] = [poses[at], poses[at + 1]];
-  if (previous.onward === 'hold') return previous.coordinates;
-  if (previous.onward === 'smooth') return smoothInBetween(poses, at, frame);
-  const share = (frame - previous.frame) / (next.frame - previous.frame);
-  return inBetween(
-    previous.coordinates,
-    next.coordinates,
-    previous.onward === 'eased' ? easeInOut(share) : share,
-  );
+function between(
+  poses: readonly PoseRow[],
+  { at, from, to, share }: Extract<Place<PoseRow>, { where: 'between' }>,
+  moment: number,
+): readonly number[] {
+  if (from.onward === 'hold') return from.coordinates;
+  if (from.onward === 'smooth') return smoothInBetween(poses, at, moment);
+  return inBetween(from.coordinates, to.coordinates, shareOfWay(from, share));
 }
 
 /**
@@ -54,15 +56,13 @@ function between(poses: readonly PoseRow[], at: number, frame: number): readonly
 export function shapeAtMoment(poses: readonly PoseRow[], moment: number): readonly number[] {
   const last = poses.length - 1;
   if (last <= 0) return poses[0]?.coordinates ?? [];
-  const span = moment < poses[0].frame ? 0 : moment > poses[last].frame ? last - 1 : -1;
-  if (span < 0) {
-    const at = firstKeyFrom(poses, moment);
-    return poses[at].frame === moment ? poses[at].coordinates : between(poses, at - 1, moment);
-  }
-  const [from, to] = [poses[span], poses[span + 1]];
+  const place = placeAmong(poses, moment);
+  if (place.where === 'on') return place.key.coordinates;
+  if (place.where === 'between') return between(poses, place, moment);
+  // Beyond the ends it goes on along its first, or its last, way.
+  const { from, to, share } = spanFrom(poses, place.where === 'before' ? 0 : last - 1, moment);
   if (from.onward === 'hold') return (moment < from.frame ? from : to).coordinates;
-  const share = (moment - from.frame) / (to.frame - from.frame);
-  return inBetween(from.coordinates, to.coordinates, from.onward === 'eased' ? easeInOut(share) : share);
+  return inBetween(from.coordinates, to.coordinates, shareOfWay(from, share));
 }
 
 /**

@@ -1,4 +1,5 @@
 import { frameOfTimestamp, keyFrameFor } from './frame-index';
+import { firstShowing, sourceAt, tableOf } from './frame-table';
 import {
   crossingFrameOf,
   offsetShowing,
@@ -124,5 +125,24 @@ test('uneven frames: the one on screen at the moment, forwards and backwards, ex
   for (const source of [0, 40, 41]) {
     const offset = offsetShowing(source, plainTime, shot);
     expect(Math.abs(sourceFrameAt(0, { ...plainTime, offset }, pal, shot) - source)).toBeLessThanOrEqual(1);
+  }
+});
+
+test('a layer’s table gives the same frames as its time map, both ways, and is filled once', () => {
+  const crossing = { rateNum: 24000, rateDen: 1001, length: 90 };
+  const rate = { num: 24000, den: 1001 };
+  const shot = { rate: { num: 25, den: 1 } };
+  for (const change of [{}, { speed: 340 }, { speed: 40 }, { reverse: true, offset: 80 }, { holdFrom: 30 }]) {
+    const map = { ...plainTime, ...change };
+    const table = tableOf(map, crossing, shot);
+    for (let frame = -20; frame < 120; frame++)
+      expect(sourceAt(map, crossing, shot, frame)).toBe(sourceFrameAt(frame, map, rate, shot));
+    for (let source = 0; source < 60; source++) {
+      const first = firstShowing(map, crossing, shot, source);
+      const shown = Array.from({ length: 90 }, (_, f) => f).find((f) => table.sources[f] === source);
+      expect(first).toBe(shown ?? crossingFrameOf(source, map, rate, shot));
+    }
+    expect(tableOf(map, crossing, shot)).toBe(table);
+    expect(tableOf(map, { ...crossing, length: 91 }, shot).sources).toHaveLength(91);
   }
 });

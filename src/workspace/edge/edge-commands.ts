@@ -3,7 +3,8 @@ import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from '@/core/document/
 import { edgeAtFrame } from '@/core/document/document';
 import type { Blend } from '@/core/colour/transfer';
 import { type RowChange } from '@/core/document/edit';
-import type { EdgeSettings, Onward } from '@/core/document/rows';
+import type { EdgeSettings } from '@/core/document/rows';
+import type { Onward } from '@/core/time/track';
 import { edgeAt, edgeSettingsOf } from '@/core/outline';
 import { current, edit } from '../trace/commands';
 import { setView, useView } from '../view-store';

@@ -10,7 +10,7 @@ import { belonging, edgeRange } from '@/core/checks/belonging';
 import { pairOf } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import type { LayerRow, Shot } from '@/core/document/rows';
-import type { LayerMotion } from '@/core/motion/layer-motion';
+import type { LayerMotion } from '@/core/compose/layer-motion';
 import { steadying } from '@/core/motion/steady';
 import { RoleMark } from '@/interface/RoleMark';
 import { useDocument } from '../document/document-store';

@@ -2,7 +2,7 @@
 
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { type Onward, onwards } from '@/core/document/rows';
+import { type Onward, onwards } from '@/core/time/track';
 
 const says: Record<Onward, [label: string, title: string]> = {
   linear: ['Linear', 'As fast all the way'],

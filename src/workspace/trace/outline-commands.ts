@@ -13,7 +13,8 @@ import {
   splitOutline,
   spreadPoses,
 } from '@/core/document/outline-actions';
-import type { Combine, Onward } from '@/core/document/rows';
+import type { Combine } from '@/core/document/rows';
+import type { Onward } from '@/core/time/track';
 import { alignedPose, boundsOf, pointKindAt, turnedPose, withPointKind } from '@/core/outline';
 import {
   commitMove,

@@ -6,7 +6,7 @@ import { outlinesOfLayer } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
 import type { LayerRow, OutlineRow, PoseRow, Shot } from '@/core/document/rows';
 import type { Affine } from '@/core/geometry/affine';
-import { crossingFrameOf } from '@/core/time/time-map';
+import { firstShowing } from '@/core/time/frame-table';
 import { useDocument } from '../document/document-store';
 import { useView } from '../view-store';
 
@@ -58,8 +58,7 @@ export function sourceFrameOf(traced: Traced, frame: number): number {
 
 /** The crossing frame at which the traced shot first shows a source frame. */
 export function crossingFrameIn({ document, layer, shot }: Traced, source: number): number {
-  const { rateNum, rateDen } = document.crossing;
-  return crossingFrameOf(source, layer, { num: rateNum, den: rateDen }, shot);
+  return firstShowing(layer, document.crossing, shot, source);
 }
 
 /** From the traced shot's pixels to the crossing's at a crossing frame. */

@@ -1,9 +1,9 @@
-import { fitScale } from '../compose/placement';
-import { layerSourceFrame, shownSourceFrame } from '../compose/scene';
+import { fitScale } from './placement';
+import { layerSourceFrame, shownSourceFrame } from './scene';
 import type { CrossingDocument } from '../document/document';
 import type { LayerRow, Shot, ShotMotion } from '../document/rows';
 import { sourcePositionAt } from '../time/time-map';
-import { pathOf, steadying, unsteadiness } from './steady';
+import { pathOf, steadying, unsteadiness } from '../motion/steady';
 
 /** How a layer's picture moves in the crossing. */
 export interface LayerMotion {
