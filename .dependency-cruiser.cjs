@@ -12,6 +12,13 @@ module.exports = {
       to: { pathNot: '^src/core/' },
     },
     {
+      name: 'composing-stands-above',
+      comment: 'What pictures are composed with knows nothing of composing.',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '^src/core/(compose|checks)/|\\.test\\.ts$' },
+      to: { path: '^src/core/compose/' },
+    },
+    {
       name: 'footage-on-core',
       severity: 'error',
       from: { path: '^src/footage/' },

@@ -1,3 +1,4 @@
+import { isKeyHotkey } from 'is-hotkey';
 import {
   flipSide,
   goTo,
@@ -30,16 +31,11 @@ export interface Shortcut {
   run(): string | null | void;
 }
 
+/** Whether an event is one of these key combinations, as the library writes them: `shift+n`, `home`. */
+const hotkey = (...combinations: string[]) => isKeyHotkey(combinations);
+/** With Ctrl, or the command key where there is one. */
+const control = (rest: string) => hotkey(`ctrl+${rest}`, `meta+${rest}`);
 const plain = (event: KeyboardEvent) => !event.ctrlKey && !event.metaKey && !event.altKey;
-const letter =
-  (code: string, shift = false) =>
-  (event: KeyboardEvent) =>
-    plain(event) && event.shiftKey === shift && event.key.toLowerCase() === code;
-const named = (key: string) => (event: KeyboardEvent) => plain(event) && event.key === key;
-const control =
-  (code: string, shift = false) =>
-  (event: KeyboardEvent) =>
-    (event.ctrlKey || event.metaKey) && event.shiftKey === shift && event.key.toLowerCase() === code;
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
 
 let nudgeStep: [number, number] = [0, 0];
@@ -51,24 +47,24 @@ export const shortcuts: Shortcut[] = [
     keys: '→  ↓',
     does: 'Next frame',
     group: 'Frames',
-    matches: (e) => named('ArrowRight')(e) || named('ArrowDown')(e),
+    matches: hotkey('arrowright', 'arrowdown', 'shift+arrowright', 'shift+arrowdown'),
     run: () => step(1),
   },
   {
     keys: '←  ↑',
     does: 'Previous frame',
     group: 'Frames',
-    matches: (e) => named('ArrowLeft')(e) || named('ArrowUp')(e),
+    matches: hotkey('arrowleft', 'arrowup', 'shift+arrowleft', 'shift+arrowup'),
     run: () => step(-1),
   },
-  { keys: 'Home', does: 'First frame', group: 'Frames', matches: named('Home'), run: () => goTo(0) },
-  { keys: 'End', does: 'Last frame', group: 'Frames', matches: named('End'), run: () => goTo(Infinity) },
-  { keys: 'N', does: 'Later pose', group: 'Frames', matches: letter('n'), run: () => goToPose(1) },
+  { keys: 'Home', does: 'First frame', group: 'Frames', matches: hotkey('home'), run: () => goTo(0) },
+  { keys: 'End', does: 'Last frame', group: 'Frames', matches: hotkey('end'), run: () => goTo(Infinity) },
+  { keys: 'N', does: 'Later pose', group: 'Frames', matches: hotkey('n'), run: () => goToPose(1) },
   {
     keys: 'Shift N',
     does: 'Earlier pose',
     group: 'Frames',
-    matches: letter('n', true),
+    matches: hotkey('shift+n'),
     run: () => goToPose(-1),
   },
   {
@@ -79,65 +75,65 @@ export const shortcuts: Shortcut[] = [
     run: () => {},
   },
   { keys: 'Space', does: 'Play and pause', group: 'Frames', matches: () => false, run: () => {} },
-  { keys: 'P', does: 'Plain picture', group: 'Picture', matches: letter('p'), run: () => showView('plain') },
-  { keys: 'K', does: 'Cut', group: 'Picture', matches: letter('k'), run: () => showView('cut') },
-  { keys: 'M', does: 'Matte', group: 'Picture', matches: letter('m'), run: () => showView('matte') },
-  { keys: 'R', does: 'Result', group: 'Picture', matches: letter('r'), run: () => showView('result') },
+  { keys: 'P', does: 'Plain picture', group: 'Picture', matches: hotkey('p'), run: () => showView('plain') },
+  { keys: 'K', does: 'Cut', group: 'Picture', matches: hotkey('k'), run: () => showView('cut') },
+  { keys: 'M', does: 'Matte', group: 'Picture', matches: hotkey('m'), run: () => showView('matte') },
+  { keys: 'R', does: 'Result', group: 'Picture', matches: hotkey('r'), run: () => showView('result') },
   {
     keys: 'B',
     does: 'Checkerboard',
     group: 'Picture',
-    matches: letter('b'),
+    matches: hotkey('b'),
     run: () => showView('checkerboard'),
   },
   {
     keys: 'V',
     does: 'Both shots: overlay, difference, beside, split',
     group: 'Picture',
-    matches: letter('v'),
+    matches: hotkey('v'),
     run: nextBoth,
   },
   {
     keys: 'Shift F',
     does: 'Full picture: fold both columns away, and back',
     group: 'Picture',
-    matches: letter('f', true),
+    matches: hotkey('shift+f'),
     run: toggleFullPicture,
   },
   {
     keys: 'Shift Q',
     does: 'Sheet narrow, without pictures, and wide',
     group: 'Picture',
-    matches: letter('q', true),
+    matches: hotkey('shift+q'),
     run: toggleNarrowSheet,
   },
-  { keys: 'Q', does: 'Next view', group: 'Picture', matches: letter('q'), run: () => nextView(1) },
+  { keys: 'Q', does: 'Next view', group: 'Picture', matches: hotkey('q'), run: () => nextView(1) },
   {
     keys: 'G',
     does: 'Neighbouring poses (onion skin)',
     group: 'Picture',
-    matches: letter('g'),
+    matches: hotkey('g'),
     run: () => setView({ onion: !useView.getState().onion }),
   },
   {
     keys: 'Shift P',
     does: 'Loupe at the pointer, with a grid of pixels',
     group: 'Picture',
-    matches: letter('p', true),
+    matches: hotkey('shift+p'),
     run: () => setView({ loupe: !useView.getState().loupe }),
   },
   {
     keys: 'Z',
     does: 'Whole frame',
     group: 'Picture',
-    matches: letter('z'),
+    matches: hotkey('z'),
     run: () => setView({ camera: null }),
   },
   {
     keys: 'Shift Z',
     does: 'One pixel to one (100 %)',
     group: 'Picture',
-    matches: letter('z', true),
+    matches: hotkey('shift+z'),
     run: showFullSize,
   },
   {
@@ -159,7 +155,7 @@ export const shortcuts: Shortcut[] = [
     },
     run: () => slip(slipStep),
   },
-  { keys: 'H', does: 'Next shot in hand', group: 'Line up', matches: letter('h'), run: nextLayer },
+  { keys: 'H', does: 'Next shot in hand', group: 'Line up', matches: hotkey('h'), run: nextLayer },
   {
     keys: '[  ]',
     does: 'In, out of the crossing here',
@@ -184,94 +180,94 @@ export const shortcuts: Shortcut[] = [
     keys: 'T',
     does: 'Mark this frame',
     group: 'Line up',
-    matches: letter('t'),
+    matches: hotkey('t'),
     run: () => markFrame('mark'),
   },
   {
     keys: 'Shift T',
     does: 'Next mark',
     group: 'Line up',
-    matches: letter('t', true),
+    matches: hotkey('shift+t'),
     run: () => goToMark(1),
   },
   {
     keys: 'U',
     does: 'The edge opens here',
     group: 'Line up',
-    matches: letter('u'),
+    matches: hotkey('u'),
     run: () => markFrame('opens'),
   },
   {
     keys: 'Shift U',
     does: 'The edge closes here',
     group: 'Line up',
-    matches: letter('u', true),
+    matches: hotkey('shift+u'),
     run: () => markFrame('closes'),
   },
   {
     keys: 'Y',
     does: 'Accept the proposed opening and closing frames',
     group: 'Line up',
-    matches: letter('y'),
+    matches: hotkey('y'),
     run: acceptProposal,
   },
   {
     keys: 'E',
     does: 'Edit points',
     group: 'Trace',
-    matches: letter('e'),
+    matches: hotkey('e'),
     run: () => setView({ tool: 'edit' }),
   },
   {
     keys: 'L',
     does: 'Draw a seam',
     group: 'Trace',
-    matches: letter('l'),
+    matches: hotkey('l'),
     run: () => setView({ tool: 'seam' }),
   },
   {
     keys: 'O',
     does: 'Draw a loop',
     group: 'Trace',
-    matches: letter('o'),
+    matches: hotkey('o'),
     run: () => setView({ tool: 'loop' }),
   },
   {
     keys: 'Shift E',
     does: 'Shape with a box: scale, turn, pull corners',
     group: 'Trace',
-    matches: letter('e', true),
+    matches: hotkey('shift+e'),
     run: () => setView({ tool: 'box', pivot: null }),
   },
   {
     keys: 'Shift R',
     does: 'Draw a rectangle',
     group: 'Trace',
-    matches: letter('r', true),
+    matches: hotkey('shift+r'),
     run: () => setView({ tool: 'rectangle' }),
   },
   {
     keys: 'Shift O',
     does: 'Draw an ellipse',
     group: 'Trace',
-    matches: letter('o', true),
+    matches: hotkey('shift+o'),
     run: () => setView({ tool: 'ellipse' }),
   },
   {
     keys: 'C',
     does: 'Freehand: seams and loops along the trail of the pointer',
     group: 'Trace',
-    matches: letter('c'),
+    matches: hotkey('c'),
     run: () => setView({ freehand: !useView.getState().freehand }),
   },
   {
     keys: 'Shift C',
     does: 'Selected points to curves, or back to corners',
     group: 'Trace',
-    matches: letter('c', true),
+    matches: hotkey('shift+c'),
     run: togglePointKind,
   },
-  { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: letter('f'), run: flipSide },
+  { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: hotkey('f'), run: flipSide },
   {
     keys: 'W A S D',
     does: 'Nudge 1 px (Shift 10 px, Alt 0.1 px)',
@@ -285,15 +281,15 @@ export const shortcuts: Shortcut[] = [
     },
     run: () => nudge(...nudgeStep),
   },
-  { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: letter('i'), run: poseHere },
+  { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: hotkey('i'), run: poseHere },
   {
     keys: 'J',
     does: 'Halve: make a pose in the middle of the longest gap',
     group: 'Trace',
-    matches: letter('j'),
+    matches: hotkey('j'),
     run: halve,
   },
-  { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: letter('x'), run: removePoseHere },
+  { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: hotkey('x'), run: removePoseHere },
   { keys: 'Ctrl C', does: 'Copy the pose', group: 'Trace', matches: control('c'), run: copyPoseHere },
   {
     keys: 'Ctrl V',
@@ -307,14 +303,14 @@ export const shortcuts: Shortcut[] = [
     keys: 'Delete',
     does: 'Remove the selected points',
     group: 'Trace',
-    matches: (e) => named('Delete')(e) || named('Backspace')(e),
+    matches: hotkey('delete', 'backspace'),
     run: removeSelectedPoints,
   },
   {
     keys: 'Esc',
     does: 'Let go of the selection',
     group: 'Trace',
-    matches: named('Escape'),
+    matches: hotkey('escape'),
     run: () => setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' }),
   },
   {
@@ -328,7 +324,7 @@ export const shortcuts: Shortcut[] = [
     keys: 'Ctrl Y',
     does: 'Redo',
     group: 'Edits',
-    matches: (e) => control('z', true)(e) || control('y')(e),
+    matches: hotkey('ctrl+shift+z', 'meta+shift+z', 'ctrl+y', 'meta+y'),
     run: () => void useDocument.getState().redo(),
   },
   {
