@@ -25,7 +25,7 @@ import type { ReactNode } from 'react';
 /** A common icon of the library, at a size in px. */
 function common(Drawing: SvgIconComponent) {
   const Icon = ({ size = 20 }: { size?: number }) => <Drawing sx={{ fontSize: size }} aria-hidden />;
-  Icon.displayName = `${Drawing.displayName ?? 'Common'}Icon`;
+  Icon.displayName = 'CommonIcon';
   return Icon;
 }
 
