@@ -10,7 +10,8 @@ import { chromiumLaunch } from '../scripts/chromium.mjs';
 const port = 4792;
 export const origin = `http://127.0.0.1:${port}`;
 
-export async function withApp<T>(work: (browser: Browser) => Promise<T>): Promise<T> {
+/** @param work told the server's data folder too. */
+export async function withApp<T>(work: (browser: Browser, data: string) => Promise<T>): Promise<T> {
   const data = mkdtempSync(path.join(tmpdir(), 'kiv-bench-'));
   const server = spawn('node', ['scripts/serve.mjs'], {
     env: { ...process.env, PORT: String(port), KIV_DATA: data },
@@ -19,7 +20,7 @@ export async function withApp<T>(work: (browser: Browser) => Promise<T>): Promis
   const browser = await chromium.launch(chromiumLaunch);
   try {
     await answering();
-    return await work(browser);
+    return await work(browser, data);
   } finally {
     await browser.close();
     server.kill();

@@ -102,7 +102,7 @@ export async function benchMany(
 }
 
 /** A crossing of the demo's shots, `length` frames long, with an outline that has `count` poses, `apart` frames apart. */
-async function tracedCrossing(
+export async function tracedCrossing(
   page: Page,
   origin: string,
   count: number,

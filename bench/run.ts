@@ -3,12 +3,14 @@ import { benchBrowser } from './browser';
 import { type Figure, formatFigure } from './figure';
 import { benchLarge } from './large';
 import { benchMatte } from './matte';
+import { benchSaving } from './saving';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   matte: benchMatte,
   browser: benchBrowser,
   large: benchLarge,
+  saving: benchSaving,
 };
 
 const [{ model }] = os.cpus();

@@ -328,9 +328,13 @@ export class Preview {
 
   private async drawThumbnail(frame: number) {
     try {
-      for (const { shotId, sourceFrame } of this.thumbnails.missing(this.document, frame)) {
-        this.thumbnails.keep(shotId, sourceFrame, await this.engine.picture({ shotId, sourceFrame }));
-      }
+      // At the size that the picture has on screen: those are decoded already, or will be wanted.
+      for (const draw of this.thumbnails.missing(this.document, frame))
+        this.thumbnails.keep(
+          draw.shotId,
+          draw.sourceFrame,
+          await this.engine.picture(draw, this.look.quality),
+        );
     } catch (error) {
       if (!(error instanceof Superseded)) throw error;
       this.thumbnailQueue.push(frame);

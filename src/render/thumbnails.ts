@@ -1,6 +1,6 @@
 import { drawPicture } from '@/core/compose/picture';
 import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
-import { sceneAt, type Shots } from '@/core/compose/scene';
+import { type LayerDraw, sceneAt, type Shots } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
 
@@ -27,7 +27,7 @@ export class Thumbnails {
   }
 
   /** The frames of shots that the result at a crossing frame needs and that are not kept yet. */
-  missing(document: CrossingDocument, frame: number): { shotId: string; sourceFrame: number }[] {
+  missing(document: CrossingDocument, frame: number): LayerDraw[] {
     return sceneAt(document, this.shots, frame, { view: 'result', traced: null }).layers.filter(
       (draw) => !this.has(draw.shotId, draw.sourceFrame),
     );

@@ -27,6 +27,7 @@ import { mostStills } from '@/footage/stills';
 import type { ExportFormat } from '@/footage/video-writer';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
+import { checked } from './validate';
 
 const frameLimit = 10_000_000;
 
@@ -80,6 +81,26 @@ export class CommitBody {
   @Type(() => EditBody)
   edit?: EditBody;
   @ValidateIf((step: CommitBody) => step.kind !== 'do') @IsUUID() editId?: string;
+}
+
+const isPlain = (value: unknown): value is object => typeof value === 'object' && value !== null;
+
+/**
+ * A commit as it came over the wire, checked but for its rows. Rows may hold many numbers: they are not copied.
+ *
+ * @throws Problem 400 that names the first field at fault.
+ */
+export function validatedCommit(value: unknown): CommitBody {
+  if (!isPlain(value) || Array.isArray(value)) throw new Problem(400, 'An object was expected.');
+  const commit = Object.assign(new CommitBody(), value);
+  if (isPlain(commit.edit)) {
+    commit.edit = Object.assign(new EditBody(), commit.edit);
+    if (Array.isArray(commit.edit.changes))
+      commit.edit.changes = commit.edit.changes.map((change: unknown) =>
+        isPlain(change) ? Object.assign(new RowChangeBody(), change) : (change as RowChangeBody),
+      );
+  }
+  return checked(commit);
 }
 
 export class NewCrossingBody {

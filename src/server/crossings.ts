@@ -10,11 +10,12 @@ import {
   numbersPerPoint,
   plainCrossing,
   poseId,
+  type RowTypes,
   type Table,
 } from '@/core/document/rows';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import type { NewCrossingBody, CommitBody } from './bodies';
-import { type Connection, database } from './database';
+import { type Connection, database, prepared } from './database';
 import { deleteRows, insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
 import { validatedRow } from './row-bodies';
 import { notFound, Problem } from './problem';
@@ -29,16 +30,16 @@ const mostChanges = 100;
 /** All crossings, the one worked on last first, as far as the shelf shows them. */
 export function listCrossings(): CrossingListing[] {
   const db = database();
-  const layers = db.prepare(
+  const layers = prepared(
+    db,
     `SELECT layer.id, role, shot.name AS shotName FROM layer JOIN shot ON shot.id = shot_id
      WHERE crossing_id = ? AND visible = 1 ORDER BY position DESC`,
   );
-  const crossings = db
-    .prepare(
-      `SELECT id, name, plan, width, height, rate_num AS rateNum, rate_den AS rateDen, length, revision,
+  const crossings = prepared(
+    db,
+    `SELECT id, name, plan, width, height, rate_num AS rateNum, rate_den AS rateDen, length, revision,
          updated_at AS updatedAt FROM crossing ORDER BY updated_at DESC`,
-    )
-    .all() as Omit<CrossingListing, 'layers'>[];
+  ).all() as Omit<CrossingListing, 'layers'>[];
   return crossings.map((crossing) => ({
     ...crossing,
     layers: layers.all(crossing.id) as CrossingListing['layers'],
@@ -58,9 +59,10 @@ function documentAt(id: string, revision: number): CrossingDocument {
 }
 
 function stateOf(id: string): { revision: number; updatedAt: string } {
-  const state = database()
-    .prepare('SELECT revision, updated_at AS updatedAt FROM crossing WHERE id = ?')
-    .get(id);
+  const state = prepared(
+    database(),
+    'SELECT revision, updated_at AS updatedAt FROM crossing WHERE id = ?',
+  ).get(id);
   if (!state) throw notFound('crossing');
   return state as { revision: number; updatedAt: string };
 }
@@ -85,12 +87,11 @@ export function openCrossing(id: string): OpenedCrossing {
 export function changesSince(id: string, since: number): CrossingChanges {
   return database().transaction(() => {
     const revision = revisionOf(id);
-    const rows = database()
-      .prepare(
-        `SELECT request.revision, kind, edit.id, label, changes FROM request LEFT JOIN edit ON edit.id = edit_id
+    const rows = prepared(
+      database(),
+      `SELECT request.revision, kind, edit.id, label, changes FROM request LEFT JOIN edit ON edit.id = edit_id
          WHERE request.crossing_id = ? AND request.revision > ? ORDER BY request.revision`,
-      )
-      .all(id, since) as {
+    ).all(id, since) as {
       revision: number;
       kind: 'do' | 'undo' | 'redo' | null;
       id: string | null;
@@ -111,12 +112,11 @@ export function changesSince(id: string, since: number): CrossingChanges {
 
 /** The newest edits, or those before one; oldest first. */
 export function readHistory(id: string, before = Number.MAX_SAFE_INTEGER): History {
-  const rows = database()
-    .prepare(
-      `SELECT sequence, id, label, changes, undone FROM edit WHERE crossing_id = ? AND sequence < ?
+  const rows = prepared(
+    database(),
+    `SELECT sequence, id, label, changes, undone FROM edit WHERE crossing_id = ? AND sequence < ?
        ORDER BY sequence DESC LIMIT ?`,
-    )
-    .all(id, before, historyPage + 1) as {
+  ).all(id, before, historyPage + 1) as {
     sequence: number;
     id: string;
     label: string;
@@ -205,8 +205,7 @@ export function takeCommit(crossingId: string, step: CommitBody): number {
   const db = database();
   let after: CrossingDocument | null = null;
   const revision = db.transaction(() => {
-    const known = db
-      .prepare('SELECT revision FROM request WHERE id = ? AND crossing_id = ?')
+    const known = prepared(db, 'SELECT revision FROM request WHERE id = ? AND crossing_id = ?')
       .pluck()
       .get(step.requestId, crossingId);
     if (known !== undefined) return known as number;
@@ -218,12 +217,12 @@ export function takeCommit(crossingId: string, step: CommitBody): number {
       step.kind === 'do' ? recordEdit(db, crossingId, step) : moveInHistory(db, crossingId, step);
     after = writeChanges(db, crossingId, current, changes);
     const revision = current + 1;
-    db.prepare('UPDATE crossing SET revision = ?, updated_at = ? WHERE id = ?').run(
+    prepared(db, 'UPDATE crossing SET revision = ?, updated_at = ? WHERE id = ?').run(
       revision,
       new Date().toISOString(),
       crossingId,
     );
-    db.prepare('INSERT INTO request (id, crossing_id, revision, kind, edit_id) VALUES (?, ?, ?, ?, ?)').run(
+    prepared(db, 'INSERT INTO request (id, crossing_id, revision, kind, edit_id) VALUES (?, ?, ?, ?, ?)').run(
       step.requestId,
       crossingId,
       revision,
@@ -248,8 +247,9 @@ function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): R
     }
     return { table, id, ...rows } as RowChange;
   });
-  db.prepare('DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
-  db.prepare(
+  prepared(db, 'DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
+  prepared(
+    db,
     'INSERT INTO edit (crossing_id, id, label, changes, inverse, created_at) VALUES (?, ?, ?, ?, ?, ?)',
   ).run(
     crossingId,
@@ -263,18 +263,17 @@ function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): R
 }
 
 function moveInHistory(db: Connection, crossingId: string, { kind, editId }: CommitBody): RowChange[] {
-  const next = db
-    .prepare(
-      kind === 'undo'
-        ? 'SELECT id, inverse AS changes FROM edit WHERE crossing_id = ? AND undone = 0 ORDER BY sequence DESC LIMIT 1'
-        : 'SELECT id, changes FROM edit WHERE crossing_id = ? AND undone = 1 ORDER BY sequence LIMIT 1',
-    )
-    .get(crossingId) as { id: string; changes: string } | undefined;
+  const next = prepared(
+    db,
+    kind === 'undo'
+      ? 'SELECT id, inverse AS changes FROM edit WHERE crossing_id = ? AND undone = 0 ORDER BY sequence DESC LIMIT 1'
+      : 'SELECT id, changes FROM edit WHERE crossing_id = ? AND undone = 1 ORDER BY sequence LIMIT 1',
+  ).get(crossingId) as { id: string; changes: string } | undefined;
   if (next?.id !== editId)
     throw new Problem(409, 'This crossing was changed in another window.', {
       revision: revisionOf(crossingId),
     });
-  db.prepare('UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
+  prepared(db, 'UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
   return storedChanges(next!.changes);
 }
 
@@ -304,18 +303,29 @@ function writeChanges(
 /** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
 function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
   const touched = new Set<string>();
+  const reshaped = new Set<string>();
   for (const change of changes) {
     if (change.table === 'crossing' && change.id !== document.crossing.id)
       throw new Problem(400, 'The change is of another crossing.');
     if (change.table === 'layer' && change.after) shotById(change.after.shotId);
+    if (change.table === 'outline') reshaped.add(change.id);
     if (change.table === 'outline') touched.add(change.id);
     if (change.table === 'pose' || change.table === 'edge')
       touched.add((change.after ?? change.before)!.outlineId);
   }
   for (const id of touched) {
     const outline = document.outlines[id];
-    const poses = document.poses[id] ?? [];
-    const edges = document.edges[id] ?? [];
+    // Where the outline stays as it is, only what changes has to fit it.
+    const keysOf = <T extends 'pose' | 'edge'>(table: T, all: readonly RowTypes[T][]) =>
+      reshaped.has(id)
+        ? all
+        : changes.flatMap((change) =>
+            change.table === table && change.after && (change.after as { outlineId: string }).outlineId === id
+              ? [change.after as RowTypes[T]]
+              : [],
+          );
+    const poses = keysOf('pose', document.poses[id] ?? []);
+    const edges = keysOf('edge', document.edges[id] ?? []);
     if (!outline && poses.length + edges.length > 0)
       throw new Problem(400, 'Poses and edge keys need their outline.');
     if (outline && !document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');

@@ -82,6 +82,17 @@ export function migrate(database: Connection, folder: string) {
   }
 }
 
+const statements = new WeakMap<Connection, Map<string, Database.Statement>>();
+
+/** A statement of the database, compiled once. */
+export function prepared(database: Connection, sql: string): Database.Statement {
+  let own = statements.get(database);
+  if (!own) statements.set(database, (own = new Map()));
+  let statement = own.get(sql);
+  if (!statement) own.set(sql, (statement = database.prepare(sql)));
+  return statement;
+}
+
 // The server's modules are loaded more than once, by page and by route; the connection is one.
 const shared = globalThis as typeof globalThis & { kivDatabase?: Connection };
 

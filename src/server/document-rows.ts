@@ -2,7 +2,7 @@ import { type CrossingDocument, documentOf, type RowsByTable, tableNames } from 
 import type { RowChange } from '@/core/document/edit';
 import { type CrossingRow, type Table, tables } from '@/core/document/rows';
 import { columnOf, type Field } from '@/core/document/table';
-import { type Connection, database } from './database';
+import { type Connection, database, prepared } from './database';
 import { notFound, Problem } from './problem';
 
 /** How a table's rows are read and written, as its description has it. */
@@ -76,7 +76,7 @@ export function readDocument(id: string): CrossingDocument {
   const rows = Object.fromEntries(
     tableNames.map((table) => [
       table,
-      (db.prepare(statements[table].select).all(id) as Record<string, unknown>[]).map((row) =>
+      (prepared(db, statements[table].select).all(id) as Record<string, unknown>[]).map((row) =>
         fromStored(table, row),
       ),
     ]),
@@ -88,7 +88,8 @@ export function readDocument(id: string): CrossingDocument {
 export function insertCrossing(db: Connection, row: CrossingRow) {
   const now = new Date().toISOString();
   const { stored } = statements.crossing;
-  db.prepare(
+  prepared(
+    db,
     `INSERT INTO crossing (${stored.map(([name, field]) => columnOf(name, field)).join(', ')}, revision, created_at, updated_at)
      VALUES (${stored.map(([name]) => `:${name}`).join(', ')}, 0, :now, :now)`,
   ).run({ ...toStored('crossing', row), now });
@@ -97,12 +98,12 @@ export function insertCrossing(db: Connection, row: CrossingRow) {
 /** Writes one row as a change leaves it; rows of other crossings are never touched. */
 export function writeRow(db: Connection, crossingId: string, { table, before, after }: RowChange) {
   if (after) {
-    db.prepare(statements[table].insert).run({ ...toStored(table, after), crossingId });
+    prepared(db, statements[table].insert).run({ ...toStored(table, after), crossingId });
     return;
   }
   if (tables[table].shape === 'one') throw new Problem(400, 'A crossing is not deleted by an edit.');
   const { outlineId, frame, id } = before as unknown as Record<string, unknown>;
-  db.prepare(statements[table].remove).run({
+  prepared(db, statements[table].remove).run({
     ...(tables[table].derivedId ? { outlineId, frame } : { id }),
     crossingId,
   });
@@ -112,7 +113,7 @@ export function writeRow(db: Connection, crossingId: string, { table, before, af
 export function deleteRows(db: Connection, crossingId: string) {
   for (const table of [...tableNames].reverse()) {
     const owner = tables[table].shape === 'one' ? 'id' : 'crossing_id';
-    db.prepare(`DELETE FROM ${table} WHERE ${owner} = ?`).run(crossingId);
+    prepared(db, `DELETE FROM ${table} WHERE ${owner} = ?`).run(crossingId);
   }
 }
 

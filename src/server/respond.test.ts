@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { NewCrossingBody, CommitBody, validatedFileName } from './bodies';
+import { NewCrossingBody, validatedCommit, validatedFileName } from './bodies';
 import { validatedRow } from './row-bodies';
 import { Problem } from './problem';
 import { readJson, respond, serveFile } from './respond';
@@ -83,11 +83,11 @@ test('bodies are taken only as they must be, to the last field', () => {
     ['not a number', () => validatedRow('pose', { ...pose, coordinates: [1, 2, 0, 0, 0, Number.NaN] })],
     ['far away', () => validatedRow('pose', { ...pose, coordinates: [2e6, 2, 0, 0, 0, 0] })],
     ['before the film', () => validatedRow('pose', { ...pose, frame: -1 })],
-    ['no edit in a do', () => validated(CommitBody, { requestId: id, baseRevision: 0, kind: 'do' })],
-    ['no edit id in an undo', () => validated(CommitBody, { requestId: id, baseRevision: 0, kind: 'undo' })],
+    ['no edit in a do', () => validatedCommit({ requestId: id, baseRevision: 0, kind: 'do' })],
+    ['no edit id in an undo', () => validatedCommit({ requestId: id, baseRevision: 0, kind: 'undo' })],
     [
       'negative revision',
-      () => validated(CommitBody, { requestId: id, baseRevision: -1, kind: 'undo', editId: id }),
+      () => validatedCommit({ requestId: id, baseRevision: -1, kind: 'undo', editId: id }),
     ],
   ];
   const statuses = refused.map(([what, take]) => {

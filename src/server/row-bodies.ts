@@ -18,7 +18,7 @@ import {
 } from 'class-validator';
 import { type RowTypes, type Table, tables } from '@/core/document/rows';
 import type { Field, Rule } from '@/core/document/table';
-import { validated } from './validate';
+import { validatedFlat } from './validate';
 
 /** Rows as they come over the wire: one class a table, its decorators put on by the table's description. */
 
@@ -99,5 +99,5 @@ const rowBodies = Object.fromEntries(
  * @throws Problem 400 that names the first field at fault.
  */
 export function validatedRow<T extends Table>(table: T, value: unknown): RowTypes[T] {
-  return { ...(validated<object>(rowBodies[table], value) as RowTypes[T]) };
+  return { ...(validatedFlat<object>(rowBodies[table], value) as RowTypes[T]) };
 }

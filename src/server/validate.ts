@@ -11,7 +11,22 @@ import { Problem } from './problem';
 export function validated<T extends object>(type: ClassConstructor<T>, value: unknown): T {
   if (typeof value !== 'object' || value === null || Array.isArray(value))
     throw new Problem(400, 'An object was expected.');
-  const instance = plainToInstance(type, value);
+  return checked(plainToInstance(type, value));
+}
+
+/** As {@link validated}, for values of the class's own fields, which are taken as they are, not copied through. */
+export function validatedFlat<T extends object>(type: ClassConstructor<T>, value: unknown): T {
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    throw new Problem(400, 'An object was expected.');
+  return checked(Object.assign(new type(), value));
+}
+
+/**
+ * An instance that holds to its class's rules.
+ *
+ * @throws Problem 400 that names the first field at fault.
+ */
+export function checked<T extends object>(instance: T): T {
   const errors = validateSync(instance, {
     whitelist: true,
     forbidNonWhitelisted: true,
