@@ -70,6 +70,10 @@ const clips: Clip[] = [
   { name: 'prores.mov', encode: ['-c:v', 'prores_ks', '-pix_fmt', 'yuv422p10le'] },
   { name: 'interlaced.mp4', encode: [...h264, '-flags', '+ildct+ilme', '-x264opts', 'tff=1', '-g', '25'] },
   { name: 'long-gop.mp4', encode: [...h264, '-bf', '2', '-g', '400'] },
+  {
+    name: 'large-1080.mp4',
+    encode: [...h264, '-bf', '2', '-vf', 'scale=1920:1080:flags=neighbor'],
+  },
 ];
 
 function fileOf({ name, encode, rate, cutFrom }: Clip): string {
@@ -101,6 +105,13 @@ for (const clip of clips) {
     const forwards = Array.from({ length: count }, (_, n) => n);
     const random = forwards.map((n) => (n * 73 + 19) % count);
     const works = [false];
+    if (clip.name === 'large-1080.mp4') {
+      // A smaller copy for the preview, of the same frames.
+      await jobsDone(page);
+      Object.assign(media, await mediaOf(page, media.shot.id));
+      expect([media.shot.width, media.work!.share]).toEqual([1920, 0.5]);
+      works.push(true);
+    }
     if (clip.name === 'long-gop.mp4') {
       await jobsDone(page);
       Object.assign(media, await mediaOf(page, media.shot.id));

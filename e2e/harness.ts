@@ -15,7 +15,8 @@ const harness = {
     for (const sourceFrame of frames) {
       const { y, width, height } = await engine.picture(
         { shotId: media.shot.id, sourceFrame, toShot: [1, 0, 0, 1, 0, 0] },
-        1,
+        // As large as the copy is: then it is taken from there.
+        work ? (media.work?.share ?? 1) : 1,
       );
       numbers.push(numberIn(y, width, height));
     }
@@ -32,7 +33,10 @@ const harness = {
     let before = frames[0];
     for (const sourceFrame of frames) {
       const start = performance.now();
-      await engine.picture({ shotId: id, sourceFrame, toShot: [1, 0, 0, 1, 0, 0] }, 1);
+      await engine.picture(
+        { shotId: id, sourceFrame, toShot: [1, 0, 0, 1, 0, 0] },
+        work ? (media.work?.share ?? 1) : 1,
+      );
       times.push(performance.now() - start);
       held = Math.max(held, engine.heldBytes);
       if (!ahead) continue;

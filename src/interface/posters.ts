@@ -1,11 +1,12 @@
-import * as Comlink from 'comlink';
+import type * as Comlink from 'comlink';
+import { LRUCache } from 'lru-cache';
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { FramePicture, Posters, PosterService } from '@/render/posters.worker';
 import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { call } from './api';
+import { type Running, startWorker } from './start-worker';
 
-let worker: Worker | null = null;
-let service: Comlink.Remote<PosterService> | null = null;
+let running: Running<PosterService> | null = null;
 let waiting: { run: () => Promise<void>; giveUp: () => void }[] = [];
 let busy = false;
 
@@ -16,9 +17,8 @@ export class NotWanted extends Error {}
 export function stopPosters() {
   for (const { giveUp } of waiting) giveUp();
   waiting = [];
-  worker?.terminate();
-  worker = null;
-  service = null;
+  running?.end();
+  running = null;
   busy = false;
 }
 
@@ -35,9 +35,10 @@ async function workThrough() {
  * decode all at once and what has just come into view does not wait for it.
  */
 export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) => Promise<T>): Promise<T> {
-  worker ??= new Worker(new URL('../render/posters.worker.ts', import.meta.url), { type: 'module' });
-  service ??= Comlink.wrap<PosterService>(worker);
-  const drawing = service;
+  running ??= startWorker<PosterService>(
+    new Worker(new URL('../render/posters.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  const drawing = running.service;
   return new Promise<T>((resolve, reject) => {
     waiting.push({ run: () => work(drawing).then(resolve, reject), giveUp: () => reject(new NotWanted()) });
     void workThrough();
@@ -46,7 +47,7 @@ export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) =>
 
 /** Most small pictures of shots that are kept; at 150 kB each. */
 const mostPictures = 160;
-const pictures = new Map<string, FramePicture>();
+const pictures = new LRUCache<string, FramePicture>({ max: mostPictures });
 const media = new Map<string, Promise<ShotMedia>>();
 const nameOf = (shotId: string, frame: number, height: number) => `${shotId} ${frame} ${height}`;
 
@@ -79,7 +80,6 @@ export async function pictureOf(
     if (known || !wanted()) return known;
     const picture = await drawing.frame(shot, frame, height);
     pictures.set(nameOf(shotId, frame, height), picture);
-    if (pictures.size > mostPictures) pictures.delete(pictures.keys().next().value!);
     return picture;
   });
 }

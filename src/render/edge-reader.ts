@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-checks';
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
 import { tableOf } from '@/core/time/frame-table';
@@ -16,7 +17,7 @@ const longLine = 240;
 const mostReadings = 8000;
 /** Reads a crossing's edges off its pictures, frame by frame. */
 export class EdgeReader {
-  private readonly readings = new Map<string, EdgeReading | null>();
+  private readonly readings = new LRUCache<string, { reading: EdgeReading | null }>({ max: mostReadings });
 
   constructor(
     private readonly engine: PictureEngine,
@@ -73,13 +74,13 @@ export class EdgeReader {
     if (!at) return null;
     const { shot, walk, coordinates, source, edge, posed } = at;
     const key = `${shot.id} ${source} ${outline.kind} ${outline.sweptSide} ${coordinates.map((value) => Math.round(value * 50)).join(',')}`;
-    let reading = this.readings.get(key);
-    if (reading === undefined) {
+    let held = this.readings.get(key);
+    if (!held) {
       const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
-      reading = readEdge(straighten(planes, shot, walk, reach, across), walk.step);
-      this.readings.set(key, reading);
-      if (this.readings.size > mostReadings) this.readings.delete(this.readings.keys().next().value!);
+      held = { reading: readEdge(straighten(planes, shot, walk, reach, across), walk.step) };
+      this.readings.set(key, held);
     }
+    const { reading } = held;
     const middle = 2 * (walk.places.length >> 2);
     const place = [walk.places[middle], walk.places[middle + 1]] as const;
     if (!reading || reading.support < leastTrace)

@@ -1,12 +1,16 @@
+import { LRUCache } from 'lru-cache';
 import { drawPicture } from '@/core/compose/picture';
 import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
 import { type LayerDraw, sceneAt, type Shots } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
 
+/** Most small copies that are kept; at some 8 kB each. */
+const mostSmall = 4000;
+
 /** Small copies of decoded frames, and small result pictures drawn from them. */
 export class Thumbnails {
-  private readonly small = new Map<string, PicturePlanes>();
+  private readonly small = new LRUCache<string, PicturePlanes>({ max: mostSmall });
   private readonly scratch = new MatteScratch();
 
   /** @param height in px; the width follows the crossing's shape. */

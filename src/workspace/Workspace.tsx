@@ -114,6 +114,7 @@ function startFrame(): number {
 function Opened() {
   const client = usePreview();
   const built = useStages();
+  useWorkCopies();
   const keyboard = useKeys();
   const stepsFolded = useView((state) => state.stepsFolded);
   const sheetFolded = useView((state) => state.sheetFolded);
@@ -226,6 +227,22 @@ function Opened() {
       )}
     </>
   );
+}
+
+/** Longest side, px, beyond which a shot gets a smaller work copy; ms between two looks whether it is there. */
+const large = 1300;
+const lookEvery = 6000;
+
+/** Takes over work copies of large shots as soon as they are made. */
+function useWorkCopies() {
+  const awaited = useDocument(({ shots }) =>
+    shots.some(({ shot, work, stills }) => !work && !stills && Math.max(shot.width, shot.height) > large),
+  );
+  useEffect(() => {
+    if (!awaited) return;
+    const timer = setInterval(() => void useDocument.getState().lookForWorkCopies(), lookEvery);
+    return () => clearInterval(timer);
+  }, [awaited]);
 }
 
 /** The preview worker and its canvas, alive as long as the crossing's set of shots stays the same. */

@@ -3,7 +3,7 @@ import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type S
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';
-import { type PicturePlanes, shotToPlanes, shrinkPlanes } from '../picture/planes';
+import { type PicturePlanes, reducePlanes, shotToPlanes, shrinkPlanes } from '../picture/planes';
 import { applyAffine } from '../geometry/affine';
 import { sceneAt } from './scene';
 
@@ -125,4 +125,33 @@ test('rotation flags and smaller copies map to the right samples', () => {
   const small = shrinkPlanes(ramp, 16, 9);
   expect([...small.y.subarray(0, 4)]).toEqual([6, 22, 38, 54]);
   expect([small.chromaWidth, small.chromaHeight]).toEqual([8, 5]);
+});
+
+test('halved pictures are the means of squares, whatever the size', () => {
+  const [w, h] = [23, 14];
+  const random = Uint8Array.from({ length: w * h }, (_, i) => (i * 7919 + ((i * i) % 251)) % 256);
+  const planes = {
+    ...{ width: w, height: h, chromaWidth: 12, chromaHeight: 7, colour: flat(0, 0, 0).colour },
+    ...{ y: random, u: random.subarray(0, 84), v: random.subarray(30, 114) },
+  };
+  expect(reducePlanes(planes, 0)).toBe(planes);
+  for (const halvings of [1, 2]) {
+    const side = 2 ** halvings;
+    const small = reducePlanes(planes, halvings);
+    expect([small.width, small.height, small.chromaWidth]).toEqual(
+      [w, h, 12].map((n) => Math.floor(n / side)),
+    );
+    for (const [from, to, stride, columns, rows] of [
+      [planes.y, small.y, w, small.width, small.height],
+      [planes.u, small.u, 12, small.chromaWidth, small.chromaHeight],
+      [planes.v, small.v, 12, small.chromaWidth, small.chromaHeight],
+    ] as const)
+      for (let y = 0; y < rows; y++)
+        for (let x = 0; x < columns; x++) {
+          let sum = 0;
+          for (let k = 0; k < side * side; k++)
+            sum += from[(y * side + Math.floor(k / side)) * stride + x * side + (k % side)];
+          expect(Math.abs(to[y * columns + x] - sum / (side * side))).toBeLessThanOrEqual(0.5);
+        }
+  }
 });

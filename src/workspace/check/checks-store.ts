@@ -1,8 +1,9 @@
-import * as Comlink from 'comlink';
+import type * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { Finding } from '@/core/checks/findings';
 import type { CrossingDocument } from '@/core/document/document';
 import { sentenceOf } from '@/interface/api';
+import { startWorker, told } from '@/interface/start-worker';
 import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
@@ -36,12 +37,14 @@ let beginning: Promise<unknown> = Promise.resolve();
 
 /** Lets the checks look at a crossing whenever it changes; returns what ends that. */
 export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
-  const worker = new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' });
+  const { service: begun, end } = startWorker<ChecksService>(
+    new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' }),
+  );
   useChecks.setState({ findings: [], unjudged: [], share: null, failure: null });
   let timer: ReturnType<typeof setTimeout> | undefined;
   let ended = false;
   const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
-  const tell = Comlink.proxy(({ findings, share, unjudged }: ChecksEvent) => {
+  const tell = told(({ findings, share, unjudged }: ChecksEvent) => {
     if (ended) return;
     // The same findings again are no change: nothing that shows them is drawn anew.
     const { findings: before } = useChecks.getState();
@@ -50,7 +53,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     const news = (share === 1 || before.length === 0) && !same;
     useChecks.setState({ share, ...(share === 1 ? { unjudged } : {}), ...(news ? { findings } : {}) });
   });
-  const opened = Comlink.wrap<ChecksService>(worker).open(document, media, tell);
+  const opened = begun.open(document, media, tell);
   // What is asked while the worker still begins is asked of it once it has, in order.
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) =>
     void opened
@@ -107,7 +110,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     stopView();
     stopShots();
     service = null;
-    worker.terminate();
+    end();
   };
 }
 

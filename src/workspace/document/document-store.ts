@@ -52,6 +52,8 @@ interface DocumentState {
   addShot(media: ShotMedia): void;
   /** Takes over what has become known of a shot. */
   setShot(shot: Shot): void;
+  /** Takes over the work copies that have been made meanwhile. */
+  lookForWorkCopies(): Promise<void>;
   clearNotice(): void;
 }
 
@@ -336,6 +338,15 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     setShot(shot) {
       set({ shots: get().shots.map((media) => (media.shot.id === shot.id ? { ...media, shot } : media)) });
+    },
+
+    async lookForWorkCopies() {
+      for (const media of get().shots) {
+        if (media.work || media.stills) continue;
+        const now = await call<ShotMedia>(`/api/shots/${media.shot.id}`).catch(() => null);
+        if (now?.work)
+          set({ shots: get().shots.map((each) => (each === media ? { ...each, work: now.work } : each)) });
+      }
     },
 
     clearNotice: () => set({ notice: null }),

@@ -1,7 +1,7 @@
-import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { ExportFormat } from '@/footage/video-writer';
 import { sentenceOf } from '@/interface/api';
+import { startWorker, told } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
 import { playedLength } from '@/core/document/document';
 import { useDocument } from '../document/document-store';
@@ -35,8 +35,9 @@ export async function startExport(format: ExportFormat, handles: number) {
   const opened = useDocument.getState().document;
   if (!opened || cancel) return;
   const abort = new AbortController();
-  const worker = new Worker(new URL('../../render/export.worker.ts', import.meta.url), { type: 'module' });
-  const service = Comlink.wrap<ExportService>(worker);
+  const { service, failed, end } = startWorker<ExportService>(
+    new Worker(new URL('../../render/export.worker.ts', import.meta.url), { type: 'module' }),
+  );
   const started = performance.now();
   let cancelled: () => void = () => {};
   const cancellation = new Promise<null>((resolve) => {
@@ -57,10 +58,10 @@ export async function startExport(format: ExportFormat, handles: number) {
   try {
     // What is exported must be what is saved: the revision is stored with it.
     const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
-    const onBegun = Comlink.proxy((id: string) => {
+    const onBegun = told((id: string) => {
       begunId = id;
     });
-    const onProgress = Comlink.proxy((written: number, total: number) => {
+    const onProgress = told((written: number, total: number) => {
       if (abort.signal.aborted) return;
       const perFrame = (performance.now() - started) / 1000 / written;
       const last = written === total;
@@ -71,9 +72,6 @@ export async function startExport(format: ExportFormat, handles: number) {
         of: total,
         secondsLeft: written < 5 || last ? null : Math.ceil(perFrame * (total - written)),
       });
-    });
-    const failed = new Promise<never>((_, reject) => {
-      worker.onerror = (event) => reject(new Error(event.message || 'The export worker stopped.'));
     });
     const running = service.run({ document, media: shots, revision, format, handles }, onBegun, onProgress);
     const id = await Promise.race([running, cancellation, failed]);
@@ -93,7 +91,7 @@ export async function startExport(format: ExportFormat, handles: number) {
     );
   } finally {
     window.removeEventListener('pagehide', onLeave);
-    worker.terminate();
+    end();
     cancel = null;
   }
 }

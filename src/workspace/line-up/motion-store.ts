@@ -1,7 +1,7 @@
-import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
 import { call, sentenceOf } from '@/interface/api';
+import { type Running, startWorker, told } from '@/interface/start-worker';
 import type { MotionService } from '@/render/motion.worker';
 import { useDocument } from '../document/document-store';
 import { markEdge } from './lining-up';
@@ -15,7 +15,7 @@ interface MotionState {
 
 export const useMotion = create<MotionState>(() => ({ measuring: null, failure: null }));
 
-let worker: Worker | null = null;
+let running: Running<MotionService> | null = null;
 
 /** Measures the shots of a crossing that are not measured yet, one after the other, and keeps what is found. */
 export async function measureShots(shotIds: readonly string[]) {
@@ -24,28 +24,25 @@ export async function measureShots(shotIds: readonly string[]) {
     const media = useDocument.getState().shots.find(({ shot }) => shot.id === shotId);
     if (!media || media.shot.motion) continue;
     useMotion.setState({ measuring: { shotId, share: 0 }, failure: null });
-    const mine = new Worker(new URL('../../render/motion.worker.ts', import.meta.url), { type: 'module' });
-    worker = mine;
+    const mine = startWorker<MotionService>(
+      new Worker(new URL('../../render/motion.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    running = mine;
     try {
-      const progress = Comlink.proxy((share: number) => {
-        if (worker === mine) useMotion.setState({ measuring: { shotId, share } });
+      const progress = told((share: number) => {
+        if (running === mine) useMotion.setState({ measuring: { shotId, share } });
       });
-      const motion = await Promise.race([
-        Comlink.wrap<MotionService>(mine).measure(media, progress),
-        new Promise<never>((_, reject) => {
-          mine.addEventListener('error', () => reject(new Error('Measuring the movement failed.')));
-        }),
-      ]);
-      if (worker !== mine) return;
+      const motion = await Promise.race([mine.service.measure(media, progress), mine.failed]);
+      if (running !== mine) return;
       await call(`/api/shots/${shotId}/motion`, 'PUT', motion);
       useDocument.getState().setShot({ ...media.shot, motion });
     } catch (error) {
-      if (worker === mine) useMotion.setState({ failure: sentenceOf(error) });
+      if (running === mine) useMotion.setState({ failure: sentenceOf(error) });
       return;
     } finally {
-      mine.terminate();
-      if (worker === mine) {
-        worker = null;
+      mine.end();
+      if (running === mine) {
+        running = null;
         useMotion.setState({ measuring: null });
       }
     }
@@ -53,8 +50,8 @@ export async function measureShots(shotIds: readonly string[]) {
 }
 
 export function stopMeasuring() {
-  worker?.terminate();
-  worker = null;
+  running?.end();
+  running = null;
   useMotion.setState({ measuring: null });
 }
 

@@ -1,10 +1,15 @@
 import * as Comlink from 'comlink';
+import { LRUCache } from 'lru-cache';
 import type { CrossingDocument } from '@/core/document/document';
 import type { Look, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';
+import { type Running, startWorker, told } from '@/interface/start-worker';
 import { onDocumentChange, useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
+
+/** Most thumbnails that the page keeps; at some 20 kB each. */
+const mostThumbnails = 1500;
 
 /** Height of a thumbnail in px of the screen's finest grain. */
 export const thumbnailHeight = 54;
@@ -18,16 +23,19 @@ export interface Thumbnail {
 
 /** The page's end of the preview worker: hands it the document and the view, and takes in what it tells. */
 export class PreviewClient {
-  private readonly worker: Worker;
+  private readonly running: Running<PreviewService>;
   private readonly service: Comlink.Remote<PreviewService>;
-  private readonly thumbnails = new Map<number, Thumbnail>();
+  private readonly thumbnails = new LRUCache<number, Thumbnail>({ max: mostThumbnails });
   private readonly thumbnailListeners = new Set<(frame: number) => void>();
   private readonly stopListening: () => void;
 
   constructor(canvas: OffscreenCanvas, document: CrossingDocument, media: ShotMedia[]) {
-    this.worker = new Worker(new URL('../../render/preview.worker.ts', import.meta.url), { type: 'module' });
-    this.service = Comlink.wrap<PreviewService>(this.worker);
-    const tell = Comlink.proxy((event: PreviewEvent) => this.hear(event));
+    this.running = startWorker<PreviewService>(
+      new Worker(new URL('../../render/preview.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    this.service = this.running.service;
+    this.running.failed.catch((error: Error) => setView({ failure: error.message, playing: false }));
+    const tell = told((event: PreviewEvent) => this.hear(event));
     void this.service
       .open(Comlink.transfer(canvas, [canvas]), document, media, thumbnailHeight, tell)
       .catch((error: Error) => setView({ failure: error.message }));
@@ -82,7 +90,7 @@ export class PreviewClient {
 
   close() {
     this.stopListening();
-    this.worker.terminate();
+    this.running.end();
   }
 
   private hear(event: PreviewEvent) {
