@@ -22,7 +22,7 @@ async function ownServer(data: string): Promise<(crossingId: string, body: unkno
   await source.backup(path.join(folder, 'kiv.sqlite'));
   source.close();
   process.env.KIV_DATA = folder;
-  const { takeCommit } = await import('../src/server/crossings');
+  const { takeCommit } = await import('../src/server/commits');
   const { validatedCommit } = await import('../src/server/bodies');
   return (crossingId, body) => takeCommit(crossingId, validatedCommit(body));
 }

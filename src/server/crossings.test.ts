@@ -14,15 +14,8 @@ import { Problem } from './problem';
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
 
 /* The modules read KIV_DATA when they are first used. */
-import {
-  changesSince,
-  createCrossing,
-  listCrossings,
-  openCrossing,
-  readHistory,
-  revisionOf,
-  takeCommit,
-} from './crossings';
+import { changesSince, takeCommit } from './commits';
+import { createCrossing, listCrossings, openCrossing, readHistory, revisionOf } from './crossings';
 import { database } from './database';
 import { readDocument } from './document-rows';
 

@@ -1,31 +1,19 @@
-import { LRUCache } from 'lru-cache';
 import { randomUUID } from 'node:crypto';
-import { applyChanges, type CrossingDocument, EditConflict, rowsOf } from '@/core/document/document';
-import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
+import { type CrossingDocument, rowsOf } from '@/core/document/document';
+import { changeRow } from '@/core/document/edit';
 import { layOut, layoutOf } from '@/core/document/plans';
-import {
-  edgeId,
-  type EdgeSettings,
-  type LayerRow,
-  numbersPerPoint,
-  plainCrossing,
-  poseId,
-  type RowTypes,
-  type Table,
-} from '@/core/document/rows';
+import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
-import type { NewCrossingBody, CommitBody } from './bodies';
-import { type Connection, database, prepared } from './database';
-import { deleteRows, insertCrossing, readDocument, storedChanges, writeRow } from './document-rows';
-import { validatedRow } from './row-bodies';
+import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
+import type { NewCrossingBody } from './bodies';
+import { database, prepared } from './database';
+import { deleteRows, insertCrossing, storedChanges, writeRow } from './document-rows';
+import { documentAt, forgetDocument } from './open-documents';
 import { notFound, Problem } from './problem';
-import type { CrossingChanges, CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import { shotById, shotWithIndex } from './shots';
 
 /** How many edits are given at once. */
 const historyPage = 200;
-/** More changes than these are told by giving the whole document. */
-const mostChanges = 100;
 
 /** All crossings, the one worked on last first, as far as the shelf shows them. */
 export function listCrossings(): CrossingListing[] {
@@ -44,18 +32,6 @@ export function listCrossings(): CrossingListing[] {
     ...crossing,
     layers: layers.all(crossing.id) as CrossingListing['layers'],
   }));
-}
-
-/** Documents as they were read or written last, with the revision that they are of. */
-const openDocuments = new LRUCache<string, { revision: number; document: CrossingDocument }>({ max: 8 });
-
-/** The document as the database holds it: from memory where the database's revision proves it. */
-function documentAt(id: string, revision: number): CrossingDocument {
-  const held = openDocuments.get(id);
-  if (held?.revision === revision) return held.document;
-  const document = readDocument(id);
-  openDocuments.set(id, { revision, document });
-  return document;
 }
 
 function stateOf(id: string): { revision: number; updatedAt: string } {
@@ -77,36 +53,6 @@ export function openCrossing(id: string): OpenedCrossing {
     const document = documentAt(id, revision);
     const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
     return { document, revision, shots: shotIds.map(shotWithIndex), ...readHistory(id) };
-  })();
-}
-
-/**
- * What was done to a crossing after a revision, oldest first; null where that is not known any more, because edits
- * that were undone have been replaced.
- */
-export function changesSince(id: string, since: number): CrossingChanges {
-  return database().transaction(() => {
-    const revision = revisionOf(id);
-    const rows = prepared(
-      database(),
-      `SELECT request.revision, kind, edit.id, label, changes FROM request LEFT JOIN edit ON edit.id = edit_id
-         WHERE request.crossing_id = ? AND request.revision > ? ORDER BY request.revision`,
-    ).all(id, since) as {
-      revision: number;
-      kind: 'do' | 'undo' | 'redo' | null;
-      id: string | null;
-      label: string;
-      changes: string;
-    }[];
-    const whole = rows.length === revision - since && rows.every(({ kind, id: editId }) => kind && editId);
-    if (!whole || rows.length > mostChanges) return { revision, commits: null };
-    return {
-      revision,
-      commits: rows.map((row) => ({
-        kind: row.kind!,
-        edit: { id: row.id!, label: row.label, changes: storedChanges(row.changes) },
-      })),
-    };
   })();
 }
 
@@ -190,163 +136,5 @@ export function deleteCrossing(id: string) {
   revisionOf(id);
   const db = database();
   db.transaction(() => deleteRows(db, id))();
-  openDocuments.delete(id);
-}
-
-/**
- * Carries out one step: its row changes, its place in the history and the new revision, in one transaction. A step
- * that was carried out before is answered again and not repeated.
- *
- * @returns the revision after the step.
- * @throws Problem 409 when the crossing is not at the step's base revision or its rows are others; 400 when the
- *   rows do not fit together.
- */
-export function takeCommit(crossingId: string, step: CommitBody): number {
-  const db = database();
-  let after: CrossingDocument | null = null;
-  const revision = db.transaction(() => {
-    const known = prepared(db, 'SELECT revision FROM request WHERE id = ? AND crossing_id = ?')
-      .pluck()
-      .get(step.requestId, crossingId);
-    if (known !== undefined) return known as number;
-    const current = revisionOf(crossingId);
-    if (step.baseRevision !== current) {
-      throw new Problem(409, 'This crossing was changed in another window.', { revision: current });
-    }
-    const changes =
-      step.kind === 'do' ? recordEdit(db, crossingId, step) : moveInHistory(db, crossingId, step);
-    after = writeChanges(db, crossingId, current, changes);
-    const revision = current + 1;
-    prepared(db, 'UPDATE crossing SET revision = ?, updated_at = ? WHERE id = ?').run(
-      revision,
-      new Date().toISOString(),
-      crossingId,
-    );
-    prepared(db, 'INSERT INTO request (id, crossing_id, revision, kind, edit_id) VALUES (?, ?, ?, ?, ?)').run(
-      step.requestId,
-      crossingId,
-      revision,
-      step.kind,
-      step.edit?.id ?? step.editId,
-    );
-    return revision;
-  })();
-  // Only now that it is written does the database prove it.
-  if (after) openDocuments.set(crossingId, { revision, document: after });
-  return revision;
-}
-
-function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): RowChange[] {
-  const changes = edit!.changes.map(({ table, id, before, after }) => {
-    const rows = {
-      before: before && validatedRow(table, before),
-      after: after && validatedRow(table, after),
-    };
-    if ([rows.before, rows.after].some((row) => row && row.id !== id) || (!rows.before && !rows.after)) {
-      throw new Problem(400, 'A change must name the row that it changes.');
-    }
-    return { table, id, ...rows } as RowChange;
-  });
-  prepared(db, 'DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
-  prepared(
-    db,
-    'INSERT INTO edit (crossing_id, id, label, changes, inverse, created_at) VALUES (?, ?, ?, ?, ?, ?)',
-  ).run(
-    crossingId,
-    edit!.id,
-    edit!.label,
-    JSON.stringify(changes),
-    JSON.stringify(inverseChanges(changes)),
-    new Date().toISOString(),
-  );
-  return changes;
-}
-
-function moveInHistory(db: Connection, crossingId: string, { kind, editId }: CommitBody): RowChange[] {
-  const next = prepared(
-    db,
-    kind === 'undo'
-      ? 'SELECT id, inverse AS changes FROM edit WHERE crossing_id = ? AND undone = 0 ORDER BY sequence DESC LIMIT 1'
-      : 'SELECT id, changes FROM edit WHERE crossing_id = ? AND undone = 1 ORDER BY sequence LIMIT 1',
-  ).get(crossingId) as { id: string; changes: string } | undefined;
-  if (next?.id !== editId)
-    throw new Problem(409, 'This crossing was changed in another window.', {
-      revision: revisionOf(crossingId),
-    });
-  prepared(db, 'UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
-  return storedChanges(next!.changes);
-}
-
-/** @returns the document after the changes. */
-function writeChanges(
-  db: Connection,
-  crossingId: string,
-  revision: number,
-  changes: readonly RowChange[],
-): CrossingDocument {
-  const before = documentAt(crossingId, revision);
-  let after: CrossingDocument;
-  try {
-    after = applyChanges(before, changes);
-  } catch (error) {
-    if (error instanceof EditConflict)
-      throw new Problem(409, 'This crossing was changed in another window.', {
-        revision: revisionOf(crossingId),
-      });
-    throw error;
-  }
-  requireConsistent(after, changes);
-  for (const change of changes) writeRow(db, crossingId, change);
-  return after;
-}
-
-/** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
-function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
-  const touched = new Set<string>();
-  const reshaped = new Set<string>();
-  for (const change of changes) {
-    if (change.table === 'crossing' && change.id !== document.crossing.id)
-      throw new Problem(400, 'The change is of another crossing.');
-    if (change.table === 'layer' && change.after) shotById(change.after.shotId);
-    if (change.table === 'outline') reshaped.add(change.id);
-    if (change.table === 'outline') touched.add(change.id);
-    if (change.table === 'pose' || change.table === 'edge')
-      touched.add((change.after ?? change.before)!.outlineId);
-  }
-  for (const id of touched) {
-    const outline = document.outlines[id];
-    // Where the outline stays as it is, only what changes has to fit it.
-    const keysOf = <T extends 'pose' | 'edge'>(table: T, all: readonly RowTypes[T][]) =>
-      reshaped.has(id)
-        ? all
-        : changes.flatMap((change) =>
-            change.table === table && change.after && (change.after as { outlineId: string }).outlineId === id
-              ? [change.after as RowTypes[T]]
-              : [],
-          );
-    const poses = keysOf('pose', document.poses[id] ?? []);
-    const edges = keysOf('edge', document.edges[id] ?? []);
-    if (!outline && poses.length + edges.length > 0)
-      throw new Problem(400, 'Poses and edge keys need their outline.');
-    if (outline && !document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
-    const fits = poses.every(
-      (pose) =>
-        pose.coordinates.length === outline.points.length * numbersPerPoint &&
-        pose.id === poseId(id, pose.frame),
-    );
-    if (!fits) throw new Problem(400, 'Every pose of an outline has the same points.');
-    const rows: (EdgeSettings & { id: string; frame?: number })[] = outline ? [outline, ...edges] : [];
-    const keyed = rows.every(
-      ({ id: own, frame, factors }) =>
-        (frame === undefined || own === edgeId(id, frame)) &&
-        (factors.length === 0 || factors.length === outline.points.length),
-    );
-    if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
-  }
-  if (Object.keys(document.chromas).some((id) => !document.layers[id]))
-    throw new Problem(400, 'A keyed colour needs its layer.');
-  for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
-    if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
-      throw new Problem(400, 'An outline needs its layer.');
-  }
+  forgetDocument(id);
 }

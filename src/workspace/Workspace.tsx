@@ -271,11 +271,13 @@ function usePreview() {
 
 /** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
 function followView(client: PreviewClient): () => void {
-  const lookOf = ({ view, quality, fineness, visible, solo, share, layerId, keyAlone }: ViewState) => {
+  const lookOf = (state: ViewState) => {
+    const { view, quality, fineness, visible, solo, share, layerId, keyAlone, loupe } = state;
     const traced = tracedNow()?.layer.id ?? null;
     return {
       view,
-      quality: Math.min(quality, fineness),
+      // The loupe shows the crossing's own pixels, however small the picture is.
+      quality: loupe ? 1 : Math.min(quality, fineness),
       traced,
       other: layerId,
       visible,
@@ -293,6 +295,7 @@ function followView(client: PreviewClient): () => void {
         'view',
         'quality',
         'fineness',
+        'loupe',
         'visible',
         'solo',
         'share',

@@ -1,5 +1,5 @@
 import { SinceQuery } from '@/server/bodies';
-import { changesSince } from '@/server/crossings';
+import { changesSince } from '@/server/commits';
 import { queryOf, respond } from '@/server/respond';
 import { validated } from '@/server/validate';
 

@@ -1,5 +1,5 @@
 import { validatedCommit } from '@/server/bodies';
-import { takeCommit } from '@/server/crossings';
+import { takeCommit } from '@/server/commits';
 import { readJson, respond } from '@/server/respond';
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
