@@ -191,5 +191,6 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   await tab.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
   await tab.close({ runBeforeUnload: true });
-  await expect.poll(async () => [await listed(), kept()]).toEqual(before);
+  // At the latest when nobody has said for a while that more will come.
+  await expect.poll(async () => [await listed(), kept()], { timeout: 45_000 }).toEqual(before);
 });

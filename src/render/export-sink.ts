@@ -10,7 +10,7 @@ export interface ExportFacts {
 }
 
 /** ms between two words that more pieces will come. */
-const aliveEvery = 15_000;
+const aliveEvery = 4000;
 
 /** s between tries while the server is out of reach or has no room, and how often they are made. */
 const patience = [0.5, 1, 2, 4, 8, 8, 8];

@@ -38,7 +38,7 @@ const shared = globalThis as typeof globalThis & {
 const writing = (): Map<string, Writing> => (shared.kivWriting ??= new Map());
 
 /** ms after which a file that nobody goes on with is thrown away. */
-const forgottenAfter = 60_000;
+const forgottenAfter = 20_000;
 
 const arrivingFile = (id: string) => path.join(/*turbopackIgnore: true*/ arrivingFolder(), `export-${id}`);
 
