@@ -72,7 +72,7 @@ const clips: Clip[] = [
   { name: 'long-gop.mp4', encode: [...h264, '-bf', '2', '-g', '400'] },
   {
     name: 'large-1080.mp4',
-    encode: [...h264, '-bf', '2', '-vf', 'scale=1920:1080:flags=neighbor'],
+    encode: [...h264, '-bf', '2', '-g', '12', '-vf', 'scale=1920:1080:flags=neighbor'],
   },
 ];
 

@@ -103,7 +103,7 @@ test('a second window is told, and overwrites nothing', async ({ page, context }
 
   // Both at once, the second cut off for a while: its change meets the same row and is set aside, not written over.
   await second.route('**/commits', (route) => route.abort());
-  await second.route('**/revision', (route) => route.abort());
+  await second.route('**/changes?**', (route) => route.abort());
   await rename(second, 'Named in the second');
   await expect(second.getByTestId('save-state')).toContainText('1 change waits');
   await rename(page, 'Named in the first again');

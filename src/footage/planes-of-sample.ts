@@ -1,6 +1,7 @@
 import type { VideoSample } from 'mediabunny';
 import type { VideoColour } from '@/core/colour/matrix';
 import { type PicturePlanes, reducePlanes } from '@/core/picture/planes';
+import { spend } from './spent';
 
 /** Where samples are copied to that are kept only at a smaller size. */
 let passing = new Uint8Array(0);
@@ -28,14 +29,18 @@ export async function copyPlanes(
   // While it is copied nothing else may take it: whoever comes meanwhile gets a new one.
   const buffer = halvings > 0 && passing.length >= size ? passing : new Uint8Array(size);
   passing = new Uint8Array(0);
+  const copying = performance.now();
   const layout = await sample.copyTo(buffer);
+  spend('copy', copying);
   const chromaWidth = halfWidth ? (width + 1) >> 1 : width;
   const chromaHeight = halfHeight ? (height + 1) >> 1 : height;
   const plane = (k: number, w: number, h: number) =>
     withoutPadding(buffer, layout[k].offset, layout[k].stride, w, h);
   const y = plane(0, width, height);
   const reduced = (planes: PicturePlanes) => {
+    const reducing = performance.now();
     const small = reducePlanes(planes, halvings);
+    spend('reduce', reducing);
     if (halvings > 0) passing = buffer;
     return small;
   };

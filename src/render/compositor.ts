@@ -8,7 +8,7 @@ import type { Rectangle } from '@/core/geometry/rectangle';
 import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
 import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
-import { spend } from './spent';
+import { spend } from '@/footage/spent';
 import { checkerShader, displayShader, layerShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */

@@ -11,7 +11,7 @@ import { FrameSource, type PictureSource } from '@/footage/frame-source';
 import { StillSource } from '@/footage/still-source';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './placed';
-import { spend } from './spent';
+import { spend } from '@/footage/spent';
 
 /** Where a picture is taken from. */
 interface Taking {

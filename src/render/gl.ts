@@ -1,5 +1,5 @@
 import { vertexShader } from './shaders';
-import { spend } from './spent';
+import { spend } from '@/footage/spent';
 
 /** A fragment shader on the one vertex shader there is, with its uniforms' places. */
 export class Program {

@@ -9,7 +9,7 @@ import { Superseded } from '@/footage/frame-source';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
-import { spend, type Spent, takeSpent } from './spent';
+import { spend, type Spent, takeSpent } from '@/footage/spent';
 import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import path from 'node:path';
+import { isLarge, largestShown, workShare } from '@/footage/work-copy';
 import type { JobListing } from '@/wire/answers';
 import { arrivingFolder, footageFolder, waitingFolder } from './data-folder';
 import { database } from './database';
@@ -88,21 +89,6 @@ export async function queueWorkCopy(shotId: string) {
   const shot = recordOf(shotId);
   const reason = isLarge(shot) ? 'Large: a smaller copy for the preview' : 'Steps slowly: few key frames';
   addJob('work copy', shotId, shot.name, shot.file_name, reason);
-}
-
-/** Longest side, px, of a picture that previews are drawn from without a smaller copy. */
-const largestShown = 1300;
-
-/** Whether a shot is so large that a smaller copy is made for the preview. */
-export function isLarge({ width, height }: { width: number; height: number }): boolean {
-  return Math.max(width, height) > largestShown;
-}
-
-/** A work copy's width as a share of the shot's: halved until it is about as large as it is shown. */
-function workShare({ width, height }: { width: number; height: number }): number {
-  let share = 1;
-  while (Math.max(width, height) * share > largestShown) share /= 2;
-  return share;
 }
 
 function workFilters(share: number): string[] {

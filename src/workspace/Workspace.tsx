@@ -11,6 +11,7 @@ import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
 import { startTransition, useEffect, useState } from 'react';
 import { setCrossing } from '@/core/document/layer-actions';
+import { isLarge } from '@/footage/work-copy';
 import { sentenceOf } from '@/interface/api';
 import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
@@ -229,14 +230,13 @@ function Opened() {
   );
 }
 
-/** Longest side, px, beyond which a shot gets a smaller work copy; ms between two looks whether it is there. */
-const large = 1300;
+/** ms between two looks whether a work copy is there. */
 const lookEvery = 6000;
 
 /** Takes over work copies of large shots as soon as they are made. */
 function useWorkCopies() {
   const awaited = useDocument(({ shots }) =>
-    shots.some(({ shot, work, stills }) => !work && !stills && Math.max(shot.width, shot.height) > large),
+    shots.some(({ shot, work, stills }) => !work && !stills && isLarge(shot)),
   );
   useEffect(() => {
     if (!awaited) return;

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
-import type { Spent } from '@/render/spent';
+import type { Spent } from '@/footage/spent';
 import type { SideJudgement } from '@/core/edge/swept-side';
 
 /** `edit` takes points, `box` shapes them together, `pick` keys a colour; the others draw. */
