@@ -1,0 +1,62 @@
+import { readClip, readTruth } from './clip-frames';
+import { LineFollower } from '../src/core/carry/line-follower';
+import { LoopModel, SeamModel } from '../src/core/carry/line-model';
+import { usualSettings } from '../src/core/carry/run-follower';
+
+const dist = (x: number, y: number, line: [number, number][], closed: boolean) => {
+  let best = 1e9;
+  const n = line.length;
+  for (let k = 0; k + (closed ? 0 : 1) < n; k++) {
+    const [ax, ay] = line[k];
+    const [bx, by] = line[(k + 1) % n];
+    const dx = bx - ax, dy = by - ay;
+    const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+    best = Math.min(best, (x - ax - t * dx) ** 2 + (y - ay - t * dy) ** 2);
+  }
+  return Math.sqrt(best);
+};
+(async () => {
+  const root = process.env.ROOT ?? '/tmp/passes';
+  const over = JSON.parse(process.env.SET ?? '{}');
+  const names = process.argv.slice(2);
+  let all: number[] = [];
+  let touchedAll = 0, framesAll = 0;
+  for (const name of names) {
+    const pass = readTruth(`${root}/${name}`);
+    const clip = readClip(`${root}/${name}`, pass);
+    const ok = (t: number) => pass.truth[t] && pass.truth[t].every(([x]) => x >= 50 && x <= pass.width - 50);
+    const frames = Array.from({ length: clip.count }, (_, t) => t).filter(ok);
+    const first = frames[0];
+    const last = frames[frames.length - 1];
+    const order = (pts: [number, number][]) => (pass.side === 'left' ? pts : pts.slice().reverse());
+    const make = (t: number) => pass.kind === 'seam' ? SeamModel.along(order(pass.truth[t]), 4) : LoopModel.around(pass.truth[t], 4);
+    const settings = { ...usualSettings, ...over };
+    const f = new LineFollower(clip, 1, settings, pass.kind === 'loop' ? [true, true, true, true] : []);
+    await f.begin(first, make(first));
+    let touched = 0, n = 0;
+    const errs: number[] = [];
+    const bad: string[] = [];
+    const s = Date.now();
+    for (let t = first + 1; t <= last; t++) {
+      const got = await f.step();
+      const d: number[] = [];
+      for (const run of got!.model.runs) for (let i = 0; i < run.line.count; i++) {
+        if (run.line.y[i] < 0 || run.line.y[i] > pass.height) continue;
+        d.push(dist(run.line.x[i], run.line.y[i], pass.truth[t], pass.kind === 'loop'));
+      }
+      d.sort((a, b) => a - b);
+      const p95 = d[Math.floor(0.95 * d.length)];
+      n++;
+      if (p95 > 3) { touched++; bad.push(`${t}:${p95.toFixed(1)}`); await f.begin(t, make(t)); }
+      errs.push(...d);
+    }
+    const ms = (Date.now() - s) / n;
+    errs.sort((a, b) => a - b);
+    const q = (p: number) => errs[Math.floor(p * errs.length)].toFixed(2);
+    const r = (f as any).runs[0];
+    console.log(name.padEnd(10), `${touched}/${n}`, `med ${q(0.5)} p95 ${q(0.95)} ${ms.toFixed(0)}ms`, JSON.stringify(r.softness), bad.slice(0, 12).join(' '));
+    all = all.concat(errs.filter((_, i) => i % 10 === 0)); touchedAll += touched / n; framesAll += 1;
+  }
+  all.sort((a, b) => a - b);
+  console.log('ALL', (100 * touchedAll / framesAll).toFixed(1) + '%', all[all.length >> 1].toFixed(2), all[Math.floor(0.95 * all.length)].toFixed(2));
+})();

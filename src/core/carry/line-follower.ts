@@ -1,0 +1,78 @@
+import { evenOffsets } from '../edge/chain';
+import type { EdgeLine } from '../edge/straight';
+import type { LineModel } from './line-model';
+import { type FollowSettings, type Frames, RunFollower, type RunSight, usualSettings } from './run-follower';
+
+/** A line on one frame as it was followed there. */
+export interface Followed {
+  frame: number;
+  model: LineModel;
+  /** For each run what the frame said of it. */
+  sights: readonly RunSight[];
+}
+
+/** Follows a whole line, run by run, from frame to frame in one direction. */
+export class LineFollower {
+  private runs: RunFollower[] = [];
+  private frame = 0;
+  private model!: LineModel;
+
+  constructor(
+    private readonly frames: Frames,
+    private readonly direction: 1 | -1,
+    private readonly settings: FollowSettings = usualSettings,
+    /** For each run whether the object is on the right of it walked forward. */
+    private readonly flipped: readonly boolean[] = [],
+  ) {}
+
+  /** Begins at a frame where the line is known, or goes on from a frame that was put right. */
+  async begin(frame: number, model: LineModel): Promise<void> {
+    this.frame = frame;
+    this.model = model;
+    this.runs = model.runs.map(() => new RunFollower(this.frames, this.direction, this.settings));
+    for (const [r, run] of this.runs.entries()) await run.learn(frame, this.faced(model.runs[r].line, r));
+  }
+
+  /** Goes one frame on; null at the end of the shot. */
+  async step(): Promise<Followed | null> {
+    const next = this.frame + this.direction;
+    if (next < 0 || next >= this.frames.count) return null;
+    const expected = [];
+    for (const [r, run] of this.runs.entries())
+      expected.push(await run.expectation(this.frame, this.faced(this.model.runs[r].line, r)));
+    const sign = (r: number) => (this.flipped[r] ? -1 : 1);
+    const model = this.model.moved(
+      expected.map(({ map }) => map),
+      expected.map(({ own }, r) => own.map((value) => value * sign(r))),
+    );
+    const sights: RunSight[] = [];
+    const offsets: Float64Array[] = [];
+    const weights: Float64Array[] = [];
+    for (const [r, run] of this.runs.entries()) {
+      const { line, cameFrom } = model.runs[r];
+      const sight = await run.look(next, this.faced(line, r), cameFrom);
+      sights.push(sight);
+      offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
+      weights.push(Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)));
+    }
+    const found = model.offset(offsets, weights);
+    for (const [r, run] of this.runs.entries()) {
+      const line = this.faced(found.runs[r].line, r);
+      const expectedLine = this.faced(model.runs[r].line, r);
+      const across = Float64Array.from(
+        line.x,
+        (x, i) =>
+          (x - expectedLine.x[i]) * expectedLine.nx[i] + (line.y[i] - expectedLine.y[i]) * expectedLine.ny[i],
+      );
+      await run.accept(next, line, across);
+    }
+    this.frame = next;
+    this.model = found;
+    return { frame: next, model: found, sights };
+  }
+
+  private faced(line: EdgeLine, run: number): EdgeLine {
+    if (!this.flipped[run]) return line;
+    return { ...line, nx: line.nx.map((v) => -v), ny: line.ny.map((v) => -v) };
+  }
+}

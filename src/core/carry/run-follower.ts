@@ -1,0 +1,400 @@
+import { type ChainBelief, chainBelief } from '../edge/chain';
+import type { FramePicture } from '../edge/frame-picture';
+import { layerCosts, type ObjectMemory } from '../edge/layer-costs';
+import { sideColours, type SideColours } from '../edge/side-colours';
+import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
+import { type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
+import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
+import { bandMotion, type BandMotion } from './band-motion';
+
+/** Frames of a shot, numbered from 0; a number is given back only while 0 ≤ frame < count. */
+export interface Frames {
+  count: number;
+  picture(frame: number): Promise<FramePicture>;
+}
+
+export interface FollowSettings {
+  /** px that the edge is looked for about where it is expected. */
+  reach: number;
+  /** px beyond that which are compared. */
+  beyond: number;
+  stiffness: number;
+  leap: number;
+  /** Most frames between a frame and the one that lays bare what lies behind. */
+  farthest: number;
+  noise: number;
+  /** How much of a place's own movement goes on. */
+  ownKept: number;
+  /** Share of the object's memory that each frame renews. */
+  renewal: number;
+}
+
+export const usualSettings: FollowSettings = {
+  reach: 12,
+  beyond: 14,
+  stiffness: 1.4,
+  leap: 0.02,
+  farthest: 24,
+  noise: 2.5,
+  ownKept: 0.7,
+  renewal: 0.25,
+};
+
+/** What one frame said of a run. */
+export interface RunSight {
+  belief: ChainBelief;
+  /** px a frame across the line, and how well either side was explained. */
+  speed: Float64Array;
+  behindError: Float32Array;
+  objectError: Float32Array;
+}
+
+/** Follows one run of a line from frame to frame, in one direction. */
+export class RunFollower {
+  private objectMap: Affine = identity;
+  private objectMotion: BandMotion | null = null;
+  /** px a frame, of what lies behind. */
+  private behindMap: { frames: number; map: Affine } | null = null;
+  private softness: EdgeSoftness = { sigma: 0.8, shutter: 0 };
+  private memory: ObjectMemory | null = null;
+  private inner!: SideColours;
+  private outer!: SideColours;
+  /** px between samples. */
+  private grain = 1;
+  /** px a frame of time across the line, against what lies behind. */
+  private speed = new Float64Array(0);
+  private own = new Float64Array(0);
+
+  constructor(
+    private readonly frames: Frames,
+    private readonly direction: 1 | -1,
+    private readonly settings: FollowSettings,
+  ) {}
+
+  /** Learns the run where it is known. */
+  async learn(frame: number, line: EdgeLine): Promise<void> {
+    const next = frame + this.direction;
+    const here = await this.frames.picture(frame);
+    this.own = new Float64Array(line.count);
+    if (next >= 0 && next < this.frames.count) {
+      const there = await this.frames.picture(next);
+      const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
+      this.objectMotion = bandMotion(here, there, band(line, -46, -4), identity, wide);
+      this.objectMap = this.objectMotion?.map ?? identity;
+      const behind = bandMotion(here, there, band(line, 6, 90), identity, { ...wide, acrossPx: 40, downPx: 24 });
+      this.behindMap = { frames: this.direction, map: behind?.map ?? identity };
+    }
+    this.speed = this.speedOf(line);
+    const behind = await this.behind(frame, line);
+    const wide = straightPicture(here, line, -40, 1, 81, null);
+    const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind.map);
+    this.softness = fittedSoftness(wide, wideBehind && this.uncovered(wideBehind, behind.frames), this.speed);
+    const soft = softReach(this.softness, middling(this.speed));
+    this.grain = Math.max(1, soft / 9);
+    this.remember(here, line, behind, 1);
+  }
+
+  /** How the run is expected to move to the next frame: its object's similarity, and its places' own way across. */
+  async expectation(frame: number, line: EdgeLine): Promise<{ map: Affine; own: Float64Array }> {
+    const here = await this.frames.picture(frame);
+    const there = await this.frames.picture(frame + this.direction);
+    const soft = softReach(this.softness, middling(this.speed));
+    const found = bandMotion(here, there, band(line, -42 - soft, -2 - soft), this.objectMap, {
+      acrossPx: 24,
+      downPx: 16,
+      trust: 5,
+    });
+    if (found) {
+      this.objectMap = found.map;
+      this.objectMotion = found;
+    }
+    return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
+  }
+
+  /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`. */
+  async look(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
+    this.shift(cameFrom);
+    const here = await this.frames.picture(frame);
+    const { grain, settings } = this;
+    const reach = settings.reach * grain;
+    const behind = await this.behind(frame, line);
+    const edge = reach + settings.beyond * grain;
+    const across = 2 * Math.round(edge / grain) + 1;
+    const picture = straightPicture(here, line, -edge, grain, across, null);
+    const bare =
+      behind && this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind.map), behind.frames);
+    const { costs, offsets, step, behindError, objectError } = layerCosts(
+      {
+        picture,
+        behind: bare,
+        object: this.memory,
+        inner: this.inner,
+        outer: this.outer,
+        speed: this.speed,
+        softness: this.softness,
+        noise: settings.noise,
+      },
+      reach,
+    );
+    for (let i = 0; i < line.count; i++)
+      for (let k = 0; k < offsets; k++) {
+        const off = ((k - (offsets - 1) / 2) * step) / (0.6 * reach);
+        costs[i * offsets + k] += 0.5 * Math.min(off * off, 4);
+      }
+    const belief = chainBelief(costs, line.count, offsets, step, settings);
+    return { belief, speed: this.speed, behindError, objectError };
+  }
+
+  /** Takes over what was found: the line as it lies now, and how far off the expectation that was. */
+  async accept(frame: number, line: EdgeLine, offsets: Float64Array): Promise<void> {
+    const here = await this.frames.picture(frame);
+    const kept = this.settings.ownKept;
+    const own = this.own.map((value, i) => value * kept + offsets[i]);
+    this.own = evened(own, 2);
+    this.speed = this.speedOf(line);
+    this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
+  }
+
+  /** Arrays by place follow the places. */
+  private shift(cameFrom: Float64Array): void {
+    const pick = (values: Float64Array) =>
+      Float64Array.from(cameFrom, (at) => values[Math.min(values.length - 1, Math.round(at))]);
+    this.own = pick(this.own);
+    this.speed = pick(this.speed);
+    if (!this.memory) return;
+    const { depths, count } = this.memory;
+    const moved = (values: Float32Array) => {
+      const next = new Float32Array(cameFrom.length * depths);
+      for (let i = 0; i < cameFrom.length; i++) {
+        const at = Math.min(count - 1, Math.max(0, cameFrom[i]));
+        const a = Math.floor(at);
+        const b = Math.min(count - 1, a + 1);
+        const share = at - a;
+        for (let k = 0; k < depths; k++)
+          next[i * depths + k] = values[a * depths + k] * (1 - share) + values[b * depths + k] * share;
+      }
+      return next;
+    };
+    const { y, u, v, weight, step } = this.memory;
+    this.memory = { count: cameFrom.length, depths, step, y: moved(y), u: moved(u), v: moved(v), weight: moved(weight) };
+  }
+
+  private speedOf(line: EdgeLine): Float64Array {
+    const behind = this.behindMap;
+    const back = behind?.map ?? identity;
+    const per = behind ? Math.abs(behind.frames) : 1;
+    const speed = new Float64Array(line.count);
+    for (let i = 0; i < line.count; i++) {
+      const [ox, oy] = applyAffine(this.objectMap, line.x[i], line.y[i]);
+      const [bx, by] = applyAffine(back, line.x[i], line.y[i]);
+      const sign = behind && Math.sign(behind.frames) !== this.direction ? -1 : 1;
+      const dx = ox - line.x[i] - (sign * (bx - line.x[i])) / per;
+      const dy = oy - line.y[i] - (sign * (by - line.y[i])) / per;
+      speed[i] = this.direction * (dx * line.nx[i] + dy * line.ny[i] + this.own[i] * this.settings.ownKept);
+    }
+    return evened(speed, 4);
+  }
+
+  /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
+  private async behind(
+    frame: number,
+    line: EdgeLine,
+  ): Promise<{ picture: FramePicture; map: Affine; frames: number; residual: number } | null> {
+    const { reach, beyond, farthest } = this.settings;
+    const soft = softReach(this.softness, middling(this.speed));
+    const speeds = Float64Array.from(this.speed).sort();
+    const trailing = speeds[speeds.length >> 1] < 0;
+    // The slower quarter decides.
+    const slow = trailing ? speeds[Math.floor(0.75 * speeds.length)] : speeds[Math.floor(0.25 * speeds.length)];
+    const need = reach * this.grain + 0.3 * beyond * this.grain + 2 * soft + 2;
+    let far = Math.min(farthest, Math.ceil(need / Math.max(0.3, Math.abs(slow))));
+    // A trailing edge lays bare later, a leading one has done so before.
+    const way = trailing ? 1 : -1;
+    const room = way > 0 ? this.frames.count - 1 - frame : frame;
+    far = Math.min(far, room);
+    if (far < 1) return null;
+    const here = await this.frames.picture(frame);
+    const there = await this.frames.picture(frame + way * far);
+    const guess = this.scaled(way * far);
+    const known = this.behindMap !== null && this.behindMap.frames === way * far;
+    const found = bandMotion(here, there, band(line, soft + 4, 90), guess, {
+      acrossPx: known ? 10 : 10 + 3 * far,
+      downPx: known ? 8 : 8 + 1.5 * far,
+      trust: 6,
+    });
+    if (!found) return null;
+    this.behindMap = { frames: way * far, map: found.map };
+    return { picture: there, map: found.map, frames: way * far, residual: found.residual };
+  }
+
+  /** What is known of the way of what lies behind, over so many frames. */
+  private scaled(frames: number): Affine {
+    const known = this.behindMap;
+    if (!known) return identity;
+    if (known.frames === frames) return known.map;
+    const map = Math.sign(known.frames) === Math.sign(frames) ? known.map : invert(known.map);
+    const share = Math.abs(frames / known.frames);
+    return [
+      1 + (map[0] - 1) * share,
+      map[1] * share,
+      map[2] * share,
+      1 + (map[3] - 1) * share,
+      map[4] * share,
+      map[5] * share,
+    ];
+  }
+
+  /** Without what the object still covers in the other frame. */
+  private uncovered(bare: StraightPicture, frames: number): StraightPicture {
+    for (let i = 0; i < bare.count; i++) {
+      const soft = softReach(this.softness, this.speed[i]);
+      const edge = -Math.abs(this.speed[i] * frames) * 0.9 + soft + 2;
+      const towards = this.speed[i] * frames < 0;
+      for (let m = 0; m < bare.across; m++) {
+        const far = bare.from + m * bare.step;
+        if (far < (towards ? edge : soft + 2)) bare.y[i * bare.across + m] = NaN;
+      }
+    }
+    return bare;
+  }
+
+  private remember(
+    here: FramePicture,
+    line: EdgeLine,
+    behind: { picture: FramePicture; map: Affine; frames: number } | null,
+    renewal: number,
+  ): void {
+    const { grain, settings } = this;
+    const deep = (2 * settings.reach + settings.beyond) * grain;
+    const step = grain / 2;
+    const depths = Math.round(deep / step) + 1;
+    // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
+    const inside = straightPicture(here, line, -deep, step, depths, null);
+    const bare = behind && this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind.map), behind.frames);
+    const softAt = middling(this.speed);
+    const soft = softReach(this.softness, softAt);
+    const outside = straightPicture(here, line, 0, grain, Math.round((soft + 16 * grain) / grain) + 1, null);
+    this.outer = sideColours(outside, soft + grain, soft + 14 * grain, 6);
+    this.inner = sideColours(inside, -soft - 14 * grain, -soft - grain, 6);
+    const old = this.memory?.depths === depths ? this.memory : null;
+    const size = line.count * depths;
+    const memory: ObjectMemory = {
+      count: line.count,
+      depths,
+      step,
+      y: new Float32Array(size),
+      u: new Float32Array(size),
+      v: new Float32Array(size),
+      weight: new Float32Array(size),
+    };
+    for (let i = 0; i < line.count; i++) {
+      const c = 3 * i;
+      for (let k = 0; k < depths; k++) {
+        const s = i * depths + (depths - 1 - k);
+        const o = i * depths + k;
+        const far = -k * step;
+        const share = objectShare(this.softness, this.speed[i], far);
+        let [y, u, v] = [inside.y[s], inside.u[s], inside.v[s]];
+        let weight = 1;
+        if (y !== y) weight = 0;
+        else if (share < 0.98) {
+          const known = bare !== null && bare.y[s] === bare.y[s];
+          const [by, bu, bv] = known
+            ? [bare.y[s], bare.u[s], bare.v[s]]
+            : [this.outer.mean[c], this.outer.mean[c + 1], this.outer.mean[c + 2]];
+          y = Math.min(255, Math.max(0, (y - (1 - share) * by) / share));
+          u = Math.min(255, Math.max(0, (u - (1 - share) * bu) / share));
+          v = Math.min(255, Math.max(0, (v - (1 - share) * bv) / share));
+          weight = share * share;
+        }
+        const before = old?.weight[o] ?? 0;
+        if (weight > 0) {
+          const take = before > 0 ? renewal * weight : 1;
+          memory.y[o] = take * y + (old ? (1 - take) * old.y[o] : 0);
+          memory.u[o] = take * u + (old ? (1 - take) * old.u[o] : 0);
+          memory.v[o] = take * v + (old ? (1 - take) * old.v[o] : 0);
+        } else if (old) {
+          memory.y[o] = old.y[o];
+          memory.u[o] = old.u[o];
+          memory.v[o] = old.v[o];
+        }
+        memory.weight[o] = Math.max(before, weight);
+      }
+    }
+    this.memory = memory;
+  }
+}
+
+/** Samples of a band beside a line, between two distances, px; about 1,400 at most. */
+function band(line: EdgeLine, from: number, to: number): Float64Array {
+  const rows = 10;
+  const stride = Math.max(1, Math.floor(line.count / 140));
+  const places = Math.ceil(line.count / stride);
+  const points = new Float64Array(places * rows * 2);
+  for (let i = 0, o = 0; i < line.count; i += stride)
+    for (let k = 0; k < rows; k++) {
+      const far = from + ((k + 0.5) / rows) * (to - from);
+      points[o++] = line.x[i] + far * line.nx[i];
+      points[o++] = line.y[i] + far * line.ny[i];
+    }
+  return points;
+}
+
+function middling(values: ArrayLike<number>): number {
+  const sorted = Float64Array.from(values).sort();
+  return sorted[sorted.length >> 1] ?? 0;
+}
+
+function evened(values: Float64Array, near: number): Float64Array {
+  const sums = new Float64Array(values.length + 1);
+  for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i] + values[i];
+  return values.map((_, i) => {
+    const [a, b] = [Math.max(0, i - near), Math.min(values.length, i + near + 1)];
+    return (sums[b] - sums[a]) / (b - a);
+  });
+}
+
+/** The softness that explains the picture best where the line is known. */
+function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null, speed: Float64Array): EdgeSoftness {
+  let best: EdgeSoftness = { sigma: 0.8, shutter: 0 };
+  let least = Infinity;
+  const { count, across, from, step } = picture;
+  const fast = Math.abs(middling(speed)) > 3;
+  for (const sigma of [0.7, 1.1, 1.7, 2.6, 4, 6, 8.5, 12])
+    for (const shutter of fast ? [0, 0.25, 0.5, 0.75, 1] : [0]) {
+      const softness = { sigma, shutter };
+      const reach = softReach(softness, middling(speed));
+      if (reach > 30) continue;
+      const inner = sideColours(picture, -reach - 6, -reach, 1);
+      const outer = sideColours(picture, reach, reach + 6, 1);
+      let [sum, n] = [0, 0];
+      for (let i = 0; i < count; i++) {
+        const c = 3 * i;
+        for (let m = 0; m < across; m++) {
+          const far = from + m * step;
+          if (far < -24 || far > 24) continue;
+          const s = i * across + m;
+          const y = picture.y[s];
+          if (y !== y) continue;
+          const share = objectShare(softness, speed[i], far);
+          const known = behind !== null && behind.y[s] === behind.y[s];
+          const [by, bu, bv] = known
+            ? [behind.y[s], behind.u[s], behind.v[s]]
+            : [outer.mean[c], outer.mean[c + 1], outer.mean[c + 2]];
+          // Inside, only the softness' own stretch is told by a side's mean colour.
+          if (far < -reach - 6) continue;
+          if (!known && far > reach + 6) continue;
+          const off =
+            Math.abs(y - share * inner.mean[c] - (1 - share) * by) +
+            Math.abs(picture.u[s] - share * inner.mean[c + 1] - (1 - share) * bu) +
+            Math.abs(picture.v[s] - share * inner.mean[c + 2] - (1 - share) * bv);
+          sum += Math.min(off, 60);
+          n++;
+        }
+      }
+      const cost = n > 0 ? sum / n : Infinity;
+      if (cost < least) [least, best] = [cost, softness];
+    }
+  return best;
+}
+

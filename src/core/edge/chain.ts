@@ -1,0 +1,172 @@
+/** What is known of the edge at every place of a line: how far off the line it lies, px, and how sure that is. */
+export interface ChainBelief {
+  /** Most likely offset. */
+  mean: Float64Array;
+  /** Variance about it, px². */
+  variance: Float64Array;
+  /** Probability that it is somewhere else altogether, 0 to 1. */
+  doubt: Float64Array;
+}
+
+export interface ChainSettings {
+  /** Standard deviation of the difference between neighbouring offsets, in steps. */
+  stiffness: number;
+  /** Probability of a leap between neighbours. */
+  leap: number;
+}
+
+/**
+ * The edge's offset at each place of a chain from each place's costs: the marginals of a Markov chain by dynamic
+ * programming forward and backward (the sum-product algorithm; Pearl 1988, Rabiner 1989).
+ *
+ * @param costs `count` × `offsets`, negative logarithms of likelihoods.
+ * @param breaks places that do not hang together with the one before them.
+ * @param step px between offsets; the middle one is 0.
+ */
+export function chainBelief(
+  costs: Float32Array,
+  count: number,
+  offsets: number,
+  step: number,
+  { stiffness, leap }: ChainSettings,
+  breaks?: Uint8Array,
+): ChainBelief {
+  const reach = Math.min(offsets - 1, Math.ceil(4 * stiffness));
+  const kernel = new Float64Array(reach + 1);
+  let whole = 0;
+  for (let k = 0; k <= reach; k++) {
+    kernel[k] = Math.exp(-0.5 * (k / stiffness) ** 2);
+    whole += k === 0 ? kernel[k] : 2 * kernel[k];
+  }
+  for (let k = 0; k <= reach; k++) kernel[k] *= (1 - leap) / whole;
+  const likelihood = new Float64Array(count * offsets);
+  for (let i = 0; i < count; i++) {
+    let least = Infinity;
+    for (let k = 0; k < offsets; k++) least = Math.min(least, costs[i * offsets + k]);
+    for (let k = 0; k < offsets; k++) likelihood[i * offsets + k] = Math.exp(least - costs[i * offsets + k]);
+  }
+  const forward = new Float64Array(count * offsets).fill(1 / offsets);
+  const backward = new Float64Array(count * offsets).fill(1 / offsets);
+  const carried = new Float64Array(offsets);
+  const pass = (into: Float64Array, from: number, to: number, broken: boolean) => {
+    // What the chain says of `from`, with its own likelihood, spread out to `to`.
+    let sum = 0;
+    for (let k = 0; k < offsets; k++) {
+      carried[k] = into[from * offsets + k] * likelihood[from * offsets + k];
+      sum += carried[k];
+    }
+    const even = (broken ? 1 : leap) / offsets;
+    for (let k = 0; k < offsets; k++) {
+      let near = 0;
+      if (!broken) {
+        near = kernel[0] * carried[k];
+        for (let j = 1; j <= reach; j++) {
+          if (k >= j) near += kernel[j] * carried[k - j];
+          if (k + j < offsets) near += kernel[j] * carried[k + j];
+        }
+      }
+      into[to * offsets + k] = near / sum + even;
+    }
+  };
+  for (let i = 1; i < count; i++) pass(forward, i - 1, i, breaks?.[i] === 1);
+  for (let i = count - 2; i >= 0; i--) pass(backward, i + 1, i, breaks?.[i + 1] === 1);
+  const mean = new Float64Array(count);
+  const variance = new Float64Array(count);
+  const doubt = new Float64Array(count);
+  const middle = (offsets - 1) / 2;
+  const window = Math.ceil(3 / step);
+  for (let i = 0; i < count; i++) {
+    const o = i * offsets;
+    let [whole, best, most] = [0, 0, -1];
+    for (let k = 0; k < offsets; k++) {
+      carried[k] = forward[o + k] * backward[o + k] * likelihood[o + k];
+      whole += carried[k];
+      if (carried[k] > most) [most, best] = [carried[k], k];
+    }
+    let [sum, first, second] = [0, 0, 0];
+    for (let k = Math.max(0, best - window); k <= Math.min(offsets - 1, best + window); k++) {
+      sum += carried[k];
+      first += carried[k] * (k - middle);
+      second += carried[k] * (k - middle) ** 2;
+    }
+    const at = first / sum;
+    mean[i] = at * step;
+    variance[i] = Math.max(second / sum - at * at, 0.02) * step * step;
+    doubt[i] = 1 - sum / whole;
+  }
+  return { mean, variance, doubt };
+}
+
+/**
+ * The offsets that weigh each place's belief against an even run: least squares with a second-difference term,
+ * which gives way where the line has a corner (Huber's weights).
+ *
+ * @param evenness px of second difference between neighbours that is usual.
+ */
+export function evenOffsets(belief: ChainBelief, evenness: number, breaks?: Uint8Array): Float64Array {
+  const count = belief.mean.length;
+  const weights = Float64Array.from(belief.variance, (v, i) => (1 - belief.doubt[i]) / v);
+  const bends = new Float64Array(count).fill(1 / evenness ** 2);
+  const x = Float64Array.from(belief.mean);
+  for (let round = 0; round < 3; round++) {
+    const diagonal = new Float64Array(count);
+    const one = new Float64Array(count);
+    const two = new Float64Array(count);
+    const right = new Float64Array(count);
+    for (let i = 0; i < count; i++) {
+      diagonal[i] = weights[i] + 1e-4;
+      right[i] = weights[i] * belief.mean[i];
+    }
+    for (let i = 1; i + 1 < count; i++) {
+      if (breaks && (breaks[i] || breaks[i + 1])) continue;
+      const w = bends[i];
+      diagonal[i - 1] += w;
+      diagonal[i] += 4 * w;
+      diagonal[i + 1] += w;
+      one[i - 1] -= 2 * w;
+      one[i] -= 2 * w;
+      two[i - 1] += w;
+    }
+    pentadiagonal(diagonal, one, two, right, x);
+    for (let i = 1; i + 1 < count; i++) {
+      const bend = Math.abs(x[i - 1] - 2 * x[i] + x[i + 1]) / evenness;
+      bends[i] = (bend > 1.5 ? 1.5 / bend : 1) / evenness ** 2;
+    }
+  }
+  return x;
+}
+
+/** Solves a symmetric system with two bands beside the diagonal (LDLᵀ). */
+function pentadiagonal(
+  diagonal: Float64Array,
+  one: Float64Array,
+  two: Float64Array,
+  right: Float64Array,
+  x: Float64Array,
+): void {
+  const n = diagonal.length;
+  const d = new Float64Array(n);
+  const l = new Float64Array(n);
+  const m = new Float64Array(n);
+  for (let i = 0; i < n; i++) {
+    d[i] = diagonal[i];
+    let off = one[i];
+    if (i >= 1) {
+      d[i] -= l[i - 1] * l[i - 1] * d[i - 1];
+      off -= l[i - 1] * d[i - 1] * m[i - 1];
+    }
+    if (i >= 2) d[i] -= m[i - 2] * m[i - 2] * d[i - 2];
+    l[i] = off / d[i];
+    m[i] = two[i] / d[i];
+  }
+  for (let i = 0; i < n; i++) {
+    x[i] = right[i];
+    if (i >= 1) x[i] -= l[i - 1] * x[i - 1];
+    if (i >= 2) x[i] -= m[i - 2] * x[i - 2];
+  }
+  for (let i = 0; i < n; i++) x[i] /= d[i];
+  for (let i = n - 1; i >= 0; i--) {
+    if (i + 1 < n) x[i] -= l[i] * x[i + 1];
+    if (i + 2 < n) x[i] -= m[i] * x[i + 2];
+  }
+}

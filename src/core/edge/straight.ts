@@ -1,0 +1,61 @@
+import { type Affine, applyAffine } from '../geometry/affine';
+import { bilinear } from '../picture/planes';
+import type { FramePicture } from './frame-picture';
+
+/** Places along a line and at each the unit direction across it, away from the object; px of the picture. */
+export interface EdgeLine {
+  count: number;
+  x: Float64Array;
+  y: Float64Array;
+  nx: Float64Array;
+  ny: Float64Array;
+}
+
+/**
+ * The picture around a line, straightened: `count` places × `across` samples, sample m of a place `from` + m · `step`
+ * px along its direction; negative is inside the object. Y, U, V as code values; Y is NaN where it is not in the picture.
+ */
+export interface StraightPicture {
+  count: number;
+  across: number;
+  from: number;
+  step: number;
+  y: Float32Array;
+  u: Float32Array;
+  v: Float32Array;
+}
+
+/** @param map from the line's picture to `picture`, where that is another frame. */
+export function straightPicture(
+  picture: FramePicture,
+  line: EdgeLine,
+  from: number,
+  step: number,
+  across: number,
+  map: Affine | null,
+): StraightPicture {
+  const { count } = line;
+  const [y, u, v] = [0, 1, 2].map(() => new Float32Array(count * across));
+  const { planes, width, height } = picture;
+  const [cx, cy] = [planes.chromaWidth / width, planes.chromaHeight / height];
+  for (let i = 0, o = 0; i < count; i++) {
+    let [px, py, dx, dy] = [line.x[i], line.y[i], line.nx[i], line.ny[i]];
+    if (map) {
+      const [a, b, c, d] = map;
+      [dx, dy] = [a * dx + c * dy, b * dx + d * dy];
+      [px, py] = applyAffine(map, px, py);
+    }
+    for (let m = 0; m < across; m++, o++) {
+      const far = from + m * step;
+      const [sx, sy] = [px + far * dx, py + far * dy];
+      if (sx < 0 || sy < 0 || sx > width || sy > height) {
+        y[o] = NaN;
+        continue;
+      }
+      y[o] = bilinear(planes.y, width, height, sx - 0.5, sy - 0.5);
+      u[o] = bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, sx * cx - 0.5, sy * cy - 0.5);
+      v[o] = bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, sx * cx - 0.5, sy * cy - 0.5);
+    }
+  }
+  return { count, across, from, step, y, u, v };
+}
