@@ -44,6 +44,21 @@ const dist = (x: number, y: number, line: [number, number][], closed: boolean) =
         if (run.line.y[i] < 0 || run.line.y[i] > pass.height) continue;
         d.push(dist(run.line.x[i], run.line.y[i], pass.truth[t], pass.kind === 'loop'));
       }
+      if (process.env.DUMP && t === Number(process.env.DUMP)) {
+        const { createCanvas } = await import('@napi-rs/canvas');
+        const pic = clip.pictures[t].planes;
+        const c = createCanvas(pic.width, pic.height); const g = c.getContext('2d');
+        const im = g.createImageData(pic.width, pic.height);
+        for (let i = 0; i < pic.y.length; i++) { const x = i % pic.width, y = (i / pic.width) | 0; const k = (y >> 1) * pic.chromaWidth + (x >> 1); const Y = pic.y[i], U = pic.u[k]-128, V = pic.v[k]-128; im.data.set([Y+1.57*V, Y-0.19*U-0.47*V, Y+1.86*U, 255], 4*i); }
+        g.putImageData(im, 0, 0);
+        const ln = (pts: any, col: string, closed: boolean) => { g.strokeStyle = col; g.lineWidth = 1.5; g.beginPath(); pts.forEach(([x, y]: any, i: number) => i ? g.lineTo(x, y) : g.moveTo(x, y)); if (closed) g.closePath(); g.stroke(); };
+        ln(pass.truth[t], '#00ff00', pass.kind === 'loop');
+        for (const [r, run] of got!.model.runs.entries()) { ln(Array.from(run.line.x, (x, i) => [x, run.line.y[i]]), '#ff00ff', false);
+          const b = got!.sights[r];
+          for (let i = 0; i < run.line.count; i += 6) console.log(i, run.line.y[i].toFixed(0), 'x', run.line.x[i].toFixed(1), 'err', d[i]?.toFixed(1), 'off', b.belief.mean[i].toFixed(2), 'var', b.belief.variance[i].toFixed(2), 'doubt', b.belief.doubt[i].toFixed(2), 'v', b.speed[i].toFixed(1), 'Be', b.behindError[i].toFixed(1), 'Oe', b.objectError[i].toFixed(1)); }
+        (await import('node:fs')).writeFileSync('/tmp/dump.png', c.toBuffer('image/png'));
+        process.exit(0);
+      }
       d.sort((a, b) => a - b);
       const p95 = d[Math.floor(0.95 * d.length)];
       n++;

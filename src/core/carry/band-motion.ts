@@ -162,7 +162,7 @@ function fitted(
       const scale = Math.max(1.2, 1.4826 * residual);
       const reach = 4.685 * scale;
       let good = 0;
-      while (good < used && part[good] < Math.max(6, 2.5 * Math.min(scale, 6))) good++;
+      while (good < used && part[good] < 8) good++;
       explained = good / count;
       if (round === rounds) break;
       for (let k = 0, i = 0; i < points.length; i += stride, k++) {

@@ -1,9 +1,9 @@
 import { type ChainBelief, chainBelief } from '../edge/chain';
-import type { FramePicture } from '../edge/frame-picture';
+import { type FramePicture, lumaAt } from '../edge/frame-picture';
 import { layerCosts, type ObjectMemory } from '../edge/layer-costs';
 import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
-import { type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
+import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
 import { bandMotion, type BandMotion } from './band-motion';
 
@@ -49,21 +49,32 @@ export interface RunSight {
   objectError: Float32Array;
 }
 
+/** A frame that shows what lies behind, how many frames away it is, and the way there. */
+interface Behind extends Passage {
+  picture: FramePicture;
+  frames: number;
+}
+
+function still(count: number) {
+  return { dx: new Float64Array(count), dy: new Float64Array(count) };
+}
+
 /** Follows one run of a line from frame to frame, in one direction. */
 export class RunFollower {
   private objectMap: Affine = identity;
   private objectMotion: BandMotion | null = null;
   /** px a frame, of what lies behind. */
-  private behindMap: { frames: number; map: Affine } | null = null;
+  private behindWay: (Passage & { frames: number }) | null = null;
   private softness: EdgeSoftness = { sigma: 0.8, shutter: 0 };
   private memory: ObjectMemory | null = null;
+  private shade: Float32Array | null = null;
   private inner!: SideColours;
   private outer!: SideColours;
   /** px between samples. */
   private grain = 1;
   /** px a frame of time across the line, against what lies behind. */
-  private speed = new Float64Array(0);
-  private own = new Float64Array(0);
+  private speed: Float64Array = new Float64Array(0);
+  private own: Float64Array = new Float64Array(0);
 
   constructor(
     private readonly frames: Frames,
@@ -81,13 +92,13 @@ export class RunFollower {
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
       this.objectMotion = bandMotion(here, there, band(line, -46, -4), identity, wide);
       this.objectMap = this.objectMotion?.map ?? identity;
-      const behind = bandMotion(here, there, band(line, 6, 90), identity, { ...wide, acrossPx: 40, downPx: 24 });
-      this.behindMap = { frames: this.direction, map: behind?.map ?? identity };
+      const behind = behindMotion(here, there, line, 2, identity, [40, 24]);
+      this.behindWay = { frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
     }
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
     const wide = straightPicture(here, line, -40, 1, 81, null);
-    const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind.map);
+    const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind);
     this.softness = fittedSoftness(wide, wideBehind && this.uncovered(wideBehind, behind.frames), this.speed);
     const soft = softReach(this.softness, middling(this.speed));
     this.grain = Math.max(1, soft / 9);
@@ -117,32 +128,42 @@ export class RunFollower {
     const here = await this.frames.picture(frame);
     const { grain, settings } = this;
     const reach = settings.reach * grain;
-    const behind = await this.behind(frame, line);
     const edge = reach + settings.beyond * grain;
     const across = 2 * Math.round(edge / grain) + 1;
     const picture = straightPicture(here, line, -edge, grain, across, null);
-    const bare =
-      behind && this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind.map), behind.frames);
-    const { costs, offsets, step, behindError, objectError } = layerCosts(
-      {
-        picture,
-        behind: bare,
-        object: this.memory,
-        inner: this.inner,
-        outer: this.outer,
-        speed: this.speed,
-        softness: this.softness,
-        noise: settings.noise,
-      },
-      reach,
-    );
-    for (let i = 0; i < line.count; i++)
-      for (let k = 0; k < offsets; k++) {
-        const off = ((k - (offsets - 1) / 2) * step) / (0.6 * reach);
-        costs[i * offsets + k] += 0.5 * Math.min(off * off, 4);
-      }
-    const belief = chainBelief(costs, line.count, offsets, step, settings);
-    return { belief, speed: this.speed, behindError, objectError };
+    let sight: RunSight | null = null;
+    for (let round = 0; round < 2; round++) {
+      const behind = await this.behind(frame, line);
+      const bare =
+        behind &&
+        this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind), behind.frames);
+      const { costs, offsets, step, behindError, objectError } = layerCosts(
+        {
+          picture,
+          behind: bare,
+          shade: this.shade,
+          object: this.memory,
+          inner: this.inner,
+          outer: this.outer,
+          speed: this.speed,
+          softness: this.softness,
+          noise: settings.noise,
+        },
+        reach,
+      );
+      for (let i = 0; i < line.count; i++)
+        for (let k = 0; k < offsets; k++) {
+          const off = ((k - (offsets - 1) / 2) * step) / (0.6 * reach);
+          costs[i * offsets + k] += 0.5 * Math.min(off * off, 4);
+        }
+      const belief = chainBelief(costs, line.count, offsets, step, settings);
+      sight = { belief, speed: this.speed, behindError, objectError };
+      // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
+      if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
+      const faster = evened(belief.mean, 2);
+      this.speed = this.speed.map((speed, i) => speed + this.direction * faster[i]);
+    }
+    return sight!;
   }
 
   /** Takes over what was found: the line as it lies now, and how far off the expectation that was. */
@@ -180,13 +201,15 @@ export class RunFollower {
   }
 
   private speedOf(line: EdgeLine): Float64Array {
-    const behind = this.behindMap;
+    const behind = this.behindWay;
     const back = behind?.map ?? identity;
+    const fits = behind?.dx.length === line.count;
     const per = behind ? Math.abs(behind.frames) : 1;
     const speed = new Float64Array(line.count);
     for (let i = 0; i < line.count; i++) {
       const [ox, oy] = applyAffine(this.objectMap, line.x[i], line.y[i]);
-      const [bx, by] = applyAffine(back, line.x[i], line.y[i]);
+      let [bx, by] = applyAffine(back, line.x[i], line.y[i]);
+      if (fits) [bx, by] = [bx + behind.dx[i], by + behind.dy[i]];
       const sign = behind && Math.sign(behind.frames) !== this.direction ? -1 : 1;
       const dx = ox - line.x[i] - (sign * (bx - line.x[i])) / per;
       const dy = oy - line.y[i] - (sign * (by - line.y[i])) / per;
@@ -199,7 +222,7 @@ export class RunFollower {
   private async behind(
     frame: number,
     line: EdgeLine,
-  ): Promise<{ picture: FramePicture; map: Affine; frames: number; residual: number } | null> {
+  ): Promise<Behind | null> {
     const { reach, beyond, farthest } = this.settings;
     const soft = softReach(this.softness, middling(this.speed));
     const speeds = Float64Array.from(this.speed).sort();
@@ -216,20 +239,17 @@ export class RunFollower {
     const here = await this.frames.picture(frame);
     const there = await this.frames.picture(frame + way * far);
     const guess = this.scaled(way * far);
-    const known = this.behindMap !== null && this.behindMap.frames === way * far;
-    const found = bandMotion(here, there, band(line, soft + 4, 90), guess, {
-      acrossPx: known ? 10 : 10 + 3 * far,
-      downPx: known ? 8 : 8 + 1.5 * far,
-      trust: 6,
-    });
+    const known = this.behindWay !== null && this.behindWay.frames === way * far;
+    const found = behindMotion(here, there, line, soft, guess, known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far]);
     if (!found) return null;
-    this.behindMap = { frames: way * far, map: found.map };
-    return { picture: there, map: found.map, frames: way * far, residual: found.residual };
+    const shifts = localShifts(here, there, line, soft, found);
+    this.behindWay = { frames: way * far, map: found.map, ...shifts };
+    return { picture: there, ...this.behindWay };
   }
 
   /** What is known of the way of what lies behind, over so many frames. */
   private scaled(frames: number): Affine {
-    const known = this.behindMap;
+    const known = this.behindWay;
     if (!known) return identity;
     if (known.frames === frames) return known.map;
     const map = Math.sign(known.frames) === Math.sign(frames) ? known.map : invert(known.map);
@@ -261,7 +281,7 @@ export class RunFollower {
   private remember(
     here: FramePicture,
     line: EdgeLine,
-    behind: { picture: FramePicture; map: Affine; frames: number } | null,
+    behind: Behind | null,
     renewal: number,
   ): void {
     const { grain, settings } = this;
@@ -270,10 +290,18 @@ export class RunFollower {
     const depths = Math.round(deep / step) + 1;
     // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
     const inside = straightPicture(here, line, -deep, step, depths, null);
-    const bare = behind && this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind.map), behind.frames);
+    const bare = behind && this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind), behind.frames);
     const softAt = middling(this.speed);
     const soft = softReach(this.softness, softAt);
-    const outside = straightPicture(here, line, 0, grain, Math.round((soft + 16 * grain) / grain) + 1, null);
+    const outward = Math.round(Math.max(soft / grain + 16, settings.reach + settings.beyond)) + 1;
+    const outside = straightPicture(here, line, 0, grain, outward, null);
+    if (behind)
+      this.shade = shadeOf(
+        outside,
+        this.uncovered(straightPicture(behind.picture, line, 0, grain, outward, behind), behind.frames),
+        this.shade,
+        Math.ceil((soft + 1.5) / grain),
+      );
     this.outer = sideColours(outside, soft + grain, soft + 14 * grain, 6);
     this.inner = sideColours(inside, -soft - 14 * grain, -soft - grain, 6);
     const old = this.memory?.depths === depths ? this.memory : null;
@@ -325,6 +353,121 @@ export class RunFollower {
   }
 }
 
+/**
+ * How what lies behind moves: a wide band says it, and the near one corrects that where it is clearly better, as where
+ * something nearer stands there; a shadow that goes along with the object does not lead it astray.
+ */
+function behindMotion(
+  here: FramePicture,
+  there: FramePicture,
+  line: EdgeLine,
+  soft: number,
+  guess: Affine,
+  [acrossPx, downPx]: readonly [number, number],
+): BandMotion | null {
+  const wide = bandMotion(here, there, band(line, soft + 6, 0.2 * here.width), guess, { acrossPx, downPx, trust: 6 });
+  const points = band(line, soft + 4, 70);
+  const near = bandMotion(here, there, points, wide?.map ?? guess, {
+    acrossPx: wide ? 0 : acrossPx,
+    downPx: wide ? 0 : downPx,
+    trust: 2,
+  });
+  if (!wide || !near) return wide ?? near;
+  const held = explainedBy(here, there, points, wide);
+  return near.explained > held + 0.06 ? near : wide;
+}
+
+/** Places whose surroundings behind are looked at together. */
+const group = 24;
+
+/** Shifts besides the whole's movement of what lies behind, where parts of it lie at other depths: by groups of places. */
+function localShifts(here: FramePicture, there: FramePicture, line: EdgeLine, soft: number, whole: BandMotion) {
+  const shifts = still(line.count);
+  const groups = Math.max(1, Math.round(line.count / group));
+  if (groups < 2 || whole.explained > 0.97) return shifts;
+  const size = line.count / groups;
+  const found: [number, number][] = [];
+  for (let g = 0; g < groups; g++) {
+    const [from, to] = [Math.floor(g * size), Math.floor((g + 1) * size)];
+    const part: EdgeLine = {
+      count: to - from,
+      x: line.x.subarray(from, to),
+      y: line.y.subarray(from, to),
+      nx: line.nx.subarray(from, to),
+      ny: line.ny.subarray(from, to),
+    };
+    const points = band(part, soft + 3, soft + 40);
+    const held = explainedBy(here, there, points, whole);
+    const own = held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
+    if (!own || own.explained < held + 0.1) {
+      found.push([0, 0]);
+      continue;
+    }
+    const middle = (to - from) >> 1;
+    const [ax, ay] = applyAffine(whole.map, part.x[middle], part.y[middle]);
+    const [bx, by] = applyAffine(own.map, part.x[middle], part.y[middle]);
+    found.push([bx - ax, by - ay]);
+  }
+  for (let i = 0; i < line.count; i++) [shifts.dx[i], shifts.dy[i]] = found[Math.min(groups - 1, Math.floor(i / size))];
+  return shifts;
+}
+
+/**
+ * Factor of the frame's light on what lies behind, from the line outward, evened over places near and renewed slowly;
+ * nearer than `soft` samples as there; 1 where it hardly differs.
+ */
+function shadeOf(
+  outside: StraightPicture,
+  bare: StraightPicture,
+  before: Float32Array | null,
+  soft: number,
+): Float32Array {
+  const { count, across } = outside;
+  const lit = new Float64Array((count + 1) * across);
+  const base = new Float64Array((count + 1) * across);
+  for (let i = 0; i < count; i++)
+    for (let m = 0; m < across; m++) {
+      const [s, o] = [i * across + m, (i + 1) * across + m];
+      const known = bare.y[s] > 30 && outside.y[s] === outside.y[s];
+      lit[o] = lit[o - across] + (known ? outside.y[s] - 16 : 0);
+      base[o] = base[o - across] + (known ? bare.y[s] - 16 : 0);
+    }
+  const shade = new Float32Array(count * across).fill(1);
+  const kept = before?.length === shade.length ? before : null;
+  for (let i = 0; i < count; i++) {
+    const [a, b] = [Math.max(0, i - 5) * across, Math.min(count, i + 6) * across];
+    for (let m = soft; m < across; m++) {
+      const [p, q] = [Math.max(soft, m - 1), Math.min(across - 1, m + 1)];
+      let [sum, of] = [0, 0];
+      for (let k = p; k <= q; k++) {
+        sum += lit[b + k] - lit[a + k];
+        of += base[b + k] - base[a + k];
+      }
+      const old = kept ? kept[i * across + m] : 1;
+      const now = of > 200 ? Math.min(1.6, Math.max(0.3, sum / of)) : old;
+      const factor = kept ? old + 0.4 * (now - old) : now;
+      shade[i * across + m] = factor;
+    }
+    for (let m = 0; m < Math.min(soft, across); m++) shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
+  }
+  return shade;
+}
+
+/** Share of the points that a motion explains. */
+function explainedBy(here: FramePicture, there: FramePicture, points: Float64Array, { map, gain }: BandMotion) {
+  const [a, b] = [here.level(0), there.level(0)];
+  let [good, count] = [0, 0];
+  for (let i = 0; i < points.length; i += 4) {
+    const [x, y] = [points[i], points[i + 1]];
+    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
+    const [tx, ty] = applyAffine(map, x, y);
+    count++;
+    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
+    if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
+  }
+  return count ? good / count : 0;
+}
+
 /** Samples of a band beside a line, between two distances, px; about 1,400 at most. */
 function band(line: EdgeLine, from: number, to: number): Float64Array {
   const rows = 10;
@@ -354,7 +497,10 @@ function evened(values: Float64Array, near: number): Float64Array {
   });
 }
 
-/** The softness that explains the picture best where the line is known. */
+/**
+ * The softness that explains the picture best where the line is known: by its outer half, where what lies behind is
+ * known and the object adds its share.
+ */
 function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null, speed: Float64Array): EdgeSoftness {
   let best: EdgeSoftness = { sigma: 0.8, shutter: 0 };
   let least = Infinity;
@@ -364,26 +510,32 @@ function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null
     for (const shutter of fast ? [0, 0.25, 0.5, 0.75, 1] : [0]) {
       const softness = { sigma, shutter };
       const reach = softReach(softness, middling(speed));
-      if (reach > 30) continue;
+      if (reach > 33) continue;
       const inner = sideColours(picture, -reach - 6, -reach, 1);
       const outer = sideColours(picture, reach, reach + 6, 1);
-      let [sum, n] = [0, 0];
+      const bare = behind && sideColours(behind, reach, reach + 6, 1);
+      const perPlace: number[] = [];
       for (let i = 0; i < count; i++) {
+        let [sum, n] = [0, 0];
         const c = 3 * i;
+        // A shadow may lie on it, or nothing of it be right.
+        const light = bare ? (outer.mean[c] - 16) / (bare.mean[c] - 16) : 1;
+        const usable = bare !== null && bare.mean[c] > 24 && bare.variance[c] < 4000 && light > 0.3 && light < 2;
         for (let m = 0; m < across; m++) {
           const far = from + m * step;
-          if (far < -24 || far > 24) continue;
+          if (far < 0 || far > 34) continue;
           const s = i * across + m;
           const y = picture.y[s];
           if (y !== y) continue;
           const share = objectShare(softness, speed[i], far);
-          const known = behind !== null && behind.y[s] === behind.y[s];
+          const known = usable && behind!.y[s] === behind!.y[s];
           const [by, bu, bv] = known
-            ? [behind.y[s], behind.u[s], behind.v[s]]
+            ? [
+                16 + (behind!.y[s] - 16) * light,
+                128 + (behind!.u[s] - 128) * light,
+                128 + (behind!.v[s] - 128) * light,
+              ]
             : [outer.mean[c], outer.mean[c + 1], outer.mean[c + 2]];
-          // Inside, only the softness' own stretch is told by a side's mean colour.
-          if (far < -reach - 6) continue;
-          if (!known && far > reach + 6) continue;
           const off =
             Math.abs(y - share * inner.mean[c] - (1 - share) * by) +
             Math.abs(picture.u[s] - share * inner.mean[c + 1] - (1 - share) * bu) +
@@ -391,8 +543,12 @@ function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null
           sum += Math.min(off, 60);
           n++;
         }
+        if (n > 10) perPlace.push(sum / n);
       }
-      const cost = n > 0 ? sum / n : Infinity;
+      // At some places what lies behind is not what was thought: the better ones tell.
+      perPlace.sort((a, b) => a - b);
+      const better = perPlace.slice(0, Math.ceil(0.6 * perPlace.length));
+      const cost = better.length > 0 ? better.reduce((sum, value) => sum + value, 0) / better.length : Infinity;
       if (cost < least) [least, best] = [cost, softness];
     }
   return best;

@@ -22,6 +22,8 @@ export interface Surroundings {
   picture: StraightPicture;
   /** What lies behind, from a frame in which the edge has gone: the same samples; Y is NaN where it is not known. */
   behind: StraightPicture | null;
+  /** Factor on its light by a shadow that goes along with the object: `count` × samples from the line outward, as the picture's. */
+  shade: Float32Array | null;
   /** What the object looks like. */
   object: ObjectMemory | null;
   /** Colours of either side in the frame before. */
@@ -49,6 +51,8 @@ export interface LayerCosts {
 const chromaWeight = 2;
 /** Most that one sample can cost. */
 const worst = 5;
+/** What it costs a sample to have moved with the object while its edge did not. */
+const apart = 0.4;
 /** Samples hang together; so many count as one. */
 const together = 5;
 
@@ -60,11 +64,12 @@ const together = 5;
  * @param reach px to either side that the edge is looked for.
  */
 export function layerCosts(around: Surroundings, reach: number): LayerCosts {
-  const { picture, behind, object, inner, outer, softness, noise } = around;
+  const { picture, object, inner, outer, softness, noise } = around;
   const { count, across, from, step } = picture;
   const half = Math.round((2 * reach) / step);
   const offsets = 2 * half + 1;
   const costs = new Float32Array(count * offsets);
+  const behind = around.behind && around.shade ? shadedBy(around.behind, around.shade) : around.behind;
   const gain = behind ? gainOf(picture, behind, reach) : 1;
   const behindError = errorsOf(count, (i, error) => {
     if (!behind) return;
@@ -90,7 +95,8 @@ export function layerCosts(around: Surroundings, reach: number): LayerCosts {
   });
   const behindCost = new Float32Array(across);
   const innerCost = new Float32Array(across);
-  const by = Float32Array.from({ length: across });
+  const expectedCost = new Float32Array(across);
+  const by = new Float32Array(across);
   const bu = new Float32Array(across);
   const bv = new Float32Array(across);
   const bs = new Float32Array(across);
@@ -132,6 +138,16 @@ export function layerCosts(around: Surroundings, reach: number): LayerCosts {
             ((u - inner.mean[c + 1]) ** 2 + (v - inner.mean[c + 2]) ** 2) * inC) +
           inL,
       );
+      // What lies inside may also have moved with the object as a whole while its edge did not.
+      const inside = object ? Math.round(-(from + m * step) / object.step) : -1;
+      expectedCost[m] = Infinity;
+      if (inside >= 0 && inside < object!.depths && object!.weight[i * object!.depths + inside] > 0) {
+        const o = i * object!.depths + inside;
+        const off =
+          (y - objectGain * object!.y[o]) ** 2 +
+          chromaWeight * ((u - object!.u[o]) ** 2 + (v - object!.v[o]) ** 2);
+        expectedCost[m] = Math.min(worst, 0.5 * off * io + lo + apart);
+      }
       const plain = known && lb < outL;
       by[m] = plain ? gain * behind.y[s] : outer.mean[c];
       bu[m] = plain ? behind.u[s] : outer.mean[c + 1];
@@ -163,6 +179,7 @@ export function layerCosts(around: Surroundings, reach: number): LayerCosts {
               chromaWeight * ((picture.u[s] - object.u[o]) ** 2 + (picture.v[s] - object.v[o]) ** 2);
             cost = Math.min(cost, 0.5 * off * io + lo);
           }
+          if (expectedCost[m] < cost) cost = expectedCost[m];
           sum += cost;
           continue;
         }
@@ -183,6 +200,22 @@ export function layerCosts(around: Surroundings, reach: number): LayerCosts {
     }
   }
   return { costs, offsets, step: 0.5 * step, behindError, objectError };
+}
+
+/** What lies behind as it is where a shadow lies on it; inside the line as right beside it. */
+function shadedBy(behind: StraightPicture, shade: Float32Array): StraightPicture {
+  const { count, across, from, step } = behind;
+  const zero = Math.round(-from / step);
+  const outward = shade.length / count;
+  const [y, u, v] = [new Float32Array(behind.y), new Float32Array(behind.u), new Float32Array(behind.v)];
+  for (let i = 0, s = 0; i < count; i++)
+    for (let m = 0; m < across; m++, s++) {
+      const factor = shade[i * outward + Math.min(outward - 1, Math.max(0, m - zero))];
+      y[s] = 16 + (y[s] - 16) * factor;
+      u[s] = 128 + (u[s] - 128) * factor;
+      v[s] = 128 + (v[s] - 128) * factor;
+    }
+  return { ...behind, y, u, v };
 }
 
 /** Robust standard deviations at each place, evened out along the line. */

@@ -25,14 +25,21 @@ export interface StraightPicture {
   v: Float32Array;
 }
 
-/** @param map from the line's picture to `picture`, where that is another frame. */
+/** Where a line's surroundings lie in another frame: a map, and at each place a shift besides, px. */
+export interface Passage {
+  map: Affine;
+  dx: Float64Array;
+  dy: Float64Array;
+}
+
+/** @param passage from the line's picture to `picture`, where that is another frame. */
 export function straightPicture(
   picture: FramePicture,
   line: EdgeLine,
   from: number,
   step: number,
   across: number,
-  map: Affine | null,
+  passage: Passage | null,
 ): StraightPicture {
   const { count } = line;
   const [y, u, v] = [0, 1, 2].map(() => new Float32Array(count * across));
@@ -40,10 +47,12 @@ export function straightPicture(
   const [cx, cy] = [planes.chromaWidth / width, planes.chromaHeight / height];
   for (let i = 0, o = 0; i < count; i++) {
     let [px, py, dx, dy] = [line.x[i], line.y[i], line.nx[i], line.ny[i]];
-    if (map) {
-      const [a, b, c, d] = map;
+    if (passage) {
+      const [a, b, c, d] = passage.map;
       [dx, dy] = [a * dx + c * dy, b * dx + d * dy];
-      [px, py] = applyAffine(map, px, py);
+      [px, py] = applyAffine(passage.map, px, py);
+      px += passage.dx[i];
+      py += passage.dy[i];
     }
     for (let m = 0; m < across; m++, o++) {
       const far = from + m * step;
