@@ -31,7 +31,7 @@ const dist = (x: number, y: number, line: [number, number][], closed: boolean) =
     const order = (pts: [number, number][]) => (pass.side === 'left' ? pts : pts.slice().reverse());
     const make = (t: number) => pass.kind === 'seam' ? SeamModel.along(order(pass.truth[t]), 4) : LoopModel.around(pass.truth[t], 4);
     const settings = { ...usualSettings, ...over };
-    const f = new LineFollower(clip, 1, settings, pass.kind === 'loop' ? [true, true, true, true] : []);
+    const f = new LineFollower(clip, 1, settings, pass.kind === 'loop');
     await f.begin(first, make(first));
     let touched = 0, n = 0;
     const errs: number[] = [];

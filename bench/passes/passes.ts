@@ -38,6 +38,19 @@ function capsule(x: number, y: number, ax: number, ay: number, bx: number, by: n
   return Math.sqrt(ex * ex + ey * ey) - radius;
 }
 
+/** Coordinates along and across a limb that turns about `from` and ends at `to`. */
+function limb(
+  x: number,
+  y: number,
+  to: readonly [number, number],
+  from: readonly [number, number],
+): [number, number] {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const length = Math.sqrt(dx * dx + dy * dy);
+  const [px, py] = [x - from[0], y - from[1]];
+  return [from[0] + (px * dy - py * dx) / length, from[1] + (px * dx + py * dy) / length];
+}
+
 /** A hand-held camera's sway: sines of odd periods. */
 function shake(seed: number, far: number): (t: number) => Camera {
   const random = seeded(seed);
@@ -125,25 +138,31 @@ export const passes: Pass[] = [
     async () => {
       const x = (t: number) => 150 + 13 * t;
       const swing = (t: number) => Math.sin(t * 0.3);
+      const bob = (t: number) => 5 * Math.sin(t * 0.6);
+      const hand = (t: number): [number, number] => [-30 - 250 * Math.sin(0.55 * swing(t)), 400];
+      const foot = (way: number, t: number): [number, number] => [6 + 330 * Math.sin(0.34 * way * swing(t)), 900];
+      const parts = (u: number, y: number, t: number) => {
+        const back = -78 - 22 * Math.cos((y - 250) / 120);
+        const torso = y < 470 ? Math.max(back - u, u - 110) : 1e3;
+        const leg = (way: number) => capsule(u, y, 6, 440, ...foot(way, t), 74);
+        return [torso, leg(1), leg(-1), capsule(u, y, -30, 130, ...hand(t), 38)];
+      };
       return {
         frames: 72,
         behind: [{ texture: await textureOf('canyon', 1) }],
         object: {
           texture: await textureOf('cloth', 12),
-          toTexture: along(x, (t) => 5 * Math.sin(t * 0.6)),
+          toTexture(px, py, t) {
+            const [u, y] = [px - x(t), py - bob(t)];
+            const [torso, front, rear, arm] = parts(u, y, t);
+            // Each limb carries its cloth along; the arm hangs before the body, one leg before the other.
+            if (arm < 0) return limb(u, y, hand(t), [-30, 130]);
+            if (torso < 0) return [u, y];
+            return front < rear ? limb(u, y, foot(1, t), [6, 440]) : limb(u, y, foot(-1, t), [6, 440]);
+          },
           shutter: 0.4,
           steps: 4,
-          distance(px, py, t) {
-            const bob = 5 * Math.sin(t * 0.6);
-            const y = py - bob;
-            const u = px - x(t);
-            const back = -78 - 22 * Math.cos((y - 250) / 120);
-            const torso = y < 470 ? Math.max(back - u, u - 110) : 1e3;
-            const leg = (way: number) =>
-              capsule(u, y, 6, 440, 6 + 330 * Math.sin(0.34 * way * swing(t)), 900, 74);
-            const arm = capsule(u, y, -30, 130, -30 - 250 * Math.sin(0.55 * swing(t)), 400, 38);
-            return Math.min(torso, leg(1), leg(-1), arm);
-          },
+          distance: (px, py, t) => Math.min(...parts(px - x(t), py - bob(t), t)),
           extent: (t) => [x(t) - 330, x(t) + 330],
         },
       };
@@ -265,20 +284,25 @@ export const passes: Pass[] = [
     { name: 'arm', what: 'one limb with a movement of its own', hard: true, side: 'left' },
     async () => {
       const x = (t: number) => 230 + 9 * t;
+      const hand = (t: number): [number, number] => [
+        -40 - 150 * (0.5 + 0.45 * Math.sin(t * 0.17)),
+        430 + 40 * Math.cos(t * 0.17),
+      ];
+      const arm = (u: number, y: number, t: number) => capsule(u, y, -40, 300, ...hand(t), 40);
       return {
         frames: 72,
         behind: [{ texture: await textureOf('boats', 7, { colour: [0.85, 0.95, 1.1] }) }],
         object: {
           texture: await textureOf('cloth', 61, { colour: [1, 1.1, 0.7] }),
-          toTexture: along(x),
+          toTexture(px, py, t) {
+            const u = px - x(t);
+            return arm(u, py, t) < 0 ? limb(u, py, hand(t), [-40, 300]) : [u, py];
+          },
           shutter: 0.3,
           steps: 3,
           distance(px, py, t) {
             const u = px - x(t);
-            const body = Math.max(-70 - 20 * Math.cos(py / 170) - u, u - 160);
-            const reach = 0.5 + 0.45 * Math.sin(t * 0.17);
-            const arm = capsule(u, py, -40, 300, -40 - 150 * reach, 430 + 40 * Math.cos(t * 0.17), 40);
-            return Math.min(body, arm);
+            return Math.min(Math.max(-70 - 20 * Math.cos(py / 170) - u, u - 160), arm(u, py, t));
           },
           extent: (t) => [x(t) - 260, x(t) + 180],
         },
@@ -519,7 +543,7 @@ export const passes: Pass[] = [
           {
             shade: 0.3,
             softness: 9,
-            ...upright((y, t) => x(t) - 200, (y, t) => edge(y, t) + 40, (t) => x(t) - 80, 260),
+            ...upright((_, t) => x(t) - 200, (y, t) => edge(y, t) + 40, (t) => x(t) - 80, 260),
           },
         ],
         object: {
@@ -527,7 +551,7 @@ export const passes: Pass[] = [
           toTexture: (px, py, t) => [px - edge(py, t), py],
           shutter: 0.5,
           steps: 4,
-          ...upright((y, t) => x(t) - 260, edge, (t) => x(t) - 90, 270),
+          ...upright((_, t) => x(t) - 260, edge, (t) => x(t) - 90, 270),
         },
       };
     },

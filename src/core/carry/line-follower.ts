@@ -1,6 +1,7 @@
 import { evenOffsets } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
 import type { LineModel } from './line-model';
+import { edgeGoesWithRight } from './object-side';
 import { type FollowSettings, type Frames, RunFollower, type RunSight, usualSettings } from './run-follower';
 
 /** A line on one frame as it was followed there. */
@@ -21,15 +22,21 @@ export class LineFollower {
     private readonly frames: Frames,
     private readonly direction: 1 | -1,
     private readonly settings: FollowSettings = usualSettings,
-    /** For each run whether the object is on the right of it walked forward. */
-    private readonly flipped: readonly boolean[] = [],
+    /** Whether the object's side of a run is not known beforehand: a loop may be the object or an opening. */
+    private readonly eitherSide = false,
   ) {}
+
+  /** For each run whether the object is on the right of it walked forward. */
+  private flipped: boolean[] = [];
 
   /** Begins at a frame where the line is known, or goes on from a frame that was put right. */
   async begin(frame: number, model: LineModel): Promise<void> {
     this.frame = frame;
     this.model = model;
     this.runs = model.runs.map(() => new RunFollower(this.frames, this.direction, this.settings));
+    this.flipped = [];
+    for (const { line } of model.runs)
+      this.flipped.push(this.eitherSide && (await edgeGoesWithRight(this.frames, frame, this.direction, line)));
     for (const [r, run] of this.runs.entries()) await run.learn(frame, this.faced(model.runs[r].line, r));
   }
 
@@ -73,6 +80,7 @@ export class LineFollower {
 
   private faced(line: EdgeLine, run: number): EdgeLine {
     if (!this.flipped[run]) return line;
-    return { ...line, nx: line.nx.map((v) => -v), ny: line.ny.map((v) => -v) };
+    const [inside, outside] = line.room;
+    return { ...line, nx: line.nx.map((v) => -v), ny: line.ny.map((v) => -v), room: [outside, inside] };
   }
 }

@@ -23,7 +23,7 @@ export interface LineModel {
 
 function emptyLine(count: number): EdgeLine {
   const [x, y, nx, ny] = [0, 1, 2, 3].map(() => new Float64Array(count));
-  return { count, x, y, nx, ny };
+  return { count, x, y, nx, ny, room: [Infinity, Infinity] };
 }
 
 function unmoved(count: number): Float64Array {
@@ -126,6 +126,18 @@ function over(rows: Rows, count: number, points: readonly (readonly [number, num
   return { heights, cameFrom };
 }
 
+/** Half of how wide a polygon is, on its inner side; directions are to the right of its sides walked forward. */
+function roomWithin(corners: readonly (readonly [number, number])[]): [number, number] {
+  let [area, length] = [0, 0];
+  for (let j = 0; j < corners.length; j++) {
+    const [[ax, ay], [bx, by]] = [corners[j], corners[(j + 1) % corners.length]];
+    area += (ax * by - bx * ay) / 2;
+    length += Math.hypot(bx - ax, by - ay);
+  }
+  const half = Math.max(6, Math.abs(area) / length);
+  return area > 0 ? [Infinity, half] : [half, Infinity];
+}
+
 /** Bend, radians, from which a loop's point is a corner that parts its runs. */
 const sharp = 0.6;
 
@@ -142,6 +154,7 @@ export class LoopModel implements LineModel {
     private readonly perSide: readonly number[],
   ) {
     const n = corners.length;
+    const room = roomWithin(corners);
     const sideNormal = (j: number): [number, number] => {
       const [[x0, y0], [x1, y1]] = [corners[j % n], corners[(j + 1) % n]];
       const length = Math.hypot(x1 - x0, y1 - y0) || 1;
@@ -151,7 +164,7 @@ export class LoopModel implements LineModel {
       const end = parts.length === 1 ? start + n : parts[(r + 1) % parts.length] + (r + 1 < parts.length ? 0 : n);
       const sides = Array.from({ length: end - start }, (_, k) => start + k);
       const count = sides.reduce((sum, side) => sum + perSide[side % n], 0);
-      const line = emptyLine(count);
+      const line: EdgeLine = { ...emptyLine(count), room };
       const point = new Int32Array(count);
       const share = new Float64Array(count);
       let i = 0;

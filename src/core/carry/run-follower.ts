@@ -1,6 +1,6 @@
-import { type ChainBelief, chainBelief } from '../edge/chain';
+import { type ChainBelief, chainBelief, evenOffsets } from '../edge/chain';
 import { type FramePicture, lumaAt } from '../edge/frame-picture';
-import { layerCosts, type ObjectMemory } from '../edge/layer-costs';
+import { LayerCosts, type ObjectMemory } from '../edge/layer-costs';
 import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
@@ -90,7 +90,7 @@ export class RunFollower {
     if (next >= 0 && next < this.frames.count) {
       const there = await this.frames.picture(next);
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
-      this.objectMotion = bandMotion(here, there, band(line, -46, -4), identity, wide);
+      this.objectMotion = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide);
       this.objectMap = this.objectMotion?.map ?? identity;
       const behind = behindMotion(here, there, line, 2, identity, [40, 24]);
       this.behindWay = { frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
@@ -110,7 +110,7 @@ export class RunFollower {
     const here = await this.frames.picture(frame);
     const there = await this.frames.picture(frame + this.direction);
     const soft = softReach(this.softness, middling(this.speed));
-    const found = bandMotion(here, there, band(line, -42 - soft, -2 - soft), this.objectMap, {
+    const found = bandMotion(here, there, bandBeside(line, -42 - soft, 1.5), this.objectMap, {
       acrossPx: 24,
       downPx: 16,
       trust: 5,
@@ -137,7 +137,7 @@ export class RunFollower {
       const bare =
         behind &&
         this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind), behind.frames);
-      const { costs, offsets, step, behindError, objectError } = layerCosts(
+      const layers = new LayerCosts(
         {
           picture,
           behind: bare,
@@ -151,13 +151,21 @@ export class RunFollower {
         },
         reach,
       );
+      // First by whole samples all over the reach, then by halves about what was found.
+      const half = Math.round(reach / grain);
+      const coarse = layers.at(null, half, 2);
       for (let i = 0; i < line.count; i++)
-        for (let k = 0; k < offsets; k++) {
-          const off = ((k - (offsets - 1) / 2) * step) / (0.6 * reach);
-          costs[i * offsets + k] += 0.5 * Math.min(off * off, 4);
-        }
-      const belief = chainBelief(costs, line.count, offsets, step, settings);
-      sight = { belief, speed: this.speed, behindError, objectError };
+        for (let k = -half; k <= half; k++)
+          coarse[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
+      const about = chainBelief(coarse, line.count, 2 * half + 1, grain, settings);
+      const centre = evenOffsets(about, 0.8 * grain);
+      for (let i = 0; i < line.count; i++)
+        centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
+      const near = 6;
+      const fine = layers.at(centre, near, 1);
+      const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, undefined, centre);
+      for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
+      sight = { belief, speed: this.speed, behindError: layers.behindError, objectError: layers.objectError };
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
       if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
       const faster = evened(belief.mean, 2);
@@ -232,9 +240,11 @@ export class RunFollower {
     const need = reach * this.grain + 0.3 * beyond * this.grain + 2 * soft + 2;
     let far = Math.min(farthest, Math.ceil(need / Math.max(0.3, Math.abs(slow))));
     // A trailing edge lays bare later, a leading one has done so before.
-    const way = trailing ? 1 : -1;
-    const room = way > 0 ? this.frames.count - 1 - frame : frame;
-    far = Math.min(far, room);
+    let way = trailing ? 1 : -1;
+    const room = (way: number) => (way > 0 ? this.frames.count - 1 - frame : frame);
+    // At the shot's end only what is outside already can be seen elsewhere.
+    if (room(way) < 1) [way, far] = [-way, 1];
+    far = Math.min(far, room(way));
     if (far < 1) return null;
     const here = await this.frames.picture(frame);
     const there = await this.frames.picture(frame + way * far);
@@ -268,11 +278,12 @@ export class RunFollower {
   private uncovered(bare: StraightPicture, frames: number): StraightPicture {
     for (let i = 0; i < bare.count; i++) {
       const soft = softReach(this.softness, this.speed[i]);
-      const edge = -Math.abs(this.speed[i] * frames) * 0.9 + soft + 2;
-      const towards = this.speed[i] * frames < 0;
+      // Where the edge is there; how far it goes is not known exactly.
+      const gone = this.speed[i] * frames;
+      const edge = gone * (gone < 0 ? 0.9 : 1.1) + soft + 2;
       for (let m = 0; m < bare.across; m++) {
         const far = bare.from + m * bare.step;
-        if (far < (towards ? edge : soft + 2)) bare.y[i * bare.across + m] = NaN;
+        if (far < edge) bare.y[i * bare.across + m] = NaN;
       }
     }
     return bare;
@@ -365,8 +376,8 @@ function behindMotion(
   guess: Affine,
   [acrossPx, downPx]: readonly [number, number],
 ): BandMotion | null {
-  const wide = bandMotion(here, there, band(line, soft + 6, 0.2 * here.width), guess, { acrossPx, downPx, trust: 6 });
-  const points = band(line, soft + 4, 70);
+  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, { acrossPx, downPx, trust: 6 });
+  const points = bandBeside(line, soft + 4, 70);
   const near = bandMotion(here, there, points, wide?.map ?? guess, {
     acrossPx: wide ? 0 : acrossPx,
     downPx: wide ? 0 : downPx,
@@ -395,8 +406,9 @@ function localShifts(here: FramePicture, there: FramePicture, line: EdgeLine, so
       y: line.y.subarray(from, to),
       nx: line.nx.subarray(from, to),
       ny: line.ny.subarray(from, to),
+      room: line.room,
     };
-    const points = band(part, soft + 3, soft + 40);
+    const points = bandBeside(part, soft + 3, soft + 40);
     const held = explainedBy(here, there, points, whole);
     const own = held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
     if (!own || own.explained < held + 0.1) {
@@ -468,9 +480,10 @@ function explainedBy(here: FramePicture, there: FramePicture, points: Float64Arr
   return count ? good / count : 0;
 }
 
-/** Samples of a band beside a line, between two distances, px; about 1,400 at most. */
-function band(line: EdgeLine, from: number, to: number): Float64Array {
+/** Samples of a band beside a line, between two distances, px, as far as there is room; about 1,400 at most. */
+export function bandBeside(line: EdgeLine, from: number, to: number): Float64Array {
   const rows = 10;
+  [from, to] = [Math.max(from, -line.room[0]), Math.min(to, line.room[1])];
   const stride = Math.max(1, Math.floor(line.count / 140));
   const places = Math.ceil(line.count / stride);
   const points = new Float64Array(places * rows * 2);

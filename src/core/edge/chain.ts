@@ -21,7 +21,7 @@ export interface ChainSettings {
  *
  * @param costs `count` × `offsets`, negative logarithms of likelihoods.
  * @param breaks places that do not hang together with the one before them.
- * @param step px between offsets; the middle one is 0.
+ * @param step px between offsets; the middle one is 0, or `centre` at each place, in whole steps.
  */
 export function chainBelief(
   costs: Float32Array,
@@ -30,6 +30,7 @@ export function chainBelief(
   step: number,
   { stiffness, leap }: ChainSettings,
   breaks?: Uint8Array,
+  centre?: Float64Array,
 ): ChainBelief {
   const reach = Math.min(offsets - 1, Math.ceil(4 * stiffness));
   const kernel = new Float64Array(reach + 1);
@@ -48,6 +49,7 @@ export function chainBelief(
   const forward = new Float64Array(count * offsets).fill(1 / offsets);
   const backward = new Float64Array(count * offsets).fill(1 / offsets);
   const carried = new Float64Array(offsets);
+  const spread = new Float64Array(offsets);
   const pass = (into: Float64Array, from: number, to: number, broken: boolean) => {
     // What the chain says of `from`, with its own likelihood, spread out to `to`.
     let sum = 0;
@@ -65,8 +67,11 @@ export function chainBelief(
           if (k + j < offsets) near += kernel[j] * carried[k + j];
         }
       }
-      into[to * offsets + k] = near / sum + even;
+      spread[k] = near / sum;
     }
+    // Seen from its own centre.
+    const apart = centre ? Math.round((centre[to] - centre[from]) / step) : 0;
+    for (let k = 0; k < offsets; k++) into[to * offsets + k] = (spread[k + apart] ?? 0) + even;
   };
   for (let i = 1; i < count; i++) pass(forward, i - 1, i, breaks?.[i] === 1);
   for (let i = count - 2; i >= 0; i--) pass(backward, i + 1, i, breaks?.[i + 1] === 1);
@@ -90,7 +95,7 @@ export function chainBelief(
       second += carried[k] * (k - middle) ** 2;
     }
     const at = first / sum;
-    mean[i] = at * step;
+    mean[i] = at * step + (centre ? centre[i] : 0);
     variance[i] = Math.max(second / sum - at * at, 0.02) * step * step;
     doubt[i] = 1 - sum / whole;
   }

@@ -36,17 +36,6 @@ export interface Surroundings {
   noise: number;
 }
 
-export interface LayerCosts {
-  /** `count` × `offsets`: how badly an edge there explains the picture, as a negative log likelihood. */
-  costs: Float32Array;
-  offsets: number;
-  /** px between offsets. */
-  step: number;
-  /** Standard deviation, code values, with which what lies behind and the object explain their own sides. */
-  behindError: Float32Array;
-  objectError: Float32Array;
-}
-
 /** Code values that a chroma difference counts for against one of luma. */
 const chromaWeight = 2;
 /** Most that one sample can cost. */
@@ -60,146 +49,205 @@ const together = 5;
  * The cost of an edge at each offset of each place: the samples inside are held against the object, those outside
  * against what lies behind, those between against the mix of both by the edge's softness. Each of these explains a
  * side as well as it does where the side is not in question; where it explains it badly, the side's mean colours do.
- *
- * @param reach px to either side that the edge is looked for.
  */
-export function layerCosts(around: Surroundings, reach: number): LayerCosts {
-  const { picture, object, inner, outer, softness, noise } = around;
-  const { count, across, from, step } = picture;
-  const half = Math.round((2 * reach) / step);
-  const offsets = 2 * half + 1;
-  const costs = new Float32Array(count * offsets);
-  const behind = around.behind && around.shade ? shadedBy(around.behind, around.shade) : around.behind;
-  const gain = behind ? gainOf(picture, behind, reach) : 1;
-  const behindError = errorsOf(count, (i, error) => {
-    if (!behind) return;
-    for (let m = Math.ceil((reach - from) / step); m < across; m++) {
-      const s = i * across + m;
-      error(picture.y[s] - gain * behind.y[s], picture.u[s] - behind.u[s], picture.v[s] - behind.v[s]);
+export class LayerCosts {
+  /** Standard deviation, code values, with which what lies behind and the object explain their own sides. */
+  readonly behindError: Float32Array;
+  readonly objectError: Float32Array;
+  private readonly behind: StraightPicture | null;
+  private readonly gain: number;
+  private readonly objectGain: number;
+  /** For each sample, `count` × `across`: its cost outside, summed from the outermost; and inside by the mean colours. */
+  private readonly outside: Float32Array;
+  private readonly inside: Float32Array;
+  /** What lies behind it, as well as is known: Y, U, V and standard deviation. */
+  private readonly back: Float32Array;
+
+  /** @param reach px to either side that the edge may be at. */
+  constructor(
+    private readonly around: Surroundings,
+    reach: number,
+  ) {
+    const { picture, object } = around;
+    this.behind = around.behind && around.shade ? shadedBy(around.behind, around.shade) : around.behind;
+    this.gain = this.behind ? gainOf(picture, this.behind, reach) : 1;
+    this.objectGain = object ? objectGainOf(picture, object, reach) : 1;
+    this.behindError = this.errorsBehind(reach);
+    this.objectError = this.errorsOfObject(reach);
+    const size = picture.count * picture.across;
+    this.outside = new Float32Array(size + picture.count);
+    this.inside = new Float32Array(size);
+    this.back = new Float32Array(4 * size);
+    for (let i = 0; i < picture.count; i++) this.weighSamples(i);
+  }
+
+  /**
+   * `count` × (2 · half + 1) costs, negative log likelihoods, of offsets about `centre` (or 0) at each place.
+   *
+   * @param every half samples from offset to offset.
+   */
+  at(centre: Float64Array | null, half: number, every: number): Float32Array {
+    const { picture, object, inner, softness, speed, noise } = this.around;
+    const { count, across, from, step } = picture;
+    const { y: py, u: pu, v: pv } = picture;
+    const offsets = 2 * half + 1;
+    const costs = new Float32Array(count * offsets);
+    const fine = step / 2;
+    const depths = object?.depths ?? 0;
+    for (let i = 0; i < count; i++) {
+      const c = 3 * i;
+      const so = Math.hypot(this.objectError[i], noise);
+      const [io, lo] = [0.5 / (so * so), 2 * Math.log(so / noise)];
+      const vy = inner.variance[c] + noise * noise;
+      const plainObject = object !== null && lo < colourBase(inner, c, noise);
+      const meanSpread = Math.sqrt(vy);
+      const soft = Math.ceil(softReach(softness, speed[i]) / fine);
+      const shares = sharesOf(softness, speed[i], soft, fine);
+      const at = centre ? Math.round(centre[i] / fine) : 0;
+      const gain = this.objectGain;
+      for (let k = 0; k < offsets; k++) {
+        const d = at + (k - half) * every;
+        // In half samples: sample m lies at 2m from the first; the edge lies at `edge`.
+        const edge = Math.round(-from / fine) + d;
+        const firstOutside = Math.min(across, Math.max(0, Math.floor((edge + soft) / 2) + 1));
+        const lastInside = Math.min(across - 1, Math.ceil((edge - soft) / 2) - 1);
+        let sum = this.outside[i * (across + 1) + firstOutside];
+        for (let m = 0; m <= lastInside; m++) {
+          const s = i * across + m;
+          let cost = this.inside[s];
+          const depth = edge - 2 * m;
+          if (cost > 0 && depth < depths) {
+            const o = i * depths + depth;
+            if (object!.weight[o] > 0) {
+              const [dy, du, dv] = [py[s] - gain * object!.y[o], pu[s] - object!.u[o], pv[s] - object!.v[o]];
+              const own = (dy * dy + chromaWeight * (du * du + dv * dv)) * io + lo;
+              if (own < cost) cost = own;
+            }
+          }
+          sum += cost;
+        }
+        for (let m = Math.max(0, lastInside + 1); m < firstOutside; m++) {
+          const s = i * across + m;
+          if (py[s] !== py[s]) continue;
+          const far = 2 * m - edge;
+          const share = shares[far + soft];
+          const o = i * depths + Math.max(0, -far);
+          const own = plainObject && -far < depths && object!.weight[o] > 0;
+          const oy = own ? gain * object!.y[o] : inner.mean[c];
+          const ou = own ? object!.u[o] : inner.mean[c + 1];
+          const ov = own ? object!.v[o] : inner.mean[c + 2];
+          const b = 4 * s;
+          const rest = 1 - share;
+          const spread = Math.max(noise, share * (own ? so : meanSpread) + rest * this.back[b + 3]) * 1.25;
+          const dy = py[s] - share * oy - rest * this.back[b];
+          const du = pu[s] - share * ou - rest * this.back[b + 1];
+          const dv = pv[s] - share * ov - rest * this.back[b + 2];
+          const off = dy * dy + chromaWeight * (du * du + dv * dv);
+          sum += Math.min(worst, (0.5 * off) / (spread * spread) + 2 * Math.log(spread / noise));
+        }
+        costs[i * offsets + k] = (sum * step) / together;
+      }
     }
-  });
-  const objectGain = object ? objectGainOf(picture, object, reach) : 1;
-  const objectError = errorsOf(count, (i, error) => {
-    if (!object) return;
-    for (let m = 0; from + m * step <= -reach; m++) {
-      const depth = Math.round(-(from + m * step) / object.step);
-      if (depth >= object.depths) continue;
-      const [s, o] = [i * across + m, i * object.depths + depth];
-      if (object.weight[o] <= 0) continue;
-      error(
-        picture.y[s] - objectGain * object.y[o],
-        picture.u[s] - object.u[o],
-        picture.v[s] - object.v[o],
-      );
-    }
-  });
-  const behindCost = new Float32Array(across);
-  const innerCost = new Float32Array(across);
-  const expectedCost = new Float32Array(across);
-  const by = new Float32Array(across);
-  const bu = new Float32Array(across);
-  const bv = new Float32Array(across);
-  const bs = new Float32Array(across);
-  for (let i = 0; i < count; i++) {
-    const sb = Math.hypot(behindError[i], noise);
-    const so = Math.hypot(objectError[i], noise);
-    const [ib, io] = [1 / (sb * sb), 1 / (so * so)];
+    return costs;
+  }
+
+  private weighSamples(i: number): void {
+    const { picture, object, inner, outer, noise } = this.around;
+    const { across, from, step } = picture;
+    const { behind, gain } = this;
+    const sb = Math.hypot(this.behindError[i], noise);
+    const so = Math.hypot(this.objectError[i], noise);
+    const [ib, io] = [0.5 / (sb * sb), 0.5 / (so * so)];
     const [lb, lo] = [2 * Math.log(sb / noise), 2 * Math.log(so / noise)];
     const c = 3 * i;
-    const spreadOf = (side: SideColours) => {
-      const vy = side.variance[c] + noise * noise;
-      const vc = (side.variance[c + 1] + side.variance[c + 2]) / 2 + noise * noise;
-      return [1 / vy, 1 / vc, Math.log(Math.sqrt(vy) / noise) + Math.log(Math.sqrt(vc) / noise) + 0.7];
-    };
-    const [outY, outC, outL] = spreadOf(outer);
-    const [inY, inC, inL] = spreadOf(inner);
-    for (let m = 0; m < across; m++) {
+    const outBase = colourBase(outer, c, noise);
+    const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
+    for (let m = across - 1; m >= 0; m--) {
       const s = i * across + m;
+      const sums = i * (across + 1) + m;
       const [y, u, v] = [picture.y[s], picture.u[s], picture.v[s]];
-      let cost = Math.min(
-        worst,
-        0.5 *
-          ((y - outer.mean[c]) ** 2 * outY +
-            ((u - outer.mean[c + 1]) ** 2 + (v - outer.mean[c + 2]) ** 2) * outC) +
-          outL,
-      );
+      if (y !== y) {
+        this.outside[sums] = this.outside[sums + 1];
+        continue;
+      }
+      let cost = Math.min(worst, colourCost(outer, c, y, u, v, noise) + outBase);
       const known = behind !== null && behind.y[s] === behind.y[s] && sb < 40;
-      if (known) {
-        const off =
-          (y - gain * behind.y[s]) ** 2 +
-          chromaWeight * ((u - behind.u[s]) ** 2 + (v - behind.v[s]) ** 2);
-        cost = Math.min(cost, 0.5 * off * ib + lb);
-      }
-      behindCost[m] = cost;
-      innerCost[m] = Math.min(
-        worst,
-        0.5 *
-          ((y - inner.mean[c]) ** 2 * inY +
-            ((u - inner.mean[c + 1]) ** 2 + (v - inner.mean[c + 2]) ** 2) * inC) +
-          inL,
-      );
+      if (known)
+        cost = Math.min(cost, distance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb);
+      this.outside[sums] = this.outside[sums + 1] + cost;
+      let own = Math.min(worst, colourCost(inner, c, y, u, v, noise) + colourBase(inner, c, noise));
       // What lies inside may also have moved with the object as a whole while its edge did not.
-      const inside = object ? Math.round(-(from + m * step) / object.step) : -1;
-      expectedCost[m] = Infinity;
-      if (inside >= 0 && inside < object!.depths && object!.weight[i * object!.depths + inside] > 0) {
-        const o = i * object!.depths + inside;
-        const off =
-          (y - objectGain * object!.y[o]) ** 2 +
-          chromaWeight * ((u - object!.u[o]) ** 2 + (v - object!.v[o]) ** 2);
-        expectedCost[m] = Math.min(worst, 0.5 * off * io + lo + apart);
-      }
-      const plain = known && lb < outL;
-      by[m] = plain ? gain * behind.y[s] : outer.mean[c];
-      bu[m] = plain ? behind.u[s] : outer.mean[c + 1];
-      bv[m] = plain ? behind.v[s] : outer.mean[c + 2];
-      bs[m] = plain ? sb : 1 / Math.sqrt(outY);
-    }
-    const reachSoft = softReach(softness, around.speed[i]);
-    const plainObject = object !== null && lo < inL;
-    for (let k = 0; k < offsets; k++) {
-      const d = (k - half) * 0.5 * step;
-      let sum = 0;
-      for (let m = 0; m < across; m++) {
-        const s = i * across + m;
-        const y = picture.y[s];
-        if (y !== y) continue;
-        const far = from + m * step - d;
-        if (far > reachSoft) {
-          sum += behindCost[m];
-          continue;
+      const depth = object ? Math.round(-(from + m * step) / object.step) : -1;
+      if (object && depth >= 0 && depth < object.depths) {
+        const o = i * object.depths + depth;
+        if (object.weight[o] > 0) {
+          const off = distance(y - this.objectGain * object.y[o], u - object.u[o], v - object.v[o]);
+          own = Math.min(own, off * io + lo + apart);
         }
-        const depth = far < 0 ? Math.round(-far / (object?.step ?? 1)) : 0;
-        const o = object ? i * object.depths + depth : 0;
-        const seen = object !== null && depth < object.depths && object.weight[o] > 0;
-        if (far < -reachSoft) {
-          let cost = innerCost[m];
-          if (seen) {
-            const off =
-              (y - objectGain * object.y[o]) ** 2 +
-              chromaWeight * ((picture.u[s] - object.u[o]) ** 2 + (picture.v[s] - object.v[o]) ** 2);
-            cost = Math.min(cost, 0.5 * off * io + lo);
-          }
-          if (expectedCost[m] < cost) cost = expectedCost[m];
-          sum += cost;
-          continue;
-        }
-        const share = objectShare(softness, around.speed[i], far);
-        const own = seen && plainObject;
-        const [oy, ou, ov, os] = own
-          ? [objectGain * object.y[o], object.u[o], object.v[o], so]
-          : [inner.mean[c], inner.mean[c + 1], inner.mean[c + 2], 1 / Math.sqrt(inY)];
-        const spread = Math.max(noise, share * os + (1 - share) * bs[m]) * 1.25;
-        const off =
-          (y - share * oy - (1 - share) * by[m]) ** 2 +
-          chromaWeight *
-            ((picture.u[s] - share * ou - (1 - share) * bu[m]) ** 2 +
-              (picture.v[s] - share * ov - (1 - share) * bv[m]) ** 2);
-        sum += Math.min(worst, (0.5 * off) / (spread * spread) + 2 * Math.log(spread / noise));
       }
-      costs[i * offsets + k] = (sum * step) / together;
+      this.inside[s] = own;
+      const plain = known && lb < outBase;
+      this.back[4 * s] = plain ? gain * behind.y[s] : outer.mean[c];
+      this.back[4 * s + 1] = plain ? behind.u[s] : outer.mean[c + 1];
+      this.back[4 * s + 2] = plain ? behind.v[s] : outer.mean[c + 2];
+      this.back[4 * s + 3] = plain ? sb : outSpread;
     }
   }
-  return { costs, offsets, step: 0.5 * step, behindError, objectError };
+
+  private errorsBehind(reach: number): Float32Array {
+    const { picture } = this.around;
+    const { behind, gain } = this;
+    return errorsOf(picture.count, (i, error) => {
+      if (!behind) return;
+      for (let m = Math.ceil((reach - picture.from) / picture.step); m < picture.across; m++) {
+        const s = i * picture.across + m;
+        error(picture.y[s] - gain * behind.y[s], picture.u[s] - behind.u[s], picture.v[s] - behind.v[s]);
+      }
+    });
+  }
+
+  private errorsOfObject(reach: number): Float32Array {
+    const { picture, object } = this.around;
+    return errorsOf(picture.count, (i, error) => {
+      if (!object) return;
+      for (let m = 0; picture.from + m * picture.step <= -reach; m++) {
+        const depth = Math.round(-(picture.from + m * picture.step) / object.step);
+        if (depth >= object.depths) continue;
+        const [s, o] = [i * picture.across + m, i * object.depths + depth];
+        if (object.weight[o] <= 0) continue;
+        error(
+          picture.y[s] - this.objectGain * object.y[o],
+          picture.u[s] - object.u[o],
+          picture.v[s] - object.v[o],
+        );
+      }
+    });
+  }
+}
+
+function distance(y: number, u: number, v: number): number {
+  return y * y + chromaWeight * (u * u + v * v);
+}
+
+/** Cost of a colour by a side's mean and variance, without its base. */
+function colourCost({ mean, variance }: SideColours, c: number, y: number, u: number, v: number, noise: number) {
+  const vy = variance[c] + noise * noise;
+  const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
+  return 0.5 * ((y - mean[c]) ** 2 / vy + ((u - mean[c + 1]) ** 2 + (v - mean[c + 2]) ** 2) / vc);
+}
+
+/** What a colour costs at least that is told by a side's mean only. */
+function colourBase({ variance }: SideColours, c: number, noise: number): number {
+  const vy = variance[c] + noise * noise;
+  const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
+  return Math.log(Math.sqrt(vy * vc) / (noise * noise)) + 0.7;
+}
+
+/** The object's share at −soft … soft half samples outside the edge. */
+function sharesOf(softness: EdgeSoftness, speed: number, soft: number, fine: number): Float32Array {
+  const shares = new Float32Array(2 * soft + 1);
+  for (let k = -soft; k <= soft; k++) shares[k + soft] = objectShare(softness, speed, k * fine);
+  return shares;
 }
 
 /** What lies behind as it is where a shadow lies on it; inside the line as right beside it. */

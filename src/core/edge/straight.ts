@@ -9,6 +9,8 @@ export interface EdgeLine {
   y: Float64Array;
   nx: Float64Array;
   ny: Float64Array;
+  /** px on the object's side, and on the other, beyond which something else lies: the far side of a narrow loop. */
+  room: readonly [inside: number, outside: number];
 }
 
 /**
@@ -57,7 +59,7 @@ export function straightPicture(
     for (let m = 0; m < across; m++, o++) {
       const far = from + m * step;
       const [sx, sy] = [px + far * dx, py + far * dy];
-      if (sx < 0 || sy < 0 || sx > width || sy > height) {
+      if (far < -line.room[0] || far > line.room[1] || sx < 0 || sy < 0 || sx > width || sy > height) {
         y[o] = NaN;
         continue;
       }
