@@ -30,7 +30,7 @@ export interface FollowSettings {
 }
 
 export const usualSettings: FollowSettings = {
-  reach: 12,
+  reach: 20,
   beyond: 14,
   stiffness: 1.4,
   leap: 0.02,
@@ -47,6 +47,8 @@ export interface RunSight {
   speed: Float64Array;
   behindError: Float32Array;
   objectError: Float32Array;
+  /** Mean cost of the picture right beside the edge. */
+  misfit: Float32Array;
 }
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
@@ -64,7 +66,7 @@ export class RunFollower {
   private objectMap: Affine = identity;
   private objectMotion: BandMotion | null = null;
   /** px a frame, of what lies behind. */
-  private behindWay: (Passage & { frames: number }) | null = null;
+  private behindWay: (Passage & { frame: number; frames: number }) | null = null;
   private softness: EdgeSoftness = { sigma: 0.8, shutter: 0 };
   private memory: ObjectMemory | null = null;
   private shade: Float32Array | null = null;
@@ -93,7 +95,7 @@ export class RunFollower {
       this.objectMotion = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide);
       this.objectMap = this.objectMotion?.map ?? identity;
       const behind = behindMotion(here, there, line, 2, identity, [40, 24]);
-      this.behindWay = { frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
+      this.behindWay = { frame: -1, frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
     }
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
@@ -165,7 +167,7 @@ export class RunFollower {
       const fine = layers.at(centre, near, 1);
       const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, undefined, centre);
       for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
-      sight = { belief, speed: this.speed, behindError: layers.behindError, objectError: layers.objectError };
+      sight = { belief, speed: this.speed, behindError: layers.behindError, objectError: layers.objectError, misfit: layers.misfit(belief.mean) };
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
       if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
       const faster = evened(belief.mean, 2);
@@ -246,14 +248,17 @@ export class RunFollower {
     if (room(way) < 1) [way, far] = [-way, 1];
     far = Math.min(far, room(way));
     if (far < 1) return null;
-    const here = await this.frames.picture(frame);
     const there = await this.frames.picture(frame + way * far);
+    const asked = this.behindWay;
+    if (asked && asked.frame === frame && asked.frames === way * far && asked.dx.length === line.count)
+      return { picture: there, ...asked };
+    const here = await this.frames.picture(frame);
     const guess = this.scaled(way * far);
     const known = this.behindWay !== null && this.behindWay.frames === way * far;
     const found = behindMotion(here, there, line, soft, guess, known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far]);
     if (!found) return null;
     const shifts = localShifts(here, there, line, soft, found);
-    this.behindWay = { frames: way * far, map: found.map, ...shifts };
+    this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
     return { picture: there, ...this.behindWay };
   }
 

@@ -42,6 +42,8 @@ const chromaWeight = 2;
 const worst = 5;
 /** What it costs a sample to have moved with the object while its edge did not. */
 const apart = 0.4;
+/** Samples behind the edge that are held against the object as it lies along the edge. */
+const anchored = 12;
 /** Samples hang together; so many count as one. */
 const together = 5;
 
@@ -60,6 +62,8 @@ export class LayerCosts {
   /** For each sample, `count` × `across`: its cost outside, summed from the outermost; and inside by the mean colours. */
   private readonly outside: Float32Array;
   private readonly inside: Float32Array;
+  /** The latter summed from the innermost. */
+  private readonly insideSums: Float32Array;
   /** What lies behind it, as well as is known: Y, U, V and standard deviation. */
   private readonly back: Float32Array;
 
@@ -77,6 +81,7 @@ export class LayerCosts {
     const size = picture.count * picture.across;
     this.outside = new Float32Array(size + picture.count);
     this.inside = new Float32Array(size);
+    this.insideSums = new Float32Array(size + picture.count);
     this.back = new Float32Array(4 * size);
     for (let i = 0; i < picture.count; i++) this.weighSamples(i);
   }
@@ -94,6 +99,7 @@ export class LayerCosts {
     const costs = new Float32Array(count * offsets);
     const fine = step / 2;
     const depths = object?.depths ?? 0;
+    const shared = new Map<number, Float32Array>();
     for (let i = 0; i < count; i++) {
       const c = 3 * i;
       const so = Math.hypot(this.objectError[i], noise);
@@ -101,8 +107,10 @@ export class LayerCosts {
       const vy = inner.variance[c] + noise * noise;
       const plainObject = object !== null && lo < colourBase(inner, c, noise);
       const meanSpread = Math.sqrt(vy);
-      const soft = Math.ceil(softReach(softness, speed[i]) / fine);
-      const shares = sharesOf(softness, speed[i], soft, fine);
+      const soft = Math.ceil(softReach(softness, Math.round(4 * speed[i]) / 4) / fine);
+      const pace = Math.round(4 * speed[i]);
+      const shares = shared.get(pace) ?? sharesOf(softness, pace / 4, soft, fine);
+      shared.set(pace, shares);
       const at = centre ? Math.round(centre[i] / fine) : 0;
       const gain = this.objectGain;
       for (let k = 0; k < offsets; k++) {
@@ -111,8 +119,11 @@ export class LayerCosts {
         const edge = Math.round(-from / fine) + d;
         const firstOutside = Math.min(across, Math.max(0, Math.floor((edge + soft) / 2) + 1));
         const lastInside = Math.min(across - 1, Math.ceil((edge - soft) / 2) - 1);
-        let sum = this.outside[i * (across + 1) + firstOutside];
-        for (let m = 0; m <= lastInside; m++) {
+        // Deep inside only the object as a whole is asked.
+        const firstNear = Math.max(0, lastInside + 1 - anchored);
+        const sums = i * (across + 1);
+        let sum = this.outside[sums + firstOutside] + this.insideSums[sums + firstNear];
+        for (let m = firstNear; m <= lastInside; m++) {
           const s = i * across + m;
           let cost = this.inside[s];
           const depth = edge - 2 * m;
@@ -149,6 +160,25 @@ export class LayerCosts {
       }
     }
     return costs;
+  }
+
+  /** Mean cost of the samples within `near` of the edge at `offset`, at each place: how badly it is explained there. */
+  misfit(offset: ArrayLike<number>, near = 8): Float32Array {
+    const { picture, softness, speed } = this.around;
+    const { count, across, from, step } = picture;
+    const misfit = new Float32Array(count);
+    for (let i = 0; i < count; i++) {
+      const soft = softReach(softness, speed[i]);
+      const edge = (offset[i] - from) / step;
+      const first = Math.max(0, Math.round(edge - soft / step) - near);
+      const last = Math.min(across, Math.round(edge + soft / step) + near);
+      const [inner, outer] = [Math.max(first, Math.floor(edge)), Math.max(first, Math.floor(edge) + 1)];
+      const inside = this.insideSums[i * (across + 1) + Math.min(inner, last)] - this.insideSums[i * (across + 1) + first];
+      const outside =
+        this.outside[i * (across + 1) + Math.min(outer, last)] - this.outside[i * (across + 1) + last];
+      misfit[i] = last > first ? (inside + outside) / (last - first) : worst;
+    }
+    return misfit;
   }
 
   private weighSamples(i: number): void {
@@ -192,6 +222,8 @@ export class LayerCosts {
       this.back[4 * s + 2] = plain ? behind.v[s] : outer.mean[c + 2];
       this.back[4 * s + 3] = plain ? sb : outSpread;
     }
+    for (let m = 0, sums = i * (across + 1); m < across; m++)
+      this.insideSums[sums + m + 1] = this.insideSums[sums + m] + this.inside[i * across + m];
   }
 
   private errorsBehind(reach: number): Float32Array {
