@@ -19,6 +19,8 @@ export interface Search {
   downPx: number;
   /** How far, px, the fit may be expected off the guess; it is pulled to it where the band has no structure. */
   trust: number;
+  /** Whether the guess is more than a place to begin at. */
+  expected?: boolean;
 }
 
 const coarsest = 3;
@@ -46,7 +48,11 @@ export function bandMotion(
   if (inside.length < 80) return null;
   const shift = search.acrossPx > 0 || search.downPx > 0 ? searched(from, to, inside, guess, search) : [0, 0];
   const start: Affine = [guess[0], guess[1], guess[2], guess[3], guess[4] + shift[0], guess[5] + shift[1]];
-  return fitted(from, to, inside, start, search.trust);
+  const found = fitted(from, to, inside, start, search.trust);
+  if (!search.expected || Math.hypot(shift[0], shift[1]) <= 2) return found;
+  // What repeats fits in several places: what was expected has the say as long as it explains as much.
+  const expected = fitted(from, to, inside, guess, search.trust);
+  return expected.explained >= found.explained - 0.03 ? expected : found;
 }
 
 function searched(

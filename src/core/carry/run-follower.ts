@@ -94,7 +94,7 @@ export class RunFollower {
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
       this.objectMotion = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide);
       this.objectMap = this.objectMotion?.map ?? identity;
-      const behind = behindMotion(here, there, line, 2, identity, [40, 24]);
+      const behind = behindMotion(here, there, line, 2, identity, [40, 24], this.objectShift(line, 1));
       this.behindWay = { frame: -1, frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
     }
     this.speed = this.speedOf(line);
@@ -116,6 +116,7 @@ export class RunFollower {
       acrossPx: 24,
       downPx: 16,
       trust: 5,
+      expected: true,
     });
     if (found) {
       this.objectMap = found.map;
@@ -255,11 +256,20 @@ export class RunFollower {
     const here = await this.frames.picture(frame);
     const guess = this.scaled(way * far);
     const known = this.behindWay !== null && this.behindWay.frames === way * far;
-    const found = behindMotion(here, there, line, soft, guess, known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far]);
+    const search: [number, number] = known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far];
+    const along = this.objectShift(line, way * far * this.direction);
+    const found = behindMotion(here, there, line, soft, guess, search, along);
     if (!found) return null;
-    const shifts = localShifts(here, there, line, soft, found);
+    const shifts = localShifts(here, there, line, soft, found, along);
     this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
     return { picture: there, ...this.behindWay };
+  }
+
+  /** How far the object takes the line's middle in so many steps, px. */
+  private objectShift(line: EdgeLine, steps: number): [number, number] {
+    const middle = line.count >> 1;
+    const [x, y] = applyAffine(this.objectMap, line.x[middle], line.y[middle]);
+    return [(x - line.x[middle]) * steps, (y - line.y[middle]) * steps];
   }
 
   /** What is known of the way of what lies behind, over so many frames. */
@@ -318,6 +328,7 @@ export class RunFollower {
         this.shade,
         Math.ceil((soft + 1.5) / grain),
       );
+    if (bare && this.shade) darken(bare, this.shade);
     this.outer = sideColours(outside, soft + grain, soft + 14 * grain, 6);
     this.inner = sideColours(inside, -soft - 14 * grain, -soft - grain, 6);
     const old = this.memory?.depths === depths ? this.memory : null;
@@ -380,8 +391,14 @@ function behindMotion(
   soft: number,
   guess: Affine,
   [acrossPx, downPx]: readonly [number, number],
+  object: readonly [number, number],
 ): BandMotion | null {
-  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, { acrossPx, downPx, trust: 6 });
+  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, {
+    acrossPx,
+    downPx,
+    trust: 6,
+    expected: true,
+  });
   const points = bandBeside(line, soft + 4, 70);
   const near = bandMotion(here, there, points, wide?.map ?? guess, {
     acrossPx: wide ? 0 : acrossPx,
@@ -390,14 +407,37 @@ function behindMotion(
   });
   if (!wide || !near) return wide ?? near;
   const held = explainedBy(here, there, points, wide);
-  return near.explained > held + 0.06 ? near : wide;
+  const middle = line.count >> 1;
+  const better = near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
+  return better ? near : wide;
+}
+
+/** Whether a part moves as the object does rather than as the whole: a shadow, which is nothing that lies behind. */
+function goesAlong(
+  x: number,
+  y: number,
+  part: BandMotion,
+  whole: BandMotion,
+  object: readonly [number, number],
+): boolean {
+  const [ax, ay] = applyAffine(part.map, x, y);
+  const [bx, by] = applyAffine(whole.map, x, y);
+  const [toObject, toWhole] = [Math.hypot(ax - x - object[0], ay - y - object[1]), Math.hypot(ax - bx, ay - by)];
+  return toObject < 0.6 * toWhole;
 }
 
 /** Places whose surroundings behind are looked at together. */
 const group = 24;
 
 /** Shifts besides the whole's movement of what lies behind, where parts of it lie at other depths: by groups of places. */
-function localShifts(here: FramePicture, there: FramePicture, line: EdgeLine, soft: number, whole: BandMotion) {
+function localShifts(
+  here: FramePicture,
+  there: FramePicture,
+  line: EdgeLine,
+  soft: number,
+  whole: BandMotion,
+  object: readonly [number, number],
+) {
   const shifts = still(line.count);
   const groups = Math.max(1, Math.round(line.count / group));
   if (groups < 2 || whole.explained > 0.97) return shifts;
@@ -416,11 +456,11 @@ function localShifts(here: FramePicture, there: FramePicture, line: EdgeLine, so
     const points = bandBeside(part, soft + 3, soft + 40);
     const held = explainedBy(here, there, points, whole);
     const own = held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
-    if (!own || own.explained < held + 0.1) {
+    const middle = (to - from) >> 1;
+    if (!own || own.explained < held + 0.1 || goesAlong(part.x[middle], part.y[middle], own, whole, object)) {
       found.push([0, 0]);
       continue;
     }
-    const middle = (to - from) >> 1;
     const [ax, ay] = applyAffine(whole.map, part.x[middle], part.y[middle]);
     const [bx, by] = applyAffine(own.map, part.x[middle], part.y[middle]);
     found.push([bx - ax, by - ay]);
@@ -468,6 +508,19 @@ function shadeOf(
     for (let m = 0; m < Math.min(soft, across); m++) shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
   }
   return shade;
+}
+
+/** What lies behind under the object, in the light that falls on it right beside the edge. */
+function darken(bare: StraightPicture, shade: Float32Array): void {
+  const outward = shade.length / bare.count;
+  for (let i = 0, s = 0; i < bare.count; i++) {
+    const factor = shade[i * outward];
+    for (let m = 0; m < bare.across; m++, s++) {
+      bare.y[s] = 16 + (bare.y[s] - 16) * factor;
+      bare.u[s] = 128 + (bare.u[s] - 128) * factor;
+      bare.v[s] = 128 + (bare.v[s] - 128) * factor;
+    }
+  }
 }
 
 /** Share of the points that a motion explains. */
