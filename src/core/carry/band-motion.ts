@@ -49,10 +49,13 @@ export function bandMotion(
   const shift = search.acrossPx > 0 || search.downPx > 0 ? searched(from, to, inside, guess, search) : [0, 0];
   const start: Affine = [guess[0], guess[1], guess[2], guess[3], guess[4] + shift[0], guess[5] + shift[1]];
   const found = fitted(from, to, inside, start, search.trust);
-  if (!search.expected || Math.hypot(shift[0], shift[1]) <= 2) return found;
+  if (Math.hypot(shift[0], shift[1]) <= 2) return found;
   // What repeats fits in several places: what was expected has the say as long as it explains as much.
   const expected = fitted(from, to, inside, guess, search.trust);
-  return expected.explained >= found.explained - 0.03 ? expected : found;
+  const [less, worse] = search.expected ? [0.03, 2] : [0.005, 0.1];
+  const asGood =
+    expected.explained >= found.explained - less && expected.residual <= 1.05 * found.residual + worse;
+  return asGood ? expected : found;
 }
 
 function searched(
