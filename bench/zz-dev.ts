@@ -33,7 +33,7 @@ const dist = (x: number, y: number, line: [number, number][], closed: boolean) =
     const settings = { ...usualSettings, ...over };
     const f = new LineFollower(clip, 1, settings, pass.kind === 'loop');
     await f.begin(first, make(first));
-    let touched = 0, n = 0;
+    let touched = 0, n = 0, steps = 0, cum: number[] = [];
     const errs: number[] = [];
     const bad: string[] = [];
     const s = Date.now();
@@ -66,17 +66,17 @@ const dist = (x: number, y: number, line: [number, number][], closed: boolean) =
         const F: number[][] = [[], [], [], [], [], [], []];
         const sm = (v: ArrayLike<number>, r = 4) => Array.from(v, (_, i) => { let a = 0, c = 0; for (let k = Math.max(0, i - r); k <= Math.min(v.length - 1, i + r); k++) { a += v[k]; c++; } return a / c; });
         const p = (v: number[], q: number) => v.slice().sort((a, b) => a - b)[Math.min(v.length - 1, Math.floor(q * v.length))];
-        let out: number[] = [];
-        const sd: number[] = [], db: number[] = [], mf: number[] = [], of: number[] = [], be: number[] = [], oe: number[] = [], rg: number[] = [];
+        let out: number[] = []; steps++; const now: number[] = []; for (const g of got!.sights) now.push(...sm(g.belief.variance)); cum = steps === 1 ? now : now.map((v, i) => v + cum[i]);
+        const sd: number[] = [], db: number[] = [], mf: number[] = [], of: number[] = [], be: number[] = [], oe: number[] = [], rg: number[] = [], nb: number[] = [], no: number[] = [];
         for (const g of got!.sights) {
           sd.push(...sm(Array.from(g.belief.variance, Math.sqrt))); db.push(...sm(g.belief.doubt)); mf.push(...sm(g.misfit)); 
-          const m = g.belief.mean; of.push(...sm(Array.from(m, Math.abs), 2)); be.push(...g.behindError); oe.push(...g.objectError);
+          const m = g.belief.mean; of.push(...sm(Array.from(m, Math.abs), 2)); be.push(...g.behindError);  oe.push(...g.objectError);
           rg.push(...Array.from(m, (v, i) => Math.abs(v - (sm(Array.from(m.slice(Math.max(0, i - 6), i + 7)), 99)[0]))));
         }
-        out = [p(sd, .95), p(sd, .5), p(db, .95), p(mf, .95), p(mf, .5), p(of, .95), p(of, .5), p(be, .9), p(be, .5), p(oe, .9), p(oe, .5), p(rg, .95)];
+        out = [p(sd, .95), p(sd, .5), p(db, .95), p(mf, .95), p(mf, .5), p(of, .95), p(of, .5), p(be, .9), p(be, .5), p(oe, .9), p(oe, .5), p(rg, .95), p(cum, .95), p(cum, .5), steps];
         (await import('node:fs')).appendFileSync(process.env.FEAT, JSON.stringify({ name, t, p95, out }) + '\n');
       }
-      if (p95 > 3) { touched++; bad.push(`${t}:${p95.toFixed(1)}`); await f.begin(t, make(t)); }
+      if (p95 > 3) { touched++; bad.push(`${t}:${p95.toFixed(1)}`); steps = 0; await f.begin(t, make(t)); }
       errs.push(...d);
     }
     const ms = (Date.now() - s) / n;

@@ -17,6 +17,8 @@ export interface LineModel {
   moved(maps: readonly Affine[], own: readonly Float64Array[]): LineModel;
   /** The model with its places moved by `offsets` across, as far as its shape goes along; `weights` say how sure each is. */
   offset(offsets: readonly Float64Array[], weights: readonly Float64Array[]): LineModel;
+  /** The model with its points where these are: the same rows of a seam, the same corners of a loop. */
+  through(points: readonly (readonly [number, number])[]): LineModel;
   /** x, y of its points: of a seam its places, of a loop its corners. */
   points(): [number, number][];
 }
@@ -88,6 +90,11 @@ export class SeamModel implements LineModel {
   offset(offsets: readonly Float64Array[]): SeamModel {
     const heights = this.heights.map((height, i) => height + offsets[0][i]);
     return new SeamModel(this.rows, heights, unmoved(heights.length));
+  }
+
+  through(points: readonly (readonly [number, number])[]): SeamModel {
+    const { heights, cameFrom } = over(this.rows, this.heights.length, points);
+    return new SeamModel(this.rows, heights, cameFrom);
   }
 
   points(): [number, number][] {
@@ -234,6 +241,12 @@ export class LoopModel implements LineModel {
 
   offset(offsets: readonly Float64Array[], weights: readonly Float64Array[]): LoopModel {
     return this.shifted(offsets, weights, this.corners.map(() => [0, 0]));
+  }
+
+  /** @throws RangeError when there are more or fewer points than corners. */
+  through(points: readonly (readonly [number, number])[]): LoopModel {
+    if (points.length !== this.corners.length) throw new RangeError('A loop keeps the number of its corners.');
+    return new LoopModel(points, this.parts, this.perSide);
   }
 
   points(): [number, number][] {

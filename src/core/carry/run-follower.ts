@@ -1,11 +1,12 @@
 import { type ChainBelief, chainBelief, evenOffsets } from '../edge/chain';
 import { type FramePicture, lumaAt } from '../edge/frame-picture';
-import { LayerCosts, type ObjectMemory } from '../edge/layer-costs';
+import { LayerCosts, type ObjectMemory, type Surroundings } from '../edge/layer-costs';
 import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
 import { bandMotion, type BandMotion } from './band-motion';
+import { evened } from './evened';
 
 /** Frames of a shot, numbered from 0; a number is given back only while 0 ≤ frame < count. */
 export interface Frames {
@@ -140,27 +141,21 @@ export class RunFollower {
       const bare =
         behind &&
         this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind), behind.frames);
-      const layers = new LayerCosts(
-        {
-          picture,
-          behind: bare,
-          shade: this.shade,
-          object: this.memory,
-          inner: this.inner,
-          outer: this.outer,
-          speed: this.speed,
-          softness: this.softness,
-          noise: settings.noise,
-        },
-        reach,
-      );
+      const around: Surroundings = {
+        picture,
+        behind: bare,
+        shade: this.shade,
+        object: this.memory,
+        inner: this.inner,
+        outer: this.outer,
+        speed: this.speed,
+        softness: this.softness,
+        noise: settings.noise,
+      };
+      const layers = new LayerCosts(around, reach);
       // First by whole samples all over the reach, then by halves about what was found.
       const half = Math.round(reach / grain);
-      const coarse = layers.at(null, half, 2);
-      for (let i = 0; i < line.count; i++)
-        for (let k = -half; k <= half; k++)
-          coarse[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
-      const about = chainBelief(coarse, line.count, 2 * half + 1, grain, settings);
+      const about = this.coarse(layers, half, line.count);
       const centre = evenOffsets(about, 0.8 * grain);
       for (let i = 0; i < line.count; i++)
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
@@ -168,13 +163,28 @@ export class RunFollower {
       const fine = layers.at(centre, near, 1);
       const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, undefined, centre);
       for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
-      sight = { belief, speed: this.speed, behindError: layers.behindError, objectError: layers.objectError, misfit: layers.misfit(belief.mean) };
+      sight = {
+        belief,
+        speed: this.speed,
+        behindError: layers.behindError,
+        objectError: layers.objectError,
+        misfit: layers.misfit(belief.mean),
+      };
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
       if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
       const faster = evened(belief.mean, 2);
       this.speed = this.speed.map((speed, i) => speed + this.direction * faster[i]);
     }
     return sight!;
+  }
+
+  /** The belief over the whole reach, by whole samples, with a slight pull to what was expected. */
+  private coarse(layers: LayerCosts, half: number, count: number): ChainBelief {
+    const costs = layers.at(null, half, 2);
+    for (let i = 0; i < count; i++)
+      for (let k = -half; k <= half; k++)
+        costs[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
+    return chainBelief(costs, count, 2 * half + 1, this.grain, this.settings);
   }
 
   /** Takes over what was found: the line as it lies now, and how far off the expectation that was. */
@@ -557,15 +567,6 @@ export function bandBeside(line: EdgeLine, from: number, to: number): Float64Arr
 function middling(values: ArrayLike<number>): number {
   const sorted = Float64Array.from(values).sort();
   return sorted[sorted.length >> 1] ?? 0;
-}
-
-function evened(values: Float64Array, near: number): Float64Array {
-  const sums = new Float64Array(values.length + 1);
-  for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i] + values[i];
-  return values.map((_, i) => {
-    const [a, b] = [Math.max(0, i - near), Math.min(values.length, i + near + 1)];
-    return (sums[b] - sums[a]) / (b - a);
-  });
 }
 
 /**

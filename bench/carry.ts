@@ -1,0 +1,206 @@
+import { existsSync, mkdtempSync, readdirSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { type Carried, carryBetween } from '../src/core/carry/between';
+import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
+import { LineFollower } from '../src/core/carry/line-follower';
+import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
+import type { Frames } from '../src/core/carry/run-follower';
+import { type PassTruth, readClip, readTruth } from './clip-frames';
+import { makePass } from './passes/make';
+import { passes } from './passes/passes';
+
+/** px of the 95th percentile of distances from which a frame counts as touched. */
+const tooFar = 3;
+const spacing = 4;
+
+/** One frame held against the truth. */
+export interface Held {
+  error: number;
+  doubt: number;
+  distances: number[];
+}
+
+interface PassResult {
+  name: string;
+  touched: number;
+  carried: number;
+  putRight: number;
+  between: number;
+  /** Protocol 1's, and protocol 2's first round's frames. */
+  held: Held[];
+  oneWayMs: number;
+  bothWaysMs: number;
+}
+
+/**
+ * `npm run bench -- carry [FOLDER]`: the bench's passes, or a folder of passes, each traced by the two protocols:
+ * 1. the first pose from the truth, carried forward; a frame over 3 px is touched and put right before going on;
+ * 2. the first, middle and last pose from the truth, carried between; flagged frames are put right, worst first,
+ *    each followed by carrying again, until none is over 3 px.
+ */
+export async function benchCarry(folder?: string): Promise<void> {
+  const place = folder ?? mkdtempSync(path.join(os.tmpdir(), 'kiv-passes-'));
+  if (!folder) for (const pass of passes) await makePass(pass, place);
+  const names = readdirSync(place)
+    .filter((name) => existsSync(path.join(place, name, 'truth.json')))
+    .sort();
+  const results: PassResult[] = [];
+  for (const name of names) {
+    const result = await heldAgainstTruth(name, path.join(place, name));
+    results.push(result);
+    console.log(lineOf(result.name, [result]));
+  }
+  console.log(lineOf('carry, all', results));
+}
+
+async function heldAgainstTruth(name: string, folder: string): Promise<PassResult> {
+  const pass = readTruth(folder);
+  const clip = readClip(folder, pass);
+  const frames = wholeInFrame(pass, clip.count);
+  const first = modelOf(pass, frames[0]);
+  const one = await protocolOne(pass, clip, frames, first);
+  const two = await protocolTwo(pass, clip, frames, first);
+  return { name, ...one, ...two, held: [...one.held, ...two.held] };
+}
+
+/** The frames, one after another, in which the whole edge is in the picture. */
+function wholeInFrame(pass: PassTruth, count: number): number[] {
+  const whole = (t: number) =>
+    t < count && pass.truth[t]?.length > 0 && pass.truth[t].every(([x]) => x >= 50 && x <= pass.width - 50);
+  const first = pass.truth.findIndex((_, t) => whole(t));
+  const frames: number[] = [];
+  for (let t = first; t >= 0 && whole(t); t++) frames.push(t);
+  return frames;
+}
+
+/** The truth as a line: a seam runs so that what it sweeps lies on its right. */
+function pointsOf(pass: PassTruth, frame: number): [number, number][] {
+  const points = pass.truth[frame];
+  return pass.kind === 'seam' && pass.side === 'right' ? points.slice().reverse() : points;
+}
+
+function modelOf(pass: PassTruth, frame: number): LineModel {
+  const points = pointsOf(pass, frame);
+  return pass.kind === 'seam' ? SeamModel.along(points, spacing) : LoopModel.around(points, spacing);
+}
+
+async function protocolOne(pass: PassTruth, clip: Frames, frames: number[], first: LineModel) {
+  const follower = new LineFollower(clip, 1, undefined, pass.kind === 'loop');
+  const held: Held[] = [];
+  let touched = 0;
+  let spent = 0;
+  const timed = async <T>(work: Promise<T>): Promise<T> => {
+    const begun = performance.now();
+    const result = await work;
+    spent += performance.now() - begun;
+    return result;
+  };
+  await timed(follower.begin(frames[0], first));
+  for (const t of frames.slice(1)) {
+    const step = await timed(follower.step());
+    if (!step) break;
+    const against = distancesTo(pass, t, step.model);
+    held.push({ ...against, doubt: confidenceOf(step.sights, null).doubt });
+    if (against.error <= tooFar) continue;
+    touched++;
+    await timed(follower.begin(t, first.through(pointsOf(pass, t))));
+  }
+  return { touched, carried: frames.length - 1, held, oneWayMs: spent / (frames.length - 1) };
+}
+
+async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], first: LineModel) {
+  const at = (t: number) => ({ frame: t, model: first.through(pointsOf(pass, t)) });
+  const known = [frames[0], frames[frames.length >> 1], frames[frames.length - 1]];
+  const found = new Map<number, Carried>();
+  let [spent, carriedFrames] = [0, 0];
+  const carry = async (from: number, to: number) => {
+    const begun = performance.now();
+    for (const frame of await carryBetween(clip, at(from), at(to), pass.kind === 'loop')) {
+      found.set(frame.frame, frame);
+      carriedFrames++;
+    }
+    spent += performance.now() - begun;
+  };
+  await carry(known[0], known[1]);
+  await carry(known[1], known[2]);
+  const between = found.size;
+  const errors = new Map<number, number>();
+  const hold = () => {
+    const held: Held[] = [];
+    for (const { frame, model, confidence } of found.values()) {
+      const against = distancesTo(pass, frame, model);
+      errors.set(frame, against.error);
+      held.push({ ...against, doubt: confidence.doubt });
+    }
+    return held;
+  };
+  const held = hold();
+  let putRight = 0;
+  while ([...found.keys()].some((t) => errors.get(t)! > tooFar)) {
+    const [worst] = [...found.values()].sort((a, b) => b.confidence.doubt - a.confidence.doubt);
+    found.delete(worst.frame);
+    putRight++;
+    known.push(worst.frame);
+    known.sort((a, b) => a - b);
+    const k = known.indexOf(worst.frame);
+    await carry(known[k - 1], worst.frame);
+    await carry(worst.frame, known[k + 1]);
+    hold();
+  }
+  return { putRight, between, held, bothWaysMs: spent / Math.max(1, carriedFrames) };
+}
+
+/** Distances, px, of the line from the truth, as far as it is in the picture, and their 95th percentile. */
+export function distancesTo(pass: PassTruth, frame: number, model: LineModel): Omit<Held, 'doubt'> {
+  const truth = pass.truth[frame];
+  const distances: number[] = [];
+  for (const { line } of model.runs)
+    for (let i = 0; i < line.count; i++) {
+      if (line.y[i] < 0 || line.y[i] > pass.height) continue;
+      distances.push(toPolyline(line.x[i], line.y[i], truth, pass.kind === 'loop'));
+    }
+  distances.sort((a, b) => a - b);
+  return { error: quantile(distances, 0.95), distances };
+}
+
+function toPolyline(x: number, y: number, line: readonly [number, number][], closed: boolean): number {
+  let least = Infinity;
+  for (let k = 0; k + (closed ? 0 : 1) < line.length; k++) {
+    const [ax, ay] = line[k];
+    const [bx, by] = line[(k + 1) % line.length];
+    const [dx, dy] = [bx - ax, by - ay];
+    const share = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+    least = Math.min(least, (x - ax - share * dx) ** 2 + (y - ay - share * dy) ** 2);
+  }
+  return Math.sqrt(least);
+}
+
+function quantile(sorted: ArrayLike<number>, share: number): number {
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
+}
+
+/** Shares are means over the passes, so that a long one counts no more; distances, flags and times are over all frames. */
+function lineOf(name: string, results: readonly PassResult[]): string {
+  const mean = (of: (result: PassResult) => number) =>
+    results.reduce((sum, result) => sum + of(result), 0) / results.length;
+  const held = results.flatMap((result) => result.held);
+  const distances = Float64Array.from(held.flatMap((frame) => frame.distances)).sort();
+  const wrong = held.filter(({ error }) => error > tooFar);
+  const good = held.filter(({ error }) => error <= tooFar);
+  const flagged = (frames: readonly Held[]) =>
+    frames.length === 0
+      ? '–'
+      : `${((100 * frames.filter(({ doubt }) => doubt >= unsureFrom).length) / frames.length).toFixed(0)} %`;
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+  return [
+    `${name}: touched ${percent(mean(({ touched, carried }) => touched / carried))} (1)`,
+    `put right ${percent(mean(({ putRight, between }) => putRight / between))} (2)`,
+    `median ${quantile(distances, 0.5).toFixed(2)} px`,
+    `p95 ${quantile(distances, 0.95).toFixed(2)} px`,
+    `flagged ${flagged(wrong)}`,
+    `false ${flagged(good)}`,
+    `${mean(({ oneWayMs }) => oneWayMs).toFixed(0)} ms a frame` +
+      (results.length === 1 ? `, ${results[0].bothWaysMs.toFixed(0)} both ways` : ''),
+  ].join(', ');
+}

@@ -1,0 +1,2 @@
+import { benchCarry } from './carry';
+void benchCarry(process.argv[2]);
