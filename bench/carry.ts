@@ -47,6 +47,7 @@ export async function benchCarry(folder?: string): Promise<void> {
     .sort();
   const results: PassResult[] = [];
   for (const name of names) {
+    process.env.NAME = name;
     const result = await heldAgainstTruth(name, path.join(place, name));
     results.push(result);
     console.log(lineOf(result.name, [result]));
@@ -59,19 +60,22 @@ async function heldAgainstTruth(name: string, folder: string): Promise<PassResul
   const clip = readClip(folder, pass);
   const frames = wholeInFrame(pass, clip.count);
   const first = modelOf(pass, frames[0]);
-  const one = await protocolOne(pass, clip, frames, first);
+  const one = process.env.FEAT ? { touched: 0, carried: 1, held: [], oneWayMs: 0 } : await protocolOne(pass, clip, frames, first);
   const two = await protocolTwo(pass, clip, frames, first);
   return { name, ...one, ...two, held: [...one.held, ...two.held] };
 }
 
-/** The frames, one after another, in which the whole edge is in the picture. */
+/** The longest stretch of frames in which the whole edge is in the picture. */
 function wholeInFrame(pass: PassTruth, count: number): number[] {
   const whole = (t: number) =>
     t < count && pass.truth[t]?.length > 0 && pass.truth[t].every(([x]) => x >= 50 && x <= pass.width - 50);
-  const first = pass.truth.findIndex((_, t) => whole(t));
-  const frames: number[] = [];
-  for (let t = first; t >= 0 && whole(t); t++) frames.push(t);
-  return frames;
+  let longest: number[] = [];
+  let stretch: number[] = [];
+  for (let t = 0; t < count; t++) {
+    stretch = whole(t) ? [...stretch, t] : [];
+    if (stretch.length > longest.length) longest = stretch;
+  }
+  return longest;
 }
 
 /** The truth as a line: a seam runs so that what it sweeps lies on its right. */
@@ -136,6 +140,8 @@ async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], firs
     return held;
   };
   const held = hold();
+  if (process.env.FEAT) for (const f of found.values()) (await import('node:fs')).appendFileSync(process.env.FEAT, JSON.stringify({ name: process.env.NAME, t: f.frame, p95: errors.get(f.frame), out: (f.confidence as any).feat }) + '\n');
+  if (process.env.FEAT) return { putRight: 0, between, held, bothWaysMs: 0 };
   let putRight = 0;
   while ([...found.keys()].some((t) => errors.get(t)! > tooFar)) {
     const [worst] = [...found.values()].sort((a, b) => b.confidence.doubt - a.confidence.doubt);

@@ -58,17 +58,19 @@ export async function carryBetween(
   };
   const forward = await follow(from, 1);
   const backward = (await follow(to, -1)).reverse();
-  return forward.map((step, k) => joined(step, k + 1, backward[k], count - k));
+  const aheadTrust = trusts(forward);
+  const backTrust = trusts(backward.slice().reverse()).reverse();
+  return forward.map((step, k) => joined(step, aheadTrust[k], backward[k], backTrust[k]));
 }
 
-/** @param steps that each has come from its end. */
-function joined(ahead: Followed, aheadSteps: number, back: Followed, backSteps: number): Carried {
+/** @param aheadTrust of each run's places, and `backTrust` alike. */
+function joined(ahead: Followed, aheadTrust: Float64Array[], back: Followed, backTrust: Float64Array[]): Carried {
   const apart: Float64Array[] = [];
   const offsets = ahead.model.runs.map(({ line }, r) => {
     const other = back.model.runs[r].line;
     const way = line.x.map((x, i) => (other.x[i] - x) * line.nx[i] + (other.y[i] - line.y[i]) * line.ny[i]);
     apart.push(way.map(Math.abs));
-    const [a, b] = [trust(ahead.sights[r], aheadSteps), trust(back.sights[r], backSteps)];
+    const [a, b] = [aheadTrust[r], backTrust[r]];
     const share = evened(
       a.map((value, i) => b[i] / (value + b[i])),
       2,
@@ -84,11 +86,22 @@ function joined(ahead: Followed, aheadSteps: number, back: Followed, backSteps: 
   };
 }
 
-/** How much a direction counts at each place: by its variance, what it leaves unexplained, and how far it has come. */
-function trust({ belief, misfit }: RunSight, steps: number): Float64Array {
-  return belief.variance.map(
-    (variance, i) => ((1 - 0.9 * belief.doubt[i]) * Math.exp(-1.5 * misfit[i])) / ((variance + 0.1) * (steps + 3)),
-  );
+/**
+ * How much a direction counts at each place of each run, step by step: what was unsure or unexplained on the way is not
+ * made good later, so it adds up.
+ */
+function trusts(steps: readonly Followed[]): Float64Array[][] {
+  let sums: Float64Array[] = [];
+  return steps.map(({ sights }) => {
+    sums = sights.map(({ belief, misfit }, r) => {
+      const now = belief.variance.map(
+        (variance, i) => 0.3 * variance + 2 * belief.doubt[i] + 0.5 * Math.max(0, misfit[i] - 1.5),
+      );
+      const near = evened(now, 2);
+      return near.map((value, i) => value + (sums[r]?.[i] ?? 0.1));
+    });
+    return sums.map((run) => run.map((sum) => sum ** -2));
+  });
 }
 
 /** Place by place what the direction said that left less unexplained. */

@@ -44,6 +44,8 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
     const off = apart ? evened(apart[r], 2) : null;
     return spread.map((value, i) => (off ? Math.max(value, off[i]) : value + 6 * other[i]));
   });
+  (globalThis as any).__f = () => { const q = (v: readonly number[], s: number) => quantile(v, s); const ap = apart ? apart.flatMap((run) => [...evened(run, 2)]) : [0]; return [q(all.spread, .95), q(all.spread,.5), q(all.other, .95), q(sights.flatMap((g) => [...evened(Float64Array.from(g.misfit), 4)]), .95), q(all.leap, .95), q(behind, .9), q(object, .9), q(all.rough, .95), q(ap, .95), q(ap, .5), q(ap, .8)]; };
+  (globalThis as any).__last = (globalThis as any).__f();
   const log = (values: readonly number[], share: number) => Math.log(0.05 + quantile(values, share));
   const spread = log(all.spread, 0.95);
   const other = log(all.other, 0.95);
@@ -53,8 +55,7 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
   const score = apart
     ? between.bias +
       between.apart * log(apart.flatMap((run) => [...evened(run, 2)]), 0.95) +
-      between.spread * spread +
-      between.other * other
+      between.spread * spread
     : oneWay.bias +
       oneWay.spread * spread +
       oneWay.other * other +
@@ -63,12 +64,12 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
       oneWay.unlike * unlike;
   const doubt = 1 / (1 + Math.exp(-score));
   const reason = doubt < unsureFrom ? null : reasonOf(all, behind, object, apart);
-  return { doubt, places, reason };
+  return { doubt, places, reason, feat: (globalThis as any).__last } as any;
 }
 
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
 const oneWay = { bias: -1.811 + 3.4, spread: 1.723, other: 0.756, leap: 1.053, rough: 0.67, unlike: 0.245 };
-const between = { bias: -1, apart: 3, spread: 0.5, other: 0.3 };
+const between = { bias: -4.21 + 1.82, apart: 1.422, spread: 1.738 };
 
 function reasonOf(
   all: { spread: number[]; other: number[]; leap: number[] },

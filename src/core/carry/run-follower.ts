@@ -113,16 +113,17 @@ export class RunFollower {
     const here = await this.frames.picture(frame);
     const there = await this.frames.picture(frame + this.direction);
     const soft = softReach(this.softness, middling(this.speed));
-    const found = bandMotion(here, there, bandBeside(line, -42 - soft, 1.5), this.objectMap, {
+    const middle = line.count >> 1;
+    const guess = calmed(this.objectMap, line.x[middle], line.y[middle]);
+    const found = bandMotion(here, there, bandBeside(line, -42 - soft, 1.5), guess, {
       acrossPx: 24,
       downPx: 16,
       trust: 5,
       expected: true,
     });
-    if (found) {
-      this.objectMap = found.map;
-      this.objectMotion = found;
-    }
+    const likely = found !== null && found.explained > 0.3 && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < 0.04;
+    this.objectMap = likely ? found.map : guess;
+    if (likely) this.objectMotion = found;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
 
@@ -191,7 +192,8 @@ export class RunFollower {
   async accept(frame: number, line: EdgeLine, offsets: Float64Array): Promise<void> {
     const here = await this.frames.picture(frame);
     const kept = this.settings.ownKept;
-    const own = this.own.map((value, i) => value * kept + offsets[i]);
+    const most = this.settings.reach * this.grain;
+    const own = this.own.map((value, i) => Math.max(-most, Math.min(most, value * kept + offsets[i])));
     this.own = evened(own, 2);
     this.speed = this.speedOf(line);
     this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
@@ -546,6 +548,14 @@ function explainedBy(here: FramePicture, there: FramePicture, points: Float64Arr
     if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
   }
   return count ? good / count : 0;
+}
+
+/** A movement that may be expected to go on: about (x, y) its shift, and less and less of its turn and growth. */
+function calmed(map: Affine, x: number, y: number): Affine {
+  const [tx, ty] = applyAffine(map, x, y);
+  const kept = 0.8;
+  const [a, b, c, d] = [1 + (map[0] - 1) * kept, map[1] * kept, map[2] * kept, 1 + (map[3] - 1) * kept];
+  return [a, b, c, d, tx - a * x - c * y, ty - b * x - d * y];
 }
 
 /** Samples of a band beside a line, between two distances, px, as far as there is room; about 1,400 at most. */
