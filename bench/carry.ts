@@ -47,7 +47,6 @@ export async function benchCarry(folder?: string): Promise<void> {
     .sort();
   const results: PassResult[] = [];
   for (const name of names) {
-    process.env.NAME = name;
     const result = await heldAgainstTruth(name, path.join(place, name));
     results.push(result);
     console.log(lineOf(result.name, [result]));
@@ -60,7 +59,7 @@ async function heldAgainstTruth(name: string, folder: string): Promise<PassResul
   const clip = readClip(folder, pass);
   const frames = wholeInFrame(pass, clip.count);
   const first = modelOf(pass, frames[0]);
-  const one = process.env.FEAT ? { touched: 0, carried: 1, held: [], oneWayMs: 0 } : await protocolOne(pass, clip, frames, first);
+  const one = await protocolOne(pass, clip, frames, first);
   const two = await protocolTwo(pass, clip, frames, first);
   return { name, ...one, ...two, held: [...one.held, ...two.held] };
 }
@@ -140,8 +139,6 @@ async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], firs
     return held;
   };
   const held = hold();
-  if (process.env.FEAT) for (const f of found.values()) (await import('node:fs')).appendFileSync(process.env.FEAT, JSON.stringify({ name: process.env.NAME, t: f.frame, p95: errors.get(f.frame), out: (f.confidence as any).feat }) + '\n');
-  if (process.env.FEAT) return { putRight: 0, between, held, bothWaysMs: 0 };
   let putRight = 0;
   while ([...found.keys()].some((t) => errors.get(t)! > tooFar)) {
     const [worst] = [...found.values()].sort((a, b) => b.confidence.doubt - a.confidence.doubt);

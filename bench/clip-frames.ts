@@ -22,7 +22,10 @@ export function readTruth(folder: string): PassTruth {
 }
 
 /** All frames of a pass, decoded by ffmpeg. */
-export function readClip(folder: string, { width, height }: PassTruth): Frames & { pictures: FramePicture[] } {
+export function readClip(
+  folder: string,
+  { width, height }: PassTruth,
+): Frames & { pictures: FramePicture[] } {
   const out = spawnSync(
     'ffmpeg',
     ['-v', 'error', '-i', path.join(folder, 'clip.mp4'), '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-'],

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import {
+  plainPose,
   type ChromaSettings,
   numbersPerPoint,
   type OutlineRow,
@@ -86,6 +87,7 @@ const pose = (outlineId: string, frame: number, coordinates: number[]): PoseRow 
   id: poseId(outlineId, frame),
   outlineId,
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward: 'linear',
   coordinates,

@@ -15,7 +15,18 @@ export async function makePass(pass: Pass, folder: string): Promise<string> {
   if (existsSync(path.join(place, 'truth.json'))) return place;
   mkdirSync(place, { recursive: true });
   const { scene, truth } = await pass.draw();
-  const input = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(fps), '-i', '-'];
+  const input = [
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'rgb24',
+    '-s',
+    `${width}x${height}`,
+    '-r',
+    String(fps),
+    '-i',
+    '-',
+  ];
   const colour = ['-vf', 'scale=out_color_matrix=bt709', '-colorspace', 'bt709', '-pix_fmt', 'yuv420p'];
   const output = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '17', path.join(place, 'clip.mp4')];
   const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...input, ...colour, ...output], {

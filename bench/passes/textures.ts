@@ -38,7 +38,9 @@ export async function textureOf(name: TextureName, seed: number, dye: Dye = {}):
 }
 
 async function photograph(name: string): Promise<Texture> {
-  const image = await loadImage(readFileSync(new URL(`../../fixtures/textures/${name}.jpg`, import.meta.url)));
+  const image = await loadImage(
+    readFileSync(new URL(`../../fixtures/textures/${name}.jpg`, import.meta.url)),
+  );
   const [w, h] = [image.width, image.height];
   const canvas = createCanvas(w, h);
   const context = canvas.getContext('2d');
@@ -62,12 +64,14 @@ function drawn(name: TextureName, seed: number): Texture {
   const broad = waves(random, 1, 5, 8);
   const grain = Float32Array.from({ length: 4096 }, () => between(random, -1, 1));
   const leaf =
-    name === 'leaves' ? leaves(random, width, height) : new Float32Array(name === 'wall' ? 0 : width * height);
+    name === 'leaves'
+      ? leaves(random, width, height)
+      : new Float32Array(name === 'wall' ? 0 : width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const [u, v] = [x / width, y / height];
-      const rough = grain[(x * 31 + y * 57 + (x * y) % 97) & 4095];
+      const rough = grain[(x * 31 + y * 57 + ((x * y) % 97)) & 4095];
       let [r, g, b] = [0, 0, 0];
       if (name === 'leaves') {
         const value = leaf[i];

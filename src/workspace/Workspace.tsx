@@ -18,6 +18,7 @@ import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { startChecks } from './check/checks-store';
+import { startCarrying } from './trace/carry-store';
 import { narrowWindow } from './trace/commands';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
@@ -126,7 +127,9 @@ function Opened() {
   const crossing = document!.crossing;
   useEffect(() => {
     const { document: now, shots } = useDocument.getState();
-    return now ? startChecks(now, shots) : undefined;
+    if (!now) return undefined;
+    const ends = [startChecks(now, shots), startCarrying(shots)];
+    return () => ends.forEach((end) => end());
   }, [crossing.id]);
 
   useEffect(() => {

@@ -80,7 +80,9 @@ function searched(
     }
     const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
     const [rx, ry] =
-      level === coarsest ? [Math.ceil(acrossPx / side), Math.ceil(downPx / side)] : [1, acrossPx + downPx > 0 ? 1 : 0];
+      level === coarsest
+        ? [Math.ceil(acrossPx / side), Math.ceil(downPx / side)]
+        : [1, acrossPx + downPx > 0 ? 1 : 0];
     let best = Infinity;
     let [nextX, nextY] = [bestX, bestY];
     const found = new Float32Array(values.length);
@@ -179,8 +181,10 @@ function fitted(
         if (off !== off || Math.abs(off) >= reach) continue;
         const weight = (1 - (off / reach) ** 2) ** 2;
         const [x, y] = applyAffine(map, points[i], points[i + 1]);
-        const gx = (lumaAt(b, (x + side) / side, y / side) - lumaAt(b, (x - side) / side, y / side)) / (2 * side);
-        const gy = (lumaAt(b, x / side, (y + side) / side) - lumaAt(b, x / side, (y - side) / side)) / (2 * side);
+        const gx =
+          (lumaAt(b, (x + side) / side, y / side) - lumaAt(b, (x - side) / side, y / side)) / (2 * side);
+        const gy =
+          (lumaAt(b, x / side, (y + side) / side) - lumaAt(b, x / side, (y - side) / side)) / (2 * side);
         const [rx, ry] = [(points[i] - mx) / radius, (points[i + 1] - my) / radius];
         const j = [gx, gy, gx * rx + gy * ry, gy * rx - gx * ry, -template[k]];
         for (let r = 0; r < 5; r++) {

@@ -64,7 +64,12 @@ export async function carryBetween(
 }
 
 /** @param aheadTrust of each run's places, and `backTrust` alike. */
-function joined(ahead: Followed, aheadTrust: Float64Array[], back: Followed, backTrust: Float64Array[]): Carried {
+function joined(
+  ahead: Followed,
+  aheadTrust: Float64Array[],
+  back: Followed,
+  backTrust: Float64Array[],
+): Carried {
   const apart: Float64Array[] = [];
   const offsets = ahead.model.runs.map(({ line }, r) => {
     const other = back.model.runs[r].line;

@@ -1,8 +1,6 @@
+import type { Doubt } from '../document/rows';
 import { evened } from './evened';
 import type { RunSight } from './run-follower';
-
-/** Why a frame is not sure, worst first counts. */
-export type Doubt = 'covered' | 'soft' | 'alike' | 'leap' | 'ends differ';
 
 /** How sure the line is on a frame. */
 export interface Confidence {
@@ -29,23 +27,26 @@ export type Disagreement = readonly Float64Array[] | null;
 export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): Confidence {
   const all = { spread: [] as number[], other: [] as number[], leap: [] as number[], rough: [] as number[] };
   const [behind, object]: number[][] = [[], []];
-  const places = sights.map(({ belief, behindError, objectError }, r) => {
+  const places = sights.map(({ belief, behindError, objectError, seen }, r) => {
+    const visible = <V extends ArrayLike<number>>(values: V) =>
+      Array.from(values).filter((_, i) => seen[i] === 1);
     const { mean, variance, doubt } = belief;
     const spread = evened(Float64Array.from(variance, Math.sqrt), 4);
     const other = evened(doubt, 4);
     const leap = evened(mean.map(Math.abs), 2);
     const run = evened(mean, 6);
-    all.spread.push(...spread);
-    all.other.push(...other);
-    all.leap.push(...leap);
-    all.rough.push(...mean.map((value, i) => Math.abs(value - run[i])));
-    behind.push(...behindError);
-    object.push(...objectError);
+    all.spread.push(...visible(spread));
+    all.other.push(...visible(other));
+    all.leap.push(...visible(leap));
+    all.rough.push(...visible(mean.map((value, i) => Math.abs(value - run[i]))));
+    behind.push(...visible(behindError));
+    object.push(...visible(objectError));
     const off = apart ? evened(apart[r], 2) : null;
     return spread.map((value, i) => (off ? Math.max(value, off[i]) : value + 6 * other[i]));
   });
-  (globalThis as any).__f = () => { const q = (v: readonly number[], s: number) => quantile(v, s); const ap = apart ? apart.flatMap((run) => [...evened(run, 2)]) : [0]; return [q(all.spread, .95), q(all.spread,.5), q(all.other, .95), q(sights.flatMap((g) => [...evened(Float64Array.from(g.misfit), 4)]), .95), q(all.leap, .95), q(behind, .9), q(object, .9), q(all.rough, .95), q(ap, .95), q(ap, .5), q(ap, .8)]; };
-  (globalThis as any).__last = (globalThis as any).__f();
+  // Where nothing of it is in the picture there is nothing to be wrong.
+  if (all.spread.length < 4) return { doubt: 0, places, reason: null };
+  const far = apart?.flatMap((run, r) => [...evened(run, 2)].filter((_, i) => sights[r].seen[i] === 1)) ?? [];
   const log = (values: readonly number[], share: number) => Math.log(0.05 + quantile(values, share));
   const spread = log(all.spread, 0.95);
   const other = log(all.other, 0.95);
@@ -53,9 +54,7 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
   const rough = log(all.rough, 0.95);
   const unlike = log(behind, 0.9);
   const score = apart
-    ? between.bias +
-      between.apart * log(apart.flatMap((run) => [...evened(run, 2)]), 0.95) +
-      between.spread * spread
+    ? between.bias + between.apart * log(far, 0.95) + between.spread * spread
     : oneWay.bias +
       oneWay.spread * spread +
       oneWay.other * other +
@@ -63,8 +62,8 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
       oneWay.rough * rough +
       oneWay.unlike * unlike;
   const doubt = 1 / (1 + Math.exp(-score));
-  const reason = doubt < unsureFrom ? null : reasonOf(all, behind, object, apart);
-  return { doubt, places, reason, feat: (globalThis as any).__last } as any;
+  const reason = doubt < unsureFrom ? null : reasonOf(all, behind, object, far);
+  return { doubt, places, reason };
 }
 
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
@@ -75,12 +74,12 @@ function reasonOf(
   all: { spread: number[]; other: number[]; leap: number[] },
   behind: readonly number[],
   object: readonly number[],
-  apart: Disagreement,
+  far: readonly number[],
 ): Doubt {
   if (quantile(object, 0.8) > 12) return 'covered';
   if (quantile(all.leap, 0.95) > 6) return 'leap';
   if (quantile(all.other, 0.95) > 0.15 || quantile(behind, 0.8) > 12) return 'alike';
-  if (apart && quantile(apart.flatMap((run) => [...run]), 0.95) > 2.5) return 'ends differ';
+  if (quantile(far, 0.95) > 2.5) return 'ends differ';
   return 'soft';
 }
 

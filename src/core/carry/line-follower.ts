@@ -36,7 +36,9 @@ export class LineFollower {
     this.runs = model.runs.map(() => new RunFollower(this.frames, this.direction, this.settings));
     this.flipped = [];
     for (const { line } of model.runs)
-      this.flipped.push(this.eitherSide && (await edgeGoesWithRight(this.frames, frame, this.direction, line)));
+      this.flipped.push(
+        this.eitherSide && (await edgeGoesWithRight(this.frames, frame, this.direction, line)),
+      );
     for (const [r, run] of this.runs.entries()) await run.learn(frame, this.faced(model.runs[r].line, r));
   }
 
@@ -60,7 +62,9 @@ export class LineFollower {
       const sight = await run.look(next, this.faced(line, r), cameFrom);
       sights.push(sight);
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
-      weights.push(Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)));
+      weights.push(
+        Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)),
+      );
     }
     const found = model.offset(offsets, weights);
     for (const [r, run] of this.runs.entries()) {
@@ -79,8 +83,13 @@ export class LineFollower {
   }
 
   private faced(line: EdgeLine, run: number): EdgeLine {
-    if (!this.flipped[run]) return line;
-    const [inside, outside] = line.room;
-    return { ...line, nx: line.nx.map((v) => -v), ny: line.ny.map((v) => -v), room: [outside, inside] };
+    return faced(line, this.flipped[run]);
   }
+}
+
+/** A run's line with its directions away from the object, which lies on its right if `flipped`. */
+export function faced(line: EdgeLine, flipped: boolean): EdgeLine {
+  if (!flipped) return line;
+  const [inside, outside] = line.room;
+  return { ...line, nx: line.nx.map((v) => -v), ny: line.ny.map((v) => -v), room: [outside, inside] };
 }

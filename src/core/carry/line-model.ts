@@ -168,7 +168,8 @@ export class LoopModel implements LineModel {
       return [-(y1 - y0) / length, (x1 - x0) / length];
     };
     this.runs = parts.map((start, r) => {
-      const end = parts.length === 1 ? start + n : parts[(r + 1) % parts.length] + (r + 1 < parts.length ? 0 : n);
+      const end =
+        parts.length === 1 ? start + n : parts[(r + 1) % parts.length] + (r + 1 < parts.length ? 0 : n);
       const sides = Array.from({ length: end - start }, (_, k) => start + k);
       const count = sides.reduce((sum, side) => sum + perSide[side % n], 0);
       const line: EdgeLine = { ...emptyLine(count), room };
@@ -236,16 +237,25 @@ export class LoopModel implements LineModel {
         drift[j][1] += y - this.corners[j][1];
         drift[j][2]++;
       }
-    return this.shifted(along, weights, drift.map(([x, y, k]) => [x / (k || 1), y / (k || 1)]));
+    return this.shifted(
+      along,
+      weights,
+      drift.map(([x, y, k]) => [x / (k || 1), y / (k || 1)]),
+    );
   }
 
   offset(offsets: readonly Float64Array[], weights: readonly Float64Array[]): LoopModel {
-    return this.shifted(offsets, weights, this.corners.map(() => [0, 0]));
+    return this.shifted(
+      offsets,
+      weights,
+      this.corners.map(() => [0, 0]),
+    );
   }
 
   /** @throws RangeError when there are more or fewer points than corners. */
   through(points: readonly (readonly [number, number])[]): LoopModel {
-    if (points.length !== this.corners.length) throw new RangeError('A loop keeps the number of its corners.');
+    if (points.length !== this.corners.length)
+      throw new RangeError('A loop keeps the number of its corners.');
     return new LoopModel(points, this.parts, this.perSide);
   }
 
@@ -285,7 +295,10 @@ export class LoopModel implements LineModel {
       }
     }
     const shift = solved(h, g, 2 * n);
-    const corners = this.corners.map(([x, y], j): [number, number] => [x + shift[2 * j], y + shift[2 * j + 1]]);
+    const corners = this.corners.map(([x, y], j): [number, number] => [
+      x + shift[2 * j],
+      y + shift[2 * j + 1],
+    ]);
     return new LoopModel(corners, this.parts, this.perSide);
   }
 }

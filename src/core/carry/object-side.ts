@@ -17,7 +17,8 @@ export async function edgeGoesWithRight(
   direction: 1 | -1,
   line: EdgeLine,
 ): Promise<boolean> {
-  const next = frame + direction < 0 || frame + direction >= frames.count ? frame - direction : frame + direction;
+  const next =
+    frame + direction < 0 || frame + direction >= frames.count ? frame - direction : frame + direction;
   if (next < 0 || next >= frames.count) return false;
   const [here, there] = [await frames.picture(frame), await frames.picture(next)];
   const search = { acrossPx: 0.06 * here.width, downPx: 0.03 * here.width, trust: 4 };
@@ -33,7 +34,10 @@ export async function edgeGoesWithRight(
     let sum = 0;
     for (let i = 0; i < points.length; i += 2) {
       const [x, y] = applyAffine(map, points[i], points[i + 1]);
-      sum += Math.min(40, Math.abs(lumaAt(there.level(0), x, y) - lumaAt(here.level(0), points[i], points[i + 1])));
+      sum += Math.min(
+        40,
+        Math.abs(lumaAt(there.level(0), x, y) - lumaAt(here.level(0), points[i], points[i + 1])),
+      );
     }
     return sum;
   };

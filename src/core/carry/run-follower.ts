@@ -50,6 +50,8 @@ export interface RunSight {
   objectError: Float32Array;
   /** Mean cost of the picture right beside the edge. */
   misfit: Float32Array;
+  /** 1 where the place is in the picture. */
+  seen: Uint8Array;
 }
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
@@ -96,7 +98,12 @@ export class RunFollower {
       this.objectMotion = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide);
       this.objectMap = this.objectMotion?.map ?? identity;
       const behind = behindMotion(here, there, line, 2, identity, [40, 24], this.objectShift(line, 1));
-      this.behindWay = { frame: -1, frames: this.direction, map: behind?.map ?? identity, ...still(line.count) };
+      this.behindWay = {
+        frame: -1,
+        frames: this.direction,
+        map: behind?.map ?? identity,
+        ...still(line.count),
+      };
     }
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
@@ -106,6 +113,30 @@ export class RunFollower {
     const soft = softReach(this.softness, middling(this.speed));
     this.grain = Math.max(1, soft / 9);
     this.remember(here, line, behind, 1);
+  }
+
+  /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
+  async lookAfresh(frame: number, line: EdgeLine, off: number): Promise<RunSight> {
+    await this.learn(frame, line);
+    this.memory = null;
+    this.shade = null;
+    const here = await this.frames.picture(frame);
+    const soft = softReach(this.softness, middling(this.speed));
+    const beside = straightPicture(
+      here,
+      line,
+      -soft - off - 20,
+      1,
+      Math.round(2 * (soft + off + 20)) + 1,
+      null,
+    );
+    this.inner = sideColours(beside, -soft - off - 14, -soft - off, 6);
+    this.outer = sideColours(beside, soft + off, soft + off + 14, 6);
+    return this.look(
+      frame,
+      line,
+      Float64Array.from({ length: line.count }, (_, i) => i),
+    );
   }
 
   /** How the run is expected to move to the next frame: its object's similarity, and its places' own way across. */
@@ -121,7 +152,8 @@ export class RunFollower {
       trust: 5,
       expected: true,
     });
-    const likely = found !== null && found.explained > 0.3 && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < 0.04;
+    const likely =
+      found !== null && found.explained > 0.3 && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < 0.04;
     this.objectMap = likely ? found.map : guess;
     if (likely) this.objectMotion = found;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
@@ -170,6 +202,9 @@ export class RunFollower {
         behindError: layers.behindError,
         objectError: layers.objectError,
         misfit: layers.misfit(belief.mean),
+        seen: Uint8Array.from(line.x, (x, i) =>
+          x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
+        ),
       };
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
       if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
@@ -220,7 +255,15 @@ export class RunFollower {
       return next;
     };
     const { y, u, v, weight, step } = this.memory;
-    this.memory = { count: cameFrom.length, depths, step, y: moved(y), u: moved(u), v: moved(v), weight: moved(weight) };
+    this.memory = {
+      count: cameFrom.length,
+      depths,
+      step,
+      y: moved(y),
+      u: moved(u),
+      v: moved(v),
+      weight: moved(weight),
+    };
   }
 
   private speedOf(line: EdgeLine): Float64Array {
@@ -242,16 +285,15 @@ export class RunFollower {
   }
 
   /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
-  private async behind(
-    frame: number,
-    line: EdgeLine,
-  ): Promise<Behind | null> {
+  private async behind(frame: number, line: EdgeLine): Promise<Behind | null> {
     const { reach, beyond, farthest } = this.settings;
     const soft = softReach(this.softness, middling(this.speed));
     const speeds = Float64Array.from(this.speed).sort();
     const trailing = speeds[speeds.length >> 1] < 0;
     // The slower quarter decides.
-    const slow = trailing ? speeds[Math.floor(0.75 * speeds.length)] : speeds[Math.floor(0.25 * speeds.length)];
+    const slow = trailing
+      ? speeds[Math.floor(0.75 * speeds.length)]
+      : speeds[Math.floor(0.25 * speeds.length)];
     const need = reach * this.grain + 0.3 * beyond * this.grain + 2 * soft + 2;
     let far = Math.min(farthest, Math.ceil(need / Math.max(0.3, Math.abs(slow))));
     // A trailing edge lays bare later, a leading one has done so before.
@@ -316,19 +358,16 @@ export class RunFollower {
     return bare;
   }
 
-  private remember(
-    here: FramePicture,
-    line: EdgeLine,
-    behind: Behind | null,
-    renewal: number,
-  ): void {
+  private remember(here: FramePicture, line: EdgeLine, behind: Behind | null, renewal: number): void {
     const { grain, settings } = this;
     const deep = (2 * settings.reach + settings.beyond) * grain;
     const step = grain / 2;
     const depths = Math.round(deep / step) + 1;
     // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
     const inside = straightPicture(here, line, -deep, step, depths, null);
-    const bare = behind && this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind), behind.frames);
+    const bare =
+      behind &&
+      this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind), behind.frames);
     const softAt = middling(this.speed);
     const soft = softReach(this.softness, softAt);
     const outward = Math.round(Math.max(soft / grain + 16, settings.reach + settings.beyond)) + 1;
@@ -420,7 +459,8 @@ function behindMotion(
   if (!wide || !near) return wide ?? near;
   const held = explainedBy(here, there, points, wide);
   const middle = line.count >> 1;
-  const better = near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
+  const better =
+    near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
   return better ? near : wide;
 }
 
@@ -434,7 +474,10 @@ function goesAlong(
 ): boolean {
   const [ax, ay] = applyAffine(part.map, x, y);
   const [bx, by] = applyAffine(whole.map, x, y);
-  const [toObject, toWhole] = [Math.hypot(ax - x - object[0], ay - y - object[1]), Math.hypot(ax - bx, ay - by)];
+  const [toObject, toWhole] = [
+    Math.hypot(ax - x - object[0], ay - y - object[1]),
+    Math.hypot(ax - bx, ay - by),
+  ];
   return toObject < 0.6 * toWhole;
 }
 
@@ -467,7 +510,8 @@ function localShifts(
     };
     const points = bandBeside(part, soft + 3, soft + 40);
     const held = explainedBy(here, there, points, whole);
-    const own = held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
+    const own =
+      held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
     const middle = (to - from) >> 1;
     if (!own || own.explained < held + 0.1 || goesAlong(part.x[middle], part.y[middle], own, whole, object)) {
       found.push([0, 0]);
@@ -477,7 +521,8 @@ function localShifts(
     const [bx, by] = applyAffine(own.map, part.x[middle], part.y[middle]);
     found.push([bx - ax, by - ay]);
   }
-  for (let i = 0; i < line.count; i++) [shifts.dx[i], shifts.dy[i]] = found[Math.min(groups - 1, Math.floor(i / size))];
+  for (let i = 0; i < line.count; i++)
+    [shifts.dx[i], shifts.dy[i]] = found[Math.min(groups - 1, Math.floor(i / size))];
   return shifts;
 }
 
@@ -517,7 +562,8 @@ function shadeOf(
       const factor = kept ? old + 0.4 * (now - old) : now;
       shade[i * across + m] = factor;
     }
-    for (let m = 0; m < Math.min(soft, across); m++) shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
+    for (let m = 0; m < Math.min(soft, across); m++)
+      shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
   }
   return shade;
 }
@@ -536,7 +582,12 @@ function darken(bare: StraightPicture, shade: Float32Array): void {
 }
 
 /** Share of the points that a motion explains. */
-function explainedBy(here: FramePicture, there: FramePicture, points: Float64Array, { map, gain }: BandMotion) {
+function explainedBy(
+  here: FramePicture,
+  there: FramePicture,
+  points: Float64Array,
+  { map, gain }: BandMotion,
+) {
   const [a, b] = [here.level(0), there.level(0)];
   let [good, count] = [0, 0];
   for (let i = 0; i < points.length; i += 4) {
@@ -583,7 +634,11 @@ function middling(values: ArrayLike<number>): number {
  * The softness that explains the picture best where the line is known: by its outer half, where what lies behind is
  * known and the object adds its share.
  */
-function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null, speed: Float64Array): EdgeSoftness {
+function fittedSoftness(
+  picture: StraightPicture,
+  behind: StraightPicture | null,
+  speed: Float64Array,
+): EdgeSoftness {
   let best: EdgeSoftness = { sigma: 0.8, shutter: 0 };
   let least = Infinity;
   const { count, across, from, step } = picture;
@@ -602,7 +657,8 @@ function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null
         const c = 3 * i;
         // A shadow may lie on it, or nothing of it be right.
         const light = bare ? (outer.mean[c] - 16) / (bare.mean[c] - 16) : 1;
-        const usable = bare !== null && bare.mean[c] > 24 && bare.variance[c] < 4000 && light > 0.3 && light < 2;
+        const usable =
+          bare !== null && bare.mean[c] > 24 && bare.variance[c] < 4000 && light > 0.3 && light < 2;
         for (let m = 0; m < across; m++) {
           const far = from + m * step;
           if (far < 0 || far > 34) continue;
@@ -630,9 +686,9 @@ function fittedSoftness(picture: StraightPicture, behind: StraightPicture | null
       // At some places what lies behind is not what was thought: the better ones tell.
       perPlace.sort((a, b) => a - b);
       const better = perPlace.slice(0, Math.ceil(0.6 * perPlace.length));
-      const cost = better.length > 0 ? better.reduce((sum, value) => sum + value, 0) / better.length : Infinity;
+      const cost =
+        better.length > 0 ? better.reduce((sum, value) => sum + value, 0) / better.length : Infinity;
       if (cost < least) [least, best] = [cost, softness];
     }
   return best;
 }
-

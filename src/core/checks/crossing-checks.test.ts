@@ -1,6 +1,7 @@
 import { coverageAt } from '../compose/coverage-curve';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
 import {
+  plainPose,
   numbersPerPoint as N,
   type OutlineRow,
   plainLayer,
@@ -38,7 +39,7 @@ const line = (x: number, top = -5, bottom = height + 5) =>
     i % 2 === 0 ? [value, all[i + 1], 0, 0, 0, 0] : [],
   );
 const pose = (frame: number, coordinates: number[]): PoseRow => ({
-  ...{ id: poseId('o', frame), outlineId: 'o', frame, origin: 'by hand', onward: 'linear' },
+  ...{ id: poseId('o', frame), outlineId: 'o', frame, ...plainPose, origin: 'by hand', onward: 'linear' },
   coordinates,
 });
 function crossingOf(poses: PoseRow[], own = outline): CrossingDocument {

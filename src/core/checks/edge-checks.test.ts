@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { PicturePlanes } from '../picture/planes';
 import {
+  plainPose,
   numbersPerPoint as N,
   type OutlineRow,
   plainOutline,
@@ -64,7 +65,15 @@ function truePose(frame: number): PoseRow {
     const handle = (toY: number) => [((toY - y) / 3) * slope, (toY - y) / 3];
     return [x, y, ...(k === 0 ? [0, 0] : handle(py)), ...(k === at.length - 1 ? [0, 0] : handle(ny))];
   });
-  return { id: poseId('o', frame), outlineId: 'o', frame, origin: 'by hand', onward: 'linear', coordinates };
+  return {
+    id: poseId('o', frame),
+    outlineId: 'o',
+    frame,
+    ...plainPose,
+    origin: 'by hand',
+    onward: 'linear',
+    coordinates,
+  };
 }
 
 const frames = truth.edges.flatMap((_edge, frame) =>

@@ -1,9 +1,11 @@
+import { plainPose } from '../document/rows';
 import { traceProgress } from './trace-progress';
 
 const pose = (frame: number) => ({
   id: `o@${frame}`,
   outlineId: 'o',
   frame,
+  ...plainPose,
   origin: 'by hand' as const,
   onward: 'linear' as const,
   coordinates: [],

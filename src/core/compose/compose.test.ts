@@ -1,5 +1,13 @@
 import { documentFromRows, type CrossingDocument } from '../document/document';
-import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type Shot } from '../document/rows';
+import {
+  plainPose,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  type PoseRow,
+  poseId,
+  type Shot,
+} from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';
@@ -46,6 +54,7 @@ const pose = (frame: number, x: number): PoseRow => ({
   id: poseId('s', frame),
   outlineId: 's',
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward: 'linear',
   coordinates: [x, -5, 0, 0, 0, 0, x, height + 5, 0, 0, 0, 0],

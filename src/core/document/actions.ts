@@ -8,6 +8,7 @@ import {
   type OutlineKind,
   type OutlineRow,
   plainOutline,
+  plainPose,
   poseId,
   type PoseRow,
   type Side,
@@ -24,6 +25,7 @@ export function setPose(
 ): RowChange[] {
   const before = poseAtFrame(document, outlineId, frame);
   const after: PoseRow = {
+    ...plainPose,
     id: poseId(outlineId, frame),
     outlineId,
     frame,
@@ -220,7 +222,9 @@ function withPoints(
   const factorsOf = ({ factors }: EdgeSettings) => (factors.length > 0 ? spread(factors) : factors);
   return [
     changeRow('outline', outline, { ...outline, points, factors: factorsOf(outline) }),
-    ...poses.map((pose) => changeRow('pose', pose, { ...pose, coordinates: reshape(pose.coordinates) })),
+    ...poses.map((pose) =>
+      changeRow('pose', pose, { ...pose, coordinates: reshape(pose.coordinates), offBy: [] }),
+    ),
     ...edges
       .filter(({ factors }) => factors.length > 0)
       .map((edge) => changeRow('edge', edge, { ...edge, factors: factorsOf(edge) })),

@@ -1,6 +1,6 @@
 import { applyChanges, documentFromRows, EditConflict, poseAtFrame } from './document';
 import { changeRow, inverseChanges, type RowChange } from './edit';
-import { type OutlineRow, plainOutline, type PoseRow, poseId } from './rows';
+import { plainPose, type OutlineRow, plainOutline, type PoseRow, poseId } from './rows';
 
 const crossing = {
   id: 'c',
@@ -30,6 +30,7 @@ const pose = (frame: number, x: number): PoseRow => ({
   id: poseId('s', frame),
   outlineId: 's',
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward: 'linear',
   coordinates: [x, 0, 0, 0, 0, 0, x, 720, 0, 0, 0, 0],

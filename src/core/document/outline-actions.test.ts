@@ -18,6 +18,7 @@ import {
   spreadPoses,
 } from './outline-actions';
 import {
+  plainPose,
   numbersPerPoint as N,
   type OutlineRow,
   plainLayer,
@@ -36,7 +37,7 @@ const row = (id: string, kind: 'seam' | 'loop', points: number, position: number
   points: Array.from({ length: points }, (_, k) => `${id}${k}`),
 });
 const pose = (outlineId: string, frame: number, places: [number, number][]): PoseRow => ({
-  ...{ id: poseId(outlineId, frame), outlineId, frame, origin: 'by hand', onward: 'linear' },
+  ...{ id: poseId(outlineId, frame), outlineId, frame, ...plainPose, origin: 'by hand', onward: 'linear' },
   coordinates: places.flatMap(([x, y], k) => [x, y, 0, k === 0 ? 0 : -4, k === 1 ? 2 : 0, 4]),
 });
 const start = documentFromRows(

@@ -3,6 +3,7 @@ import { otherSide, setOutline } from './actions';
 import { type CrossingDocument, outlinesOfLayer } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
+  plainPose,
   type Beyond,
   type Combine,
   edgeId,
@@ -201,6 +202,7 @@ export function joinSeams(document: CrossingDocument, firstId: string, secondId:
   const joined = frames.map((frame): PoseRow => {
     const own = first.poses.find((pose) => pose.frame === frame);
     return {
+      ...plainPose,
       id: poseId(firstId, frame),
       outlineId: firstId,
       frame,

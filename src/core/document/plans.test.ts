@@ -5,7 +5,15 @@ import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import { documentFromRows } from './document';
 import { layOut, nextOutline, plans, tracedLayer } from './plans';
-import { type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId, type Shot } from './rows';
+import {
+  plainPose,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  type PoseRow,
+  poseId,
+  type Shot,
+} from './rows';
 
 const crossing = {
   id: 'c',
@@ -47,6 +55,7 @@ const pose = (outlineId: string, frame: number, x: number): PoseRow => ({
   id: poseId(outlineId, frame),
   outlineId,
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward: 'linear',
   coordinates: [x, -5, 0, 0, 0, 0, x, 41, 0, 0, 0, 0],

@@ -100,6 +100,10 @@ export type Beyond = (typeof beyonds)[number];
 export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
 export type OutlineColour = (typeof outlineColours)[number];
 
+/** Why a carried pose is not sure. */
+export const doubts = ['covered', 'soft', 'alike', 'leap', 'ends differ'] as const;
+export type Doubt = (typeof doubts)[number];
+
 export const origins = ['by hand', 'carried', 'settled'] as const;
 export type Origin = (typeof origins)[number];
 
@@ -261,6 +265,12 @@ export const tables = {
         most: limits.points * numbersPerPoint,
         per: numbersPerPoint,
       }),
+      /** Why it is unsure; null: it is sure, or by hand. */
+      unsure: orNull(choice(doubts)),
+      /** How likely it is off, 0 to 1; the worst is corrected first. */
+      doubt: number(0, 1, { plain: 0 }),
+      /** px by which the line may be off at each point; empty where that is nothing. */
+      offBy: fewNumbers({ low: 0, high: 1000, least: 0, most: limits.points, per: 1 }),
     },
   },
   /** The edge of an outline at one key. */
@@ -330,4 +340,5 @@ export type ChromaSettings = Omit<ChromaRow, 'id'>;
 export const plainCrossing = plainOf(tables.crossing.fields);
 export const plainEdge: EdgeSettings = plainOf(edgeFields);
 export const plainLayer = plainOf(tables.layer.fields);
+export const plainPose = plainOf(tables.pose.fields);
 export const plainOutline = plainOf(tables.outline.fields, 'cutsLayerId');

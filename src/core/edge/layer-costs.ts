@@ -173,7 +173,8 @@ export class LayerCosts {
       const first = Math.max(0, Math.round(edge - soft / step) - near);
       const last = Math.min(across, Math.round(edge + soft / step) + near);
       const [inner, outer] = [Math.max(first, Math.floor(edge)), Math.max(first, Math.floor(edge) + 1)];
-      const inside = this.insideSums[i * (across + 1) + Math.min(inner, last)] - this.insideSums[i * (across + 1) + first];
+      const inside =
+        this.insideSums[i * (across + 1) + Math.min(inner, last)] - this.insideSums[i * (across + 1) + first];
       const outside =
         this.outside[i * (across + 1) + Math.min(outer, last)] - this.outside[i * (across + 1) + last];
       misfit[i] = last > first ? (inside + outside) / (last - first) : worst;
@@ -262,7 +263,14 @@ function distance(y: number, u: number, v: number): number {
 }
 
 /** Cost of a colour by a side's mean and variance, without its base. */
-function colourCost({ mean, variance }: SideColours, c: number, y: number, u: number, v: number, noise: number) {
+function colourCost(
+  { mean, variance }: SideColours,
+  c: number,
+  y: number,
+  u: number,
+  v: number,
+  noise: number,
+) {
   const vy = variance[c] + noise * noise;
   const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
   return 0.5 * ((y - mean[c]) ** 2 / vy + ((u - mean[c + 1]) ** 2 + (v - mean[c + 2]) ** 2) / vc);
@@ -329,7 +337,8 @@ function gainOf(picture: StraightPicture, behind: StraightPicture, reach: number
   for (let i = 0; i < picture.count; i++)
     for (let m = Math.ceil((reach - picture.from) / picture.step); m < picture.across; m += 2) {
       const s = i * picture.across + m;
-      if (behind.y[s] > 24 && picture.y[s] === picture.y[s]) ratios.push((picture.y[s] - 16) / (behind.y[s] - 16));
+      if (behind.y[s] > 24 && picture.y[s] === picture.y[s])
+        ratios.push((picture.y[s] - 16) / (behind.y[s] - 16));
     }
   return middling(ratios);
 }

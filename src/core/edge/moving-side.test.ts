@@ -1,7 +1,7 @@
 import { resizedLuma } from '../motion/luma';
 import { readMovingSide } from './moving-side';
 import { sideAtFirst, sideByPoses, wayOfSide } from './swept-side';
-import { type PoseRow, type Shot } from '../document/rows';
+import { plainPose, type PoseRow, type Shot } from '../document/rows';
 
 /** Two textures of their own making: a scene, and an object before it whose edges move as they are told. */
 const [width, height] = [640, 360];
@@ -74,7 +74,7 @@ test('without pictures: what was measured to cross, the course of poses, and onl
   const guessed = sideAtFirst(line, { ...shot, motion: null } as unknown as Shot, 30);
   expect([guessed.sure, guessed.basis, wayOfSide(line, guessed.swept)]).toEqual([false, 'area', 'right']);
   const pose = (frame: number, x: number): PoseRow => ({
-    ...{ id: `o@${frame}`, outlineId: 'o', frame, origin: 'by hand', onward: 'linear' },
+    ...{ id: `o@${frame}`, outlineId: 'o', frame, ...plainPose, origin: 'by hand', onward: 'linear' },
     coordinates: upright(x),
   });
   expect(sideByPoses([pose(3, 500)])).toBeNull();

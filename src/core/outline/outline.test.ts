@@ -1,4 +1,5 @@
 import { Bezier } from 'bezier-js';
+import { plainPose } from '../document/rows';
 import type { PoseRow, Side } from '../document/rows';
 import {
   flattenOutline,
@@ -106,6 +107,7 @@ test('empty before the first pose, full after the last, the pose itself on its f
     id: `o@${frame}`,
     outlineId: 'o',
     frame,
+    ...plainPose,
     origin: 'by hand',
     onward: 'linear',
     coordinates: pose.map((v, i) => (i % 6 === 0 ? v + x : v)),

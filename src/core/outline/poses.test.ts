@@ -1,3 +1,4 @@
+import { plainPose } from '../document/rows';
 import type { PoseRow } from '../document/rows';
 import { middleOfLongestGap, parabolaWeights, poseDistance, smoothedPoses, superfluousPoses } from './poses';
 import { shapeAt } from './shape';
@@ -6,6 +7,7 @@ const pose = (frame: number, coordinates: number[]): PoseRow => ({
   id: `o@${frame}`,
   outlineId: 'o',
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward: 'linear',
   coordinates,

@@ -1,5 +1,5 @@
 import { Bezier } from 'bezier-js';
-import { numbersPerPoint as N, plainOutline, type PoseRow } from '../document/rows';
+import { plainPose, numbersPerPoint as N, plainOutline, type PoseRow } from '../document/rows';
 import { segmentCubic } from './curve';
 import { edgeAt } from './edge-track';
 import { mostExposures, shutterAt } from './exposures';
@@ -106,6 +106,7 @@ const pose = (frame: number, coordinates: number[], onward: PoseRow['onward'] = 
   id: `o@${frame}`,
   outlineId: 'o',
   frame,
+  ...plainPose,
   origin: 'by hand',
   onward,
   coordinates,

@@ -18,6 +18,7 @@ import {
   drawFinding,
   drawPoints,
   drawSoftness,
+  drawUnsure,
   hatchRegion,
   ink,
   outlineInk,
@@ -93,6 +94,7 @@ export const Overlay = memo(function Overlay({
   if (!traced || !toScreen) return null;
 
   const shape = shapeAt(poses, source, outline ?? undefined);
+  const own = shape.state === 'posed' ? poses.find((pose) => pose.frame === source) : undefined;
   const sideDraft = draft?.find((change) => change.table === 'outline' && change.id === outline?.id)?.after;
   const shownOutline = sideDraft && 'sweptSide' in sideDraft ? sideDraft : outline;
   const drawn = shape.state === 'posed' || shape.state === 'in-between';
@@ -212,6 +214,7 @@ export const Overlay = memo(function Overlay({
               drawn ? [] : [8, 6],
               quiet && tool === 'edit' && points.size === 0 ? 0.55 : drawn ? 1 : 0.7,
             );
+            if (own?.unsure && !quiet) drawUnsure(context, coordinates, closed, own.offBy, toScreen);
             if (!closed && drawn) tickSide(context, shownOutline, coordinates, toScreen);
             if (!outline.locked) drawPoints(context, coordinates, points, toScreen);
             if (hand.box) drawBox(context, hand.box, toScreen);

@@ -6,6 +6,7 @@ import {
   type OutlineRow,
 } from '@/core/document/rows';
 import { applyAffine, type Affine } from '@/core/geometry/affine';
+import { pointAt } from '@/core/geometry/bezier';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
 import { type ShapeBox, sidesOf } from './shape-box';
 import { softLines, type SoftnessKnob } from '@/core/edge/softness';
@@ -180,6 +181,53 @@ function dot(context: Context, x: number, y: number, radius: number, fill: strin
   context.setAttr('lineWidth', 1.4);
   context.setAttr('strokeStyle', edge);
   context.stroke();
+}
+
+/** px that a line may be off before it is worth showing. */
+const shownFrom = 1;
+
+/** Cross-strokes along the parts of a line that are not sure, as long as it may be off there. */
+export function drawUnsure(
+  context: Context,
+  coordinates: readonly number[],
+  closed: boolean,
+  offBy: readonly number[],
+  toScreen: Affine,
+) {
+  const scale = Math.hypot(toScreen[0], toScreen[1]);
+  const count = coordinates.length / N;
+  if (offBy.length !== count) return;
+  context.save();
+  context.setAttr('lineCap', 'round');
+  for (const [width, style] of [
+    [4, ink.shade],
+    [1.8, ink.chosen],
+  ] as const) {
+    context.beginPath();
+    for (let s = 0; s < segmentCount(coordinates, closed); s++) {
+      const cubic = segmentCubic(coordinates, s);
+      const steps = Math.max(
+        2,
+        Math.round((Math.hypot(cubic[6] - cubic[0], cubic[7] - cubic[1]) * scale) / 12),
+      );
+      for (let k = 0; k < steps; k++) {
+        const t = (k + 0.5) / steps;
+        const off = t < 0.5 ? offBy[s] : offBy[(s + 1) % count];
+        if (off < shownFrom) continue;
+        const [x, y] = applyAffine(toScreen, ...pointAt(cubic, t));
+        const [x2, y2] = applyAffine(toScreen, ...pointAt(cubic, t + 0.01));
+        const length = Math.hypot(x2 - x, y2 - y) || 1;
+        const half = Math.min(40, Math.max(5, off * scale));
+        const [nx, ny] = [(-(y2 - y) / length) * half, ((x2 - x) / length) * half];
+        context.moveTo(x - nx, y - ny);
+        context.lineTo(x + nx, y + ny);
+      }
+    }
+    context.setAttr('lineWidth', width);
+    context.setAttr('strokeStyle', style);
+    context.stroke();
+  }
+  context.restore();
 }
 
 /** The box that shapes points together: corners and sides to pull, a knob that turns, a ring for the pivot. */

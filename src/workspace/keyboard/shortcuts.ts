@@ -15,6 +15,7 @@ import {
   toggleNarrowSheet,
 } from '../trace/commands';
 import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '../trace/pose-commands';
+import { carryOn, carryOne, nextUnsure, settle, stopCarrying, useCarry } from '../trace/carry-store';
 import { useDocument } from '../document/document-store';
 import { togglePointKind } from '../trace/outline-commands';
 import { acceptProposal } from '../line-up/motion-store';
@@ -28,7 +29,7 @@ export interface Shortcut {
   group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Edits';
   matches(event: KeyboardEvent): boolean;
   /** Returns a sentence when nothing could be done. */
-  run(): string | null | void;
+  run(): string | null | void | Promise<string | null>;
 }
 
 /** Whether an event is one of these key combinations, as the library writes them: `shift+n`, `home`. */
@@ -41,6 +42,15 @@ const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s
 let nudgeStep: [number, number] = [0, 0];
 let slipStep = 0;
 let bracket = '';
+let carryWay: 1 | -1 = 1;
+
+/** Ctrl, or the command key, with an arrow to the right or to the left. */
+const carryKey = (shift: boolean) => (event: KeyboardEvent) => {
+  const way = ({ ArrowRight: 1, ArrowLeft: -1 } as const)[event.key as 'ArrowRight'];
+  if (!way || event.altKey || event.shiftKey !== shift || !(event.ctrlKey || event.metaKey)) return false;
+  carryWay = way;
+  return true;
+};
 
 export const shortcuts: Shortcut[] = [
   {
@@ -281,6 +291,34 @@ export const shortcuts: Shortcut[] = [
     },
     run: () => nudge(...nudgeStep),
   },
+  {
+    keys: 'Ctrl →  Ctrl ←',
+    does: 'Carry the line to the next frame, to the one before',
+    group: 'Trace',
+    matches: carryKey(false),
+    run: () => carryOne(carryWay),
+  },
+  {
+    keys: 'Ctrl Shift →  ←',
+    does: 'Carry on, back: to the next pose by hand, or until it is not sure',
+    group: 'Trace',
+    matches: carryKey(true),
+    run: () => carryOn(carryWay),
+  },
+  {
+    keys: 'Shift I',
+    does: 'Settle: pull the pose, or the selected points, onto the moving edge',
+    group: 'Trace',
+    matches: hotkey('shift+i'),
+    run: settle,
+  },
+  {
+    keys: 'Shift J',
+    does: 'Next unsure frame, the worst first',
+    group: 'Trace',
+    matches: hotkey('shift+j'),
+    run: nextUnsure,
+  },
   { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: hotkey('i'), run: poseHere },
   {
     keys: 'J',
@@ -308,10 +346,13 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'Esc',
-    does: 'Let go of the selection',
+    does: 'Let go of the selection; stop carrying',
     group: 'Trace',
     matches: hotkey('escape'),
-    run: () => setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' }),
+    run: () => {
+      if (useCarry.getState().under) stopCarrying();
+      else setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' });
+    },
   },
   {
     keys: 'Ctrl Z',

@@ -91,8 +91,9 @@ export function useKeys(): KeyboardState {
       const binding = shortcuts.find(({ matches }) => matches(event));
       if (!binding) return;
       event.preventDefault();
-      const refusal = binding.run();
-      if (refusal) enqueueSnackbar(refusal);
+      const said = binding.run();
+      if (said instanceof Promise) void said.then((later) => later && enqueueSnackbar(later));
+      else if (said) enqueueSnackbar(said);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

@@ -6,6 +6,7 @@ import type { EdgeRow, OutlineRow, PoseRow } from '@/core/document/rows';
 import { shapeAt } from '@/core/outline';
 import { FindingIcon, MarkIcon } from '@/interface/icons';
 import { mono } from '@/interface/theme';
+import { doubtSays } from '../trace/carry-store';
 import { goTo, selectTo } from '../trace/commands';
 import { type PreviewClient, thumbnailHeight } from '../picture/preview-client';
 import { rowHeight, startSlipping } from './slipping';
@@ -238,12 +239,14 @@ function Thread({
     shape.state !== 'empty' && stateAt(source + 1) !== 'empty',
   ];
   const mid = rowHeight / 2;
+  const own = shape.state === 'posed' ? poses.find(({ frame }) => frame === source) : undefined;
+  const unsure = own?.unsure ? `, not sure: ${doubtSays[own.unsure]}` : '';
   const what = {
     empty: 'nothing cut yet',
     full: 'cut in full',
     posed: `pose ${'origin' in shape ? shape.origin : ''}`,
     'in-between': 'in-between',
-  }[shape.state].concat(keyed ? ', edge keyed' : '');
+  }[shape.state].concat(unsure, keyed ? ', edge keyed' : '');
   return (
     <svg width={threadWidth} height={rowHeight} role="img" aria-label={what} style={{ display: 'block' }}>
       <title>{what}</title>
@@ -263,12 +266,14 @@ function Thread({
         <circle
           cx={8}
           cy={mid}
-          r={5}
+          r={unsure ? 7 : shape.origin === 'by hand' ? 5 : 4}
           fill={shape.origin === 'by hand' ? 'currentColor' : 'none'}
           stroke="currentColor"
           strokeWidth={1.6}
+          strokeDasharray={shape.origin === 'settled' ? '3 1.6' : undefined}
         />
       )}
+      {unsure && <path d={`M8 ${mid - 2.6}v3.2M8 ${mid + 2}v1.4`} stroke="currentColor" strokeWidth={1.6} />}
       {keyed && <path d={`M1 ${rowHeight - 4}h14`} stroke="currentColor" strokeWidth={2.4} />}
     </svg>
   );

@@ -5,11 +5,13 @@ import Button from '@mui/material/Button';
 import { memo, useDeferredValue } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import type { StepProgress } from '@/core/checks/trace-progress';
+import { poseAtFrame } from '@/core/document/document';
 import { shapeAt } from '@/core/outline';
 import { goTo, showView } from './commands';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
 import { setView, useView } from '../view-store';
 import { KeyedColour } from '../chroma/KeyedColour';
+import { CarryControls } from './CarryControls';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
 import { ShapeControls } from './ShapeControls';
@@ -50,8 +52,8 @@ const TracePanel = memo(function TracePanel({
       {traced.outlines.length === 0 && !keyed && (
         <Box sx={{ color: 'text.secondary' }}>
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
-          around an opening: press for corners, press and pull for curves, Enter to finish. Step on and move
-          the points: every frame you change becomes a pose by itself.
+          around an opening: press for corners, press and pull for curves, Enter to finish. Then <b>carry</b>{' '}
+          it on: Kiv follows the picture’s edge and says where it is not sure.
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
             <Button
               variant={tool === 'seam' ? 'contained' : 'outlined'}
@@ -74,7 +76,7 @@ const TracePanel = memo(function TracePanel({
           <Box sx={{ fontSize: 13 }}>
             Frame <b>{frame}</b>:{' '}
             {shape.state === 'posed'
-              ? `pose, ${shape.origin}`
+              ? `pose, ${shape.origin}${poseAtFrame(traced.document, inHand.outline.id, source)?.unsure ? ', not sure' : ''}`
               : shape.state === 'in-between'
                 ? 'in-between'
                 : `${source < first ? 'before the first' : 'after the last'} pose, ${shape.state === 'full' ? 'all' : 'nothing'} is cut`}
@@ -82,6 +84,7 @@ const TracePanel = memo(function TracePanel({
             {scope === 'all' && '; changes go for all poses'}
             {inHand.outline.locked && '; locked'}
           </Box>
+          <CarryControls poses={inHand.poses} source={source} />
           <PoseControls traced={traced} outline={inHand.outline} poses={inHand.poses} source={source} />
           <ShapeControls />
         </>

@@ -1,5 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
 import {
+  plainPose,
   numbersPerPoint as N,
   plainLayer,
   plainOutline,
@@ -66,7 +67,15 @@ const outline = {
 };
 const seamAt = (x: number) => [x, -5, 0, 0, 0, 60, x + 20, 180, 0, -60, 0, 60, x, 365, 0, -60, 0, 0];
 const pose = (frame: number, coordinates: number[]): PoseRow => ({
-  ...{ id: poseId('o', frame), outlineId: 'o', frame, origin: 'by hand', onward: 'linear', coordinates },
+  ...{
+    id: poseId('o', frame),
+    outlineId: 'o',
+    frame,
+    ...plainPose,
+    origin: 'by hand',
+    onward: 'linear',
+    coordinates,
+  },
 });
 /** The shot's frame 10 is the crossing's first. */
 const offset = 10;

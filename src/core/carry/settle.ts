@@ -1,0 +1,69 @@
+import type { OutlineRow } from '../document/rows';
+import type { Affine } from '../geometry/affine';
+import { evenOffsets } from '../edge/chain';
+import { edgeGoesWithRight } from './object-side';
+import type { LineModel } from './line-model';
+import { modelOfPose, poseOnLine } from './pose-line';
+import { faced } from './line-follower';
+import { type Frames, RunFollower, type RunSight, usualSettings } from './run-follower';
+
+/** px of a pose's line off the edge within which it is found: a hand is nearer than that. */
+const settleReach = 12;
+/** Share of a line's places, in the picture, that must show an edge. */
+const leastShown = 0.5;
+
+/** What the moving edge is about a line that is near it, from one frame and those about it; nothing is remembered. */
+export async function sightAt(
+  frames: Frames,
+  frame: number,
+  model: LineModel,
+  eitherSide: boolean,
+): Promise<{ model: LineModel; sights: RunSight[] }> {
+  const settings = { ...usualSettings, reach: settleReach };
+  let found = model;
+  let sights: RunSight[] = [];
+  const direction = frame + 1 < frames.count ? 1 : -1;
+  const flipped: boolean[] = [];
+  for (const { line } of model.runs)
+    flipped.push(eitherSide && (await edgeGoesWithRight(frames, frame, direction, line)));
+  // What is learnt about the line is better the nearer it lies: twice.
+  for (let round = 0; round < 2; round++) {
+    sights = [];
+    const offsets: Float64Array[] = [];
+    const weights: Float64Array[] = [];
+    for (const [r, { line }] of found.runs.entries()) {
+      const run = new RunFollower(frames, direction, settings);
+      const own = faced(line, flipped[r]);
+      const sight = await run.lookAfresh(frame, own, round === 0 ? 8 : 4);
+      sights.push(sight);
+      const sign = flipped[r] ? -1 : 1;
+      offsets.push(evenOffsets(sight.belief, 0.35).map((value) => sign * value));
+      weights.push(
+        Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)),
+      );
+    }
+    found = found.offset(offsets, weights);
+  }
+  return { model: found, sights };
+}
+
+/** A pose pulled onto the moving edge; null where the picture shows none about it. */
+export async function settled(
+  frames: Frames,
+  frame: number,
+  outline: Pick<OutlineRow, 'kind' | 'sweptSide'>,
+  coordinates: readonly number[],
+  toPicture: Affine,
+): Promise<number[] | null> {
+  const model = modelOfPose(outline, coordinates, toPicture);
+  const { model: found, sights } = await sightAt(frames, frame, model, outline.kind === 'loop');
+  let [shown, seen] = [0, 0];
+  for (const { belief, seen: inPicture } of sights)
+    for (let i = 0; i < inPicture.length; i++) {
+      if (!inPicture[i]) continue;
+      seen++;
+      if (belief.doubt[i] < 0.2 && belief.variance[i] < 1.5) shown++;
+    }
+  if (seen === 0 || shown < leastShown * seen) return null;
+  return poseOnLine(outline, coordinates, model, found, toPicture);
+}

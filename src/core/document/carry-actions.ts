@@ -1,0 +1,60 @@
+import type { CarriedPose } from '../carry/carry-poses';
+import { type CrossingDocument, poseAtFrame } from './document';
+import { changeRow, type RowChange } from './edit';
+import { plainPose, poseId, type PoseRow } from './rows';
+
+/** Puts poses that were carried; those made by hand stay as they are. */
+export function putCarried(
+  document: CrossingDocument,
+  outlineId: string,
+  carried: readonly CarriedPose[],
+): RowChange[] {
+  return carried.flatMap((pose) => {
+    const before = poseAtFrame(document, outlineId, pose.frame);
+    if (before?.origin === 'by hand') return [];
+    const after: PoseRow = {
+      ...plainPose,
+      ...before,
+      ...pose,
+      id: poseId(outlineId, pose.frame),
+      outlineId,
+      origin: 'carried',
+      coordinates: pose.coordinates.slice(),
+    };
+    return [changeRow('pose', before, after)];
+  });
+}
+
+/** Puts poses that were pulled onto the edge. */
+export function putSettled(
+  document: CrossingDocument,
+  outlineId: string,
+  settled: readonly { frame: number; coordinates: readonly number[] }[],
+): RowChange[] {
+  return settled.map(({ frame, coordinates }) => {
+    const before = poseAtFrame(document, outlineId, frame);
+    const after: PoseRow = {
+      ...plainPose,
+      onward: before?.onward ?? 'linear',
+      id: poseId(outlineId, frame),
+      outlineId,
+      frame,
+      origin: 'settled',
+      coordinates: coordinates.slice(),
+    };
+    return changeRow('pose', before, after);
+  });
+}
+
+/** An outline's unsure poses, the worst first. */
+export function unsurePoses(poses: readonly PoseRow[]): PoseRow[] {
+  return poses.filter(({ unsure }) => unsure !== null).sort((a, b) => b.doubt - a.doubt);
+}
+
+/** The nearest pose that a hand has made, or settled, before (−1) or after (1) a frame; null: there is none. */
+export function nextByHand(poses: readonly PoseRow[], frame: number, direction: 1 | -1): PoseRow | null {
+  const kept = poses.filter(({ origin }) => origin !== 'carried');
+  const found =
+    direction > 0 ? kept.find((pose) => pose.frame > frame) : kept.findLast((pose) => pose.frame < frame);
+  return found ?? null;
+}

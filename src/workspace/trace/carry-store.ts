@@ -1,0 +1,352 @@
+import type * as Comlink from 'comlink';
+import { create } from 'zustand';
+import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
+import { nextByHand, putCarried, putSettled, unsurePoses } from '@/core/document/carry-actions';
+import type { CrossingDocument } from '@/core/document/document';
+import { playedRange, poseAtFrame } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import type { Doubt, OutlineRow, PoseRow } from '@/core/document/rows';
+import { numbersPerPoint as N } from '@/core/document/rows';
+import { startingCoordinates } from '@/core/outline';
+import { sentenceOf } from '@/interface/api';
+import { startWorker, told } from '@/interface/start-worker';
+import type { Carrier } from '@/render/carry';
+import type { CarryService } from '@/render/carry.worker';
+import type { ShotMedia } from '@/wire/answers';
+import { onDocumentChange, useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+import { current, edit, goTo, goToSource, lockedNow, selectedSources } from './commands';
+import { crossingFrameIn, sourceFrameOf, type Traced } from './traced';
+
+interface CarryState {
+  /** What is under way, in words, and how much of it is done, 0 to 1. */
+  under: { what: string; share: number } | null;
+  /** Whether it is carried again by itself after a correction. */
+  again: boolean;
+  /** What came of the last carrying; null: nothing to say. */
+  says: string | null;
+}
+
+export const useCarry = create<CarryState>(() => ({ under: null, again: true, says: null }));
+
+export const doubtSays: Record<Doubt, string> = {
+  covered: 'something may cover the edge',
+  soft: 'the edge is too soft to tell',
+  alike: 'it looks like what lies behind',
+  leap: 'it moved farther than expected',
+  'ends differ': 'from before and from after it comes out differently',
+};
+
+/** ms after a correction in which nothing more happens, before it is carried again. */
+const rest = 900;
+
+let carrier: Comlink.Remote<Carrier> | null = null;
+let beginning: Promise<unknown> = Promise.resolve();
+let wanted = 0;
+
+/** Lets poses be carried in a crossing; returns what ends that. */
+export function startCarrying(media: ShotMedia[]): () => void {
+  const { service, failed, end } = startWorker<CarryService>(
+    new Worker(new URL('../../render/carry.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  useCarry.setState({ under: null, says: null });
+  let ended = false;
+  const fail = (error: unknown) => {
+    if (!ended) useCarry.setState({ under: null, says: `Carrying stopped: ${sentenceOf(error)}` });
+  };
+  failed.catch(fail);
+  beginning = service
+    .open(media)
+    .then((begun) => {
+      if (!ended) carrier = begun as unknown as Comlink.Remote<Carrier>;
+    })
+    .catch(fail);
+  const stopShots = useDocument.subscribe((now, before) => {
+    if (now.shots === before.shots) return;
+    for (const each of now.shots) if (!before.shots.includes(each)) void carrier?.takeShot(each).catch(fail);
+  });
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const stopEdits = onDocumentChange((change) => {
+    // A correction during carrying makes what is under way worthless only where it goes through it: it ends.
+    const corrected = 'changes' in change ? correctionIn(change.changes) : null;
+    if (!corrected || !useCarry.getState().again) return;
+    clearTimeout(timer);
+    timer = setTimeout(() => void carryAgain(corrected.outlineId, corrected.frame), rest);
+  });
+  return () => {
+    ended = true;
+    clearTimeout(timer);
+    stopShots();
+    stopEdits();
+    carrier = null;
+    wanted++;
+    end();
+  };
+}
+
+/** The pose by hand that took a carried one's place, if these changes are that. */
+function correctionIn(changes: readonly RowChange[]): PoseRow | null {
+  const poses = changes.flatMap((change) =>
+    change.table === 'pose' ? [{ before: change.before, after: change.after }] : [],
+  );
+  if (poses.length !== 1) return null;
+  const [{ before, after }] = poses;
+  return after && after.origin !== 'carried' && before?.origin === 'carried' ? after : null;
+}
+
+export function stopCarrying() {
+  wanted++;
+  void carrier?.stop();
+}
+
+/** Takes the pose on this frame to the next or the one before, and goes there. */
+export function carryOne(direction: 1 | -1): Promise<string | null> {
+  return carry(direction, 1, false);
+}
+
+/** Takes the pose on this frame on, up to the next one by hand, the first unsure frame or the end. */
+export function carryOn(direction: 1 | -1): Promise<string | null> {
+  return carry(direction, Infinity, true);
+}
+
+interface Going {
+  traced: Traced;
+  outline: OutlineRow;
+  poses: readonly PoseRow[];
+  source: number;
+}
+
+/** What is carried from here, or a sentence why nothing is. */
+function going(): Going | string {
+  const { traced, outline, source } = current();
+  if (!traced || !outline) return 'Draw an outline first; then it can be carried.';
+  const locked = lockedNow();
+  if (locked) return locked;
+  return { traced, outline, poses: traced.document.poses[outline.id] ?? [], source };
+}
+
+async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<string | null> {
+  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const here = going();
+  if (typeof here === 'string') return here;
+  const { traced, outline, poses, source } = here;
+  const coordinates = startingCoordinates(poses, source);
+  if (!coordinates) return 'Draw the line on this frame first; then it can be carried.';
+  const [low, high] = shownSources(traced);
+  const room = direction > 0 ? high - source : source - low;
+  if (room < 1)
+    return `The crossing shows no frame of this shot ${direction > 0 ? 'after' : 'before'} this one.`;
+  const next = nextByHand(poses, source, direction);
+  const between = next !== null && Math.abs(next.frame - source) <= room ? next : null;
+  if (between && Math.abs(between.frame - source) === 1) {
+    goToSource(traced, between.frame);
+    return 'The pose on this frame was made by hand, and stays.';
+  }
+  const most = Math.min(steps, room, between && steps === 1 ? 1 : Infinity);
+  const to = between && steps > 1 ? { frame: between.frame, coordinates: between.coordinates } : null;
+  return run(
+    direction > 0 ? 'Carrying on' : 'Carrying back',
+    traced,
+    outline,
+    { from: { frame: source, coordinates }, to, direction, most, stops },
+    true,
+  );
+}
+
+/** Carries again about a pose that was corrected: to the next ones by hand, or as far as it was carried before. */
+async function carryAgain(outlineId: string, frame: number): Promise<void> {
+  if (useCarry.getState().under || useView.getState().draft) return;
+  for (const direction of [-1, 1] as const) {
+    const { traced } = current();
+    const outline = traced?.document.outlines[outlineId];
+    const poses = traced?.document.poses[outlineId] ?? [];
+    const own = traced && poseAtFrame(traced.document, outlineId, frame);
+    if (!traced || !outline || outline.locked || !own || own.origin === 'carried') return;
+    const next = nextByHand(poses, frame, direction);
+    const carried = poses.filter(
+      (pose) =>
+        pose.origin === 'carried' &&
+        (direction > 0 ? pose.frame > frame : pose.frame < frame) &&
+        (!next || (direction > 0 ? pose.frame < next.frame : pose.frame > next.frame)),
+    );
+    if (carried.length === 0) continue;
+    const farthest = direction > 0 ? carried[carried.length - 1].frame : carried[0].frame;
+    const said = await run(
+      'Carrying again',
+      traced,
+      outline,
+      {
+        from: { frame, coordinates: own.coordinates },
+        to: next && { frame: next.frame, coordinates: next.coordinates },
+        direction,
+        most: Math.abs(farthest - frame),
+        stops: false,
+      },
+      false,
+    );
+    if (said) useCarry.setState({ says: said });
+  }
+}
+
+/** @param follows whether the picture goes along. */
+async function run(
+  what: string,
+  traced: Traced,
+  outline: OutlineRow,
+  way: Omit<CarryJob, 'outline'>,
+  follows: boolean,
+): Promise<string | null> {
+  const mine = ++wanted;
+  const job: CarryJob = { ...way, outline: { kind: outline.kind, sweptSide: outline.sweptSide } };
+  const begunOn = traced.document.crossing.id;
+  useCarry.setState({ under: { what, share: 0 }, says: null });
+  setView({ playing: false });
+  const changes: RowChange[] = [];
+  const hear = told((pose: CarriedPose | null, share: number) => {
+    if (mine !== wanted) return;
+    useCarry.setState({ under: { what, share: Math.min(1, share) } });
+    if (!pose || !follows) return;
+    changes.push(...putCarried(traced.document, outline.id, [pose]));
+    goTo(crossingFrameIn(traced, pose.frame));
+    setView({ draft: changes.slice() });
+  });
+  try {
+    await beginning;
+    if (!carrier) return 'Carrying has not begun; load the page again.';
+    const { poses, end } = await carrier.carry(traced.shot.id, job, hear);
+    const { document } = useDocument.getState();
+    if (document?.crossing.id !== begunOn || !document.outlines[outline.id]) return null;
+    // What changed meanwhile counts: nothing is put over a pose by hand.
+    const put = fitting(document, outline.id, poses);
+    const made = putCarried(document, outline.id, put);
+    if (useView.getState().draft && follows) setView({ draft: null });
+    if (made.length > 0)
+      edit(`${what.replace('Carrying', 'Carry')} ${outline.name}, ${framesPhrase(traced, put)}`, made);
+    const last = put[put.length - 1];
+    if (follows && last && !job.to) goTo(crossingFrameIn(traced, last.frame));
+    return sayOf(traced, put, end);
+  } catch (error) {
+    return `Carrying stopped: ${sentenceOf(error)} Nothing was changed.`;
+  } finally {
+    if (mine === wanted || !useCarry.getState().under) useCarry.setState({ under: null });
+    else useCarry.setState(({ under }) => ({ under: under?.what === what ? null : under }));
+    if (follows && useView.getState().draft) setView({ draft: null });
+  }
+}
+
+/** Those poses that still have the outline's points. */
+function fitting(
+  document: CrossingDocument,
+  outlineId: string,
+  poses: readonly CarriedPose[],
+): CarriedPose[] {
+  const count = document.outlines[outlineId].points.length * N;
+  return poses.filter(({ coordinates }) => coordinates.length === count);
+}
+
+function framesPhrase(traced: Traced, poses: readonly CarriedPose[]): string {
+  const frames = poses.map(({ frame }) => crossingFrameIn(traced, frame));
+  const [low, high] = [Math.min(...frames), Math.max(...frames)];
+  return low === high ? `frame ${low}` : `frames ${low} to ${high}`;
+}
+
+function sayOf(traced: Traced, poses: readonly CarriedPose[], end: CarryEnd): string | null {
+  const last = poses[poses.length - 1];
+  const unsure = poses.filter(({ unsure }) => unsure !== null).length;
+  switch (end) {
+    case 'stopped':
+      return poses.length > 0
+        ? `Stopped; the ${poses.length} frames done are kept.`
+        : 'Stopped; nothing was changed.';
+    case 'left':
+      return 'The edge has left the picture here.';
+    case 'shot ends':
+      return poses.length > 0 ? 'The shot ends here.' : 'There is no further frame.';
+    case 'unsure':
+      return `Not sure at frame ${crossingFrameIn(traced, last.frame)}: ${doubtSays[last.unsure!]}. Put it right and carry on.`;
+    case 'done':
+      if (poses.length < 2) return last?.unsure ? `Not sure: ${doubtSays[last.unsure]}.` : null;
+      return unsure === 0
+        ? `${poses.length} frames carried, all sure.`
+        : `${poses.length} frames carried, ${unsure} not sure. Shift J goes to the worst.`;
+  }
+}
+
+/** Source frames that the crossing shows of the traced shot, from its in to its out. */
+function shownSources(traced: Traced): [low: number, high: number] {
+  const [first, last] = playedRange(traced.document);
+  const ends = [sourceFrameOf(traced, first), sourceFrameOf(traced, last)];
+  const most = traced.shot.frameCount - 1;
+  return [Math.max(0, Math.min(...ends)), Math.min(most, Math.max(...ends))];
+}
+
+/** Goes to the unsure frame that is likeliest off; from there to the next one down. */
+export function nextUnsure(): string | null {
+  const { traced, outline, source } = current();
+  if (!traced || !outline) return 'There is no outline to look at.';
+  const list = unsurePoses(traced.document.poses[outline.id] ?? []);
+  if (list.length === 0) return 'No frame is unsure.';
+  const at = list.findIndex(({ frame }) => frame === source);
+  goToSource(traced, list[(at + 1) % list.length].frame);
+  setView({ playing: false });
+  return null;
+}
+
+/** Pulls the pose here, or those on the selected frames, or only the selected points, onto the moving edge. */
+export async function settle(): Promise<string | null> {
+  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const here = going();
+  if (typeof here === 'string') return here;
+  const { traced, outline, poses, source } = here;
+  const { range, points } = useView.getState();
+  const takes = range ? selectedSources() : (frame: number) => frame === source;
+  const own = poses
+    .filter(({ frame }) => takes(frame))
+    .map(({ frame, coordinates }) => ({ frame, coordinates }));
+  const start = startingCoordinates(poses, source);
+  const asked = own.length > 0 || range ? own : start ? [{ frame: source, coordinates: start }] : [];
+  if (asked.length === 0) return 'There is no pose to settle here.';
+  useCarry.setState({ under: { what: 'Settling', share: 0 }, says: null });
+  try {
+    await beginning;
+    if (!carrier) return 'Settling has not begun; load the page again.';
+    const hear = told((share: number) => useCarry.setState({ under: { what: 'Settling', share } }));
+    const results = await carrier.settle(
+      traced.shot.id,
+      { kind: outline.kind, sweptSide: outline.sweptSide },
+      asked,
+      hear,
+    );
+    const found = results.flatMap((coordinates, k) =>
+      coordinates
+        ? [{ frame: asked[k].frame, coordinates: onlyPoints(asked[k].coordinates, coordinates, points) }]
+        : [],
+    );
+    const { document } = useDocument.getState();
+    if (!document?.outlines[outline.id]) return null;
+    if (found.length > 0)
+      edit(
+        found.length === 1 ? `Settle ${outline.name}` : `Settle ${outline.name} on ${found.length} frames`,
+        putSettled(document, outline.id, found),
+      );
+    const none = asked.length - found.length;
+    if (none === 0) return null;
+    return asked.length === 1
+      ? 'The picture shows no moving edge about the line here. Nothing was moved.'
+      : `On ${none} of ${asked.length} frames the picture shows no moving edge; those were left.`;
+  } catch (error) {
+    return `Settling stopped: ${sentenceOf(error)} Nothing was changed.`;
+  } finally {
+    useCarry.setState({ under: null });
+  }
+}
+
+/** The new coordinates for the selected points, or for all if none is. */
+function onlyPoints(
+  before: readonly number[],
+  after: readonly number[],
+  points: ReadonlySet<number>,
+): number[] {
+  if (points.size === 0) return after.slice();
+  return before.map((value, i) => (points.has(Math.floor(i / N)) ? after[i] : value));
+}
