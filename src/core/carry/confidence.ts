@@ -61,7 +61,12 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
       oneWay.leap * leap +
       oneWay.rough * rough +
       oneWay.unlike * unlike;
-  const doubt = 1 / (1 + Math.exp(-score));
+  // An edge at the end of what is looked at may lie anywhere beyond.
+  const lost = sights.some(({ belief, seen, reach }) => {
+    const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > 0.9 * reach);
+    return at.length > 0.04 * all.spread.length;
+  });
+  const doubt = 1 / (1 + Math.exp(-score - (lost ? 5 : 0)));
   const reason = doubt < unsureFrom ? null : reasonOf(all, behind, object, far);
   return { doubt, places, reason };
 }

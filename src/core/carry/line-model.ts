@@ -70,8 +70,9 @@ export class SeamModel implements LineModel {
     const [first, last] = [points[0], points[points.length - 1]];
     const length = Math.hypot(last[0] - first[0], last[1] - first[1]);
     const [ax, ay] = [(last[0] - first[0]) / length, (last[1] - first[1]) / length];
-    const rows = { ox: first[0], oy: first[1], ax, ay, spacing };
-    const count = Math.max(3, Math.floor(length / spacing) + 1);
+    // From end to end in whole rows.
+    const count = Math.max(3, Math.round(length / spacing) + 1);
+    const rows = { ox: first[0], oy: first[1], ax, ay, spacing: length / (count - 1) };
     const { heights, cameFrom } = over(rows, count, points);
     return new SeamModel(rows, heights, cameFrom);
   }
@@ -115,7 +116,7 @@ function over(rows: Rows, count: number, points: readonly (readonly [number, num
   for (let k = 0; k + 1 < at.length; k++) {
     const [[u0, h0], [u1, h1]] = [at[k], at[k + 1]];
     const [low, high] = u0 < u1 ? [u0, u1] : [u1, u0];
-    for (let i = Math.max(0, Math.ceil(low)); i <= Math.min(count - 1, high); i++) {
+    for (let i = Math.max(0, Math.ceil(low - 1e-6)); i <= Math.min(count - 1, Math.floor(high + 1e-6)); i++) {
       const share = high - low < 1e-9 ? 0 : (i - u0) / (u1 - u0);
       const height = h0 + (h1 - h0) * share;
       if (!(heights[i] >= height)) {

@@ -96,13 +96,18 @@ export function poseOnLine(
     const [dx, dy] = [x - map.fromX, y - map.fromY];
     return i % 2 === 0 ? map.toX + c * dx - s * dy : map.toY + s * dx + c * dy;
   });
-  for (let round = 0; round < 3; round++) fitOnce(pose, closed, b);
+  // In the order of the pose: a seam's ends stay as far along it as they were, at the frame's border or beyond.
+  const line = closed || outline.sweptSide === 'right' ? b : flat(after.points().reverse(), toShot);
+  for (let round = 0; round < 3; round++) fitOnce(pose, closed, line);
   return pose.map((value) => Math.round(value * 1000) / 1000);
 }
 
 function flat(points: readonly (readonly [number, number])[], map: Affine): number[] {
   return points.flatMap(([x, y]) => applyAffine(map, x, y));
 }
+
+/** Weight of a seam's ends, each of which counts as so many places. */
+const ends = 20;
 
 /** One Gauss–Newton step of the pose towards the polyline `line`, px of the shot. */
 function fitOnce(pose: number[], closed: boolean, line: readonly number[]): void {
@@ -142,6 +147,15 @@ function fitOnce(pose: number[], closed: boolean, line: readonly number[]): void
       }
     }
   }
+  if (!closed)
+    for (const [p, k] of [
+      [0, 0],
+      [count - 1, line.length - 2],
+    ])
+      for (const c of [0, 1]) {
+        h[(6 * p + c) * (n + 1)] += ends;
+        g[6 * p + c] += ends * (line[k + c] - pose[p * N + c]);
+      }
   const step = solved(h, g, n);
   for (let i = 0; i < n; i++) pose[i] += step[i];
 }

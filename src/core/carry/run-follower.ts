@@ -50,6 +50,8 @@ export interface RunSight {
   objectError: Float32Array;
   /** Mean cost of the picture right beside the edge. */
   misfit: Float32Array;
+  /** px to either side that were looked at. */
+  reach: number;
   /** 1 where the place is in the picture. */
   seen: Uint8Array;
 }
@@ -87,8 +89,8 @@ export class RunFollower {
     private readonly settings: FollowSettings,
   ) {}
 
-  /** Learns the run where it is known. */
-  async learn(frame: number, line: EdgeLine): Promise<void> {
+  /** Learns the run where it is known; how soft it is only where it is known exactly. */
+  async learn(frame: number, line: EdgeLine, exactly = true): Promise<void> {
     const next = frame + this.direction;
     const here = await this.frames.picture(frame);
     this.own = new Float64Array(line.count);
@@ -107,17 +109,23 @@ export class RunFollower {
     }
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
-    const wide = straightPicture(here, line, -40, 1, 81, null);
-    const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind);
-    this.softness = fittedSoftness(wide, wideBehind && this.uncovered(wideBehind, behind.frames), this.speed);
+    if (exactly) {
+      const wide = straightPicture(here, line, -40, 1, 81, null);
+      const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind);
+      this.softness = fittedSoftness(
+        wide,
+        wideBehind && this.uncovered(wideBehind, behind.frames),
+        this.speed,
+      );
+    }
     const soft = softReach(this.softness, middling(this.speed));
     this.grain = Math.max(1, soft / 9);
     this.remember(here, line, behind, 1);
   }
 
   /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
-  async lookAfresh(frame: number, line: EdgeLine, off: number): Promise<RunSight> {
-    await this.learn(frame, line);
+  async lookAfresh(frame: number, line: EdgeLine, off: number, near: boolean): Promise<RunSight> {
+    await this.learn(frame, line, near);
     this.memory = null;
     this.shade = null;
     const here = await this.frames.picture(frame);
@@ -202,6 +210,7 @@ export class RunFollower {
         behindError: layers.behindError,
         objectError: layers.objectError,
         misfit: layers.misfit(belief.mean),
+        reach,
         seen: Uint8Array.from(line.x, (x, i) =>
           x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
         ),

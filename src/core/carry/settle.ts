@@ -34,7 +34,7 @@ export async function sightAt(
     for (const [r, { line }] of found.runs.entries()) {
       const run = new RunFollower(frames, direction, settings);
       const own = faced(line, flipped[r]);
-      const sight = await run.lookAfresh(frame, own, round === 0 ? 8 : 4);
+      const sight = await run.lookAfresh(frame, own, round === 0 ? 8 : 4, round > 0);
       sights.push(sight);
       const sign = flipped[r] ? -1 : 1;
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => sign * value));
@@ -62,7 +62,7 @@ export async function settled(
     for (let i = 0; i < inPicture.length; i++) {
       if (!inPicture[i]) continue;
       seen++;
-      if (belief.doubt[i] < 0.2 && belief.variance[i] < 1.5) shown++;
+      if (belief.doubt[i] < 0.3 && belief.variance[i] < 3) shown++;
     }
   if (seen === 0 || shown < leastShown * seen) return null;
   return poseOnLine(outline, coordinates, model, found, toPicture);

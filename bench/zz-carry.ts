@@ -1,2 +1,0 @@
-import { benchCarry } from './carry';
-void benchCarry(process.argv[2]);

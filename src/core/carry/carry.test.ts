@@ -1,0 +1,213 @@
+import { seeded } from '../../../demo/random';
+import { FramePicture } from '../edge/frame-picture';
+import { type Affine, applyAffine, identity } from '../geometry/affine';
+import { bestSimilarity } from '../geometry/similarity';
+import { bandMotion } from './band-motion';
+import { carryPoses, type CarryJob } from './carry-poses';
+import { LoopModel, SeamModel } from './line-model';
+import { modelOfPose, poseOnLine } from './pose-line';
+import type { Frames } from './run-follower';
+import { settled } from './settle';
+
+const [width, height] = [320, 180];
+
+/** Smooth noise, drawn once and looked up between its samples. */
+function texture(seed: number, low: number, high: number) {
+  const random = seeded(seed);
+  const waves = Array.from({ length: 12 }, () => [random() - 0.5, random() - 0.5, 6.28 * random()]);
+  const [w, h, left] = [760, 200, 300];
+  const table = Float32Array.from({ length: w * h }, (_, i) => {
+    const [x, y] = [(i % w) - left, Math.floor(i / w)];
+    let sum = 0;
+    for (const [a, b, phase] of waves) sum += Math.sin(0.9 * (a * x + b * y) + phase);
+    return (low + high) / 2 + ((high - low) / 5) * sum;
+  });
+  return (x: number, y: number) => {
+    const [u, v] = [Math.min(w - 2, Math.max(0, x + left)), Math.min(h - 2, Math.max(0, y))];
+    const [u0, v0] = [u | 0, v | 0];
+    const [fu, fv, i] = [u - u0, v - v0, v0 * w + u0];
+    const top = table[i] + (table[i + 1] - table[i]) * fu;
+    return top + (table[i + w] + (table[i + w + 1] - table[i + w]) * fu - top) * fv;
+  };
+}
+
+function pictureOf(value: (x: number, y: number) => number, chroma = 128): FramePicture {
+  const y = Uint8Array.from({ length: width * height }, (_, i) =>
+    value((i % width) + 0.5, Math.floor(i / width) + 0.5),
+  );
+  const half = new Uint8Array((width / 2) * (height / 2)).fill(chroma);
+  const size = { width, height, chromaWidth: width / 2, chromaHeight: height / 2 };
+  return new FramePicture({ ...size, y, u: half, v: half, colour: { matrix: 'bt709', fullRange: false } });
+}
+
+/** A pass by formula: something textured goes to the right before something textured that stands still. */
+function pass(count: number, edge: (y: number, t: number) => number): Frames {
+  const behind = texture(1, 110, 220);
+  const object = texture(2, 30, 110);
+  const pictures = Array.from({ length: count }, (_, t) =>
+    pictureOf((x, y) => {
+      const share = Math.min(1, Math.max(0, x - edge(y, t) + 0.5));
+      return (1 - share) * behind(x, y) + share * object(x - edge(90, t), y);
+    }),
+  );
+  return { count, picture: (frame) => Promise.resolve(pictures[frame]) };
+}
+
+const straightEdge = (y: number, t: number) => 60 + 7 * t + 6 * Math.sin(y / 40);
+const frames = pass(14, straightEdge);
+/** The pass's edge at a frame as a pose: corners every 20 px, walked down, what it leaves behind on its right. */
+const poseAt = (t: number) =>
+  Array.from({ length: 10 }, (_, k) => [straightEdge(20 * k, t), 20 * k, 0, 0, 0, 0]).flat();
+const seam = { kind: 'seam', sweptSide: 'right' } as const;
+
+const farthest = (coordinates: readonly number[], t: number) => {
+  let most = 0;
+  for (let i = 0; i < coordinates.length; i += 6)
+    most = Math.max(most, Math.abs(coordinates[i] - straightEdge(coordinates[i + 1], t)));
+  return most;
+};
+
+const job = (rest: Partial<CarryJob>): CarryJob => ({
+  outline: seam,
+  from: { frame: 2, coordinates: poseAt(2) },
+  to: null,
+  direction: 1,
+  most: 4,
+  stops: false,
+  ...rest,
+});
+
+test('a pose is carried along a moving edge, forward, back and between two', async () => {
+  const forward = await carryPoses(frames, job({}), identity, () => true);
+  expect(forward.poses.map(({ frame }) => frame)).toEqual([3, 4, 5, 6]);
+  for (const { coordinates, frame } of forward.poses) expect(farthest(coordinates, frame)).toBeLessThan(1.5);
+
+  const back = await carryPoses(
+    frames,
+    job({ from: { frame: 10, coordinates: poseAt(10) }, direction: -1, most: 3 }),
+    identity,
+    () => true,
+  );
+  expect(back.poses.map(({ frame }) => frame)).toEqual([9, 8, 7]);
+  for (const { coordinates, frame } of back.poses) expect(farthest(coordinates, frame)).toBeLessThan(1.5);
+
+  const shares: number[] = [];
+  const between = await carryPoses(
+    frames,
+    job({ to: { frame: 7, coordinates: poseAt(7) } }),
+    identity,
+    (_, share) => shares.push(share) > 0,
+  );
+  expect(between.poses.map(({ frame }) => frame)).toEqual([3, 4, 5, 6]);
+  for (const { coordinates, frame, unsure } of between.poses) {
+    expect(farthest(coordinates, frame)).toBeLessThan(1.5);
+    expect(unsure).toBeNull();
+  }
+  expect(shares.at(-1)).toBe(1);
+});
+
+test('carrying stops when told to, at the shot’s end, and where it has left the picture', async () => {
+  let heard = 0;
+  const stopped = await carryPoses(frames, job({}), identity, () => ++heard < 3);
+  expect(stopped).toMatchObject({ end: 'stopped' });
+  expect(stopped.poses).toHaveLength(3);
+  const near = { frame: 11, coordinates: poseAt(11) };
+  const toEnd = await carryPoses(frames, job({ from: near, most: 99 }), identity, () => true);
+  expect(toEnd.end).toBe('shot ends');
+  expect(toEnd.poses.at(-1)!.frame).toBe(13);
+  const gone = pass(8, (y, t) => 210 + straightEdge(y, t) + 5 * t);
+  const from = { frame: 2, coordinates: poseAt(2).map((v, i) => (i % 6 === 0 ? v + 220 : v)) };
+  expect((await carryPoses(gone, job({ from, most: 99 }), identity, () => true)).end).toBe('left');
+});
+
+test('an edge that jumps away is flagged, and carrying by itself stops there', async () => {
+  const jump = pass(14, (y, t) => straightEdge(y, t) + (t >= 6 ? 55 : 0));
+  const { poses, end } = await carryPoses(jump, job({ most: 10, stops: true }), identity, () => true);
+  expect(end).toBe('unsure');
+  expect(poses.at(-1)).toMatchObject({ frame: 6 });
+  expect(poses.at(-1)!.unsure).not.toBeNull();
+  expect(Math.max(...poses.at(-1)!.offBy)).toBeGreaterThan(0.5);
+});
+
+test('a pose that is off is settled; where nothing moves and nothing shows there is nothing to settle on', async () => {
+  const off = poseAt(5).map((value, i) => (i % 6 === 0 ? value + 4 : value));
+  const onto = await settled(frames, 5, seam, off, identity);
+  expect(farthest(off, 5)).toBeGreaterThan(3.5);
+  expect(farthest(onto!, 5)).toBeLessThan(2);
+  const blank = pictureOf(() => 90);
+  const nothing: Frames = { count: 6, picture: () => Promise.resolve(blank) };
+  expect(await settled(nothing, 3, seam, off, identity)).toBeNull();
+});
+
+test('a band’s movement is the similarity that Umeyama’s closed form finds from the true places', () => {
+  const value = texture(5, 40, 210);
+  const [turn, scale] = [0.02, 1.015];
+  const [c, s] = [scale * Math.cos(turn), scale * Math.sin(turn)];
+  const truth: Affine = [c, s, -s, c, 9.4, -3.2];
+  const [from, to] = [pictureOf(value), null as FramePicture | null];
+  const inverse = (x: number, y: number): [number, number] => {
+    const [dx, dy] = [x - truth[4], y - truth[5]];
+    const size = c * c + s * s;
+    return [(c * dx + s * dy) / size, (-s * dx + c * dy) / size];
+  };
+  const moved = to ?? pictureOf((x, y) => value(...inverse(x, y)));
+  const points: number[] = [];
+  for (let y = 30; y < 150; y += 8) for (let x = 60; x < 240; x += 8) points.push(x, y);
+  const found = bandMotion(from, moved, Float64Array.from(points), identity, {
+    acrossPx: 24,
+    downPx: 16,
+    trust: 5,
+  })!;
+  const [places, there]: number[][] = [[], []];
+  for (let i = 0; i < points.length; i += 2) {
+    places.push(points[i], points[i + 1]);
+    there.push(...applyAffine(truth, points[i], points[i + 1]));
+  }
+  const closed = bestSimilarity(places, there, 2);
+  const [x, y] = applyAffine(found.map, closed.fromX, closed.fromY);
+  expect(Math.hypot(x - closed.toX, y - closed.toY)).toBeLessThan(0.05);
+  expect(Math.atan2(found.map[1], found.map[0])).toBeCloseTo(closed.turn, 3);
+  expect(Math.hypot(found.map[0], found.map[1])).toBeCloseTo(closed.scale, 3);
+  expect(found.explained).toBeGreaterThan(0.8);
+});
+
+test('a pose follows its line without sliding along it: a curve shifted across is the curve, shifted', () => {
+  const curve = [40, -4, 0, 0, 10, 50, 80, 90, -12, -30, 12, 30, 60, 184, 6, -40, 0, 0];
+  const before = modelOfPose(seam, curve, identity);
+  const after = before.offset([new Float64Array(before.runs[0].line.count).fill(-6)], []);
+  const next = poseOnLine(seam, curve, before, after, identity);
+  // A seam walked down that sweeps what is on its right: across is to the left.
+  for (let i = 0; i < curve.length; i++)
+    expect(Math.abs(next[i] - (i % 6 === 0 ? curve[i] + 6 : curve[i]))).toBeLessThan(1);
+});
+
+test('a loop’s corners follow from its sides; a seam’s rows keep their places', () => {
+  const square: [number, number][] = [
+    [20, 20],
+    [120, 20],
+    [120, 120],
+    [20, 120],
+  ];
+  const loop = LoopModel.around(square, 4);
+  expect(loop.runs).toHaveLength(4);
+  // Each side of a loop walked clockwise on the screen has its inside on its right: 5 px inward all round.
+  const inward = loop.runs.map(({ line }) => new Float64Array(line.count).fill(5));
+  const weights = loop.runs.map(({ line }) => new Float64Array(line.count).fill(1));
+  for (const [k, [x, y]] of loop.offset(inward, weights).points().entries()) {
+    expect(x).toBeCloseTo(square[k][0] + (square[k][0] < 70 ? 5 : -5), 1);
+    expect(y).toBeCloseTo(square[k][1] + (square[k][1] < 70 ? 5 : -5), 1);
+  }
+  expect(() => loop.through(square.slice(1))).toThrow(RangeError);
+  const rows = SeamModel.along(
+    [
+      [50, 0],
+      [60, 100],
+    ],
+    4,
+  );
+  const turned = rows.moved([[1, 0.02, -0.02, 1, 3, 1]], [new Float64Array(rows.runs[0].line.count)]);
+  const along = ({ line }: (typeof rows.runs)[number]) =>
+    line.x.map((x, i) => 0.0995 * x + 0.995 * line.y[i]);
+  const [a, b] = [along(rows.runs[0]), along(turned.runs[0])];
+  for (let i = 0; i < a.length; i++) expect(b[i]).toBeCloseTo(a[i], 1);
+});
