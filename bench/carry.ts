@@ -6,7 +6,7 @@ import { type Carried, carryBetween } from '../src/core/carry/between';
 import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
 import { LineFollower } from '../src/core/carry/line-follower';
 import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
-import type { Frames } from '../src/core/carry/run-follower';
+import type { Frames } from '../src/core/carry/frames';
 import { type PassTruth, readClip, readTruth } from './clip-frames';
 import type { Figure } from './figure';
 import { makePass } from './passes/make';

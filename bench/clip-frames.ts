@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Frames } from '../src/core/carry/run-follower';
+import type { Frames } from '../src/core/carry/frames';
 import { FramePicture } from '../src/core/edge/frame-picture';
 import { exportColour } from '../src/footage/video-writer';
 

@@ -2,7 +2,8 @@ import { confidenceOf, type Confidence } from './confidence';
 import { evened } from './evened';
 import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
-import { type FollowSettings, type Frames, type RunSight, usualSettings } from './run-follower';
+import type { Frames } from './frames';
+import { type FollowSettings, type RunSight, usualSettings } from './run-follower';
 
 /** A frame that was carried: the line there and how sure it is. */
 export interface Carried {

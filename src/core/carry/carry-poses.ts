@@ -5,7 +5,7 @@ import { inBetween } from '../outline/in-between';
 import { type Carried, carryBetween, carryOneWay } from './between';
 import type { LineModel } from './line-model';
 import { modelOfPose, modelThrough, poseOnLine } from './pose-line';
-import type { Frames } from './run-follower';
+import type { Frames } from './frames';
 
 /** A pose that was carried to a frame, as a row has it. */
 export type CarriedPose = Pick<PoseRow, 'frame' | 'coordinates' | 'doubt' | 'offBy'> & {

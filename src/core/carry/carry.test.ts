@@ -6,7 +6,7 @@ import { bandMotion } from './band-motion';
 import { carryPoses, type CarryJob } from './carry-poses';
 import { LoopModel, SeamModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
-import type { Frames } from './run-follower';
+import type { Frames } from './frames';
 import { settled } from './settle';
 
 const [width, height] = [320, 180];

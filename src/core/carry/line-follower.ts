@@ -2,7 +2,8 @@ import { evenOffsets } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
-import { type FollowSettings, type Frames, RunFollower, type RunSight, usualSettings } from './run-follower';
+import type { Frames } from './frames';
+import { type FollowSettings, RunFollower, type RunSight, usualSettings } from './run-follower';
 
 /** A line on one frame as it was followed there. */
 export interface Followed {

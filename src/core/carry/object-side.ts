@@ -2,7 +2,8 @@ import { lumaAt } from '../edge/frame-picture';
 import type { EdgeLine } from '../edge/straight';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
 import { bandMotion } from './band-motion';
-import { bandBeside, type Frames } from './run-follower';
+import type { Frames } from './frames';
+import { bandBeside } from './band';
 
 /** px on either side of a line that say what the line itself goes with. */
 const beside = 3;

@@ -1,18 +1,17 @@
 import { type ChainBelief, chainBelief, evenOffsets } from '../edge/chain';
-import { type FramePicture, lumaAt } from '../edge/frame-picture';
+import type { FramePicture } from '../edge/frame-picture';
 import { LayerCosts, type ObjectMemory, type Surroundings } from '../edge/layer-costs';
 import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
 import { bandMotion, type BandMotion } from './band-motion';
-import { evened } from './evened';
-
-/** Frames of a shot, numbered from 0; a number is given back only while 0 ≤ frame < count. */
-export interface Frames {
-  count: number;
-  picture(frame: number): Promise<FramePicture>;
-}
+import { bandBeside } from './band';
+import { behindMotion, localShifts, still } from './behind-way';
+import { evened, middling } from './evened';
+import { fittedSoftness } from './fitted-softness';
+import type { Frames } from './frames';
+import { darken, shadeOf } from './shade';
 
 export interface FollowSettings {
   /** px that the edge is looked for about where it is expected. */
@@ -60,10 +59,6 @@ export interface RunSight {
 interface Behind extends Passage {
   picture: FramePicture;
   frames: number;
-}
-
-function still(count: number) {
-  return { dx: new Float64Array(count), dy: new Float64Array(count) };
 }
 
 /** Follows one run of a line from frame to frame, in one direction. */
@@ -440,264 +435,10 @@ export class RunFollower {
   }
 }
 
-/**
- * How what lies behind moves: a wide band says it, and the near one corrects that where it is clearly better, as where
- * something nearer stands there; a shadow that goes along with the object does not lead it astray.
- */
-function behindMotion(
-  here: FramePicture,
-  there: FramePicture,
-  line: EdgeLine,
-  soft: number,
-  guess: Affine,
-  [acrossPx, downPx]: readonly [number, number],
-  object: readonly [number, number],
-): BandMotion | null {
-  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, {
-    acrossPx,
-    downPx,
-    trust: 6,
-    expected: true,
-  });
-  const points = bandBeside(line, soft + 4, 70);
-  const near = bandMotion(here, there, points, wide?.map ?? guess, {
-    acrossPx: wide ? 0 : acrossPx,
-    downPx: wide ? 0 : downPx,
-    trust: 2,
-  });
-  if (!wide || !near) return wide ?? near;
-  const held = explainedBy(here, there, points, wide);
-  const middle = line.count >> 1;
-  const better =
-    near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
-  return better ? near : wide;
-}
-
-/** Whether a part moves as the object does rather than as the whole: a shadow, which is nothing that lies behind. */
-function goesAlong(
-  x: number,
-  y: number,
-  part: BandMotion,
-  whole: BandMotion,
-  object: readonly [number, number],
-): boolean {
-  const [ax, ay] = applyAffine(part.map, x, y);
-  const [bx, by] = applyAffine(whole.map, x, y);
-  const [toObject, toWhole] = [
-    Math.hypot(ax - x - object[0], ay - y - object[1]),
-    Math.hypot(ax - bx, ay - by),
-  ];
-  return toObject < 0.6 * toWhole;
-}
-
-/** Places whose surroundings behind are looked at together. */
-const group = 24;
-
-/** Shifts besides the whole's movement of what lies behind, where parts of it lie at other depths: by groups of places. */
-function localShifts(
-  here: FramePicture,
-  there: FramePicture,
-  line: EdgeLine,
-  soft: number,
-  whole: BandMotion,
-  object: readonly [number, number],
-) {
-  const shifts = still(line.count);
-  const groups = Math.max(1, Math.round(line.count / group));
-  if (groups < 2 || whole.explained > 0.97) return shifts;
-  const size = line.count / groups;
-  const found: [number, number][] = [];
-  for (let g = 0; g < groups; g++) {
-    const [from, to] = [Math.floor(g * size), Math.floor((g + 1) * size)];
-    const part: EdgeLine = {
-      count: to - from,
-      x: line.x.subarray(from, to),
-      y: line.y.subarray(from, to),
-      nx: line.nx.subarray(from, to),
-      ny: line.ny.subarray(from, to),
-      room: line.room,
-    };
-    const points = bandBeside(part, soft + 3, soft + 40);
-    const held = explainedBy(here, there, points, whole);
-    const own =
-      held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
-    const middle = (to - from) >> 1;
-    if (!own || own.explained < held + 0.1 || goesAlong(part.x[middle], part.y[middle], own, whole, object)) {
-      found.push([0, 0]);
-      continue;
-    }
-    const [ax, ay] = applyAffine(whole.map, part.x[middle], part.y[middle]);
-    const [bx, by] = applyAffine(own.map, part.x[middle], part.y[middle]);
-    found.push([bx - ax, by - ay]);
-  }
-  for (let i = 0; i < line.count; i++)
-    [shifts.dx[i], shifts.dy[i]] = found[Math.min(groups - 1, Math.floor(i / size))];
-  return shifts;
-}
-
-/**
- * Factor of the frame's light on what lies behind, from the line outward, evened over places near and renewed slowly;
- * nearer than `soft` samples as there; 1 where it hardly differs.
- */
-function shadeOf(
-  outside: StraightPicture,
-  bare: StraightPicture,
-  before: Float32Array | null,
-  soft: number,
-): Float32Array {
-  const { count, across } = outside;
-  const lit = new Float64Array((count + 1) * across);
-  const base = new Float64Array((count + 1) * across);
-  for (let i = 0; i < count; i++)
-    for (let m = 0; m < across; m++) {
-      const [s, o] = [i * across + m, (i + 1) * across + m];
-      const known = bare.y[s] > 30 && outside.y[s] === outside.y[s];
-      lit[o] = lit[o - across] + (known ? outside.y[s] - 16 : 0);
-      base[o] = base[o - across] + (known ? bare.y[s] - 16 : 0);
-    }
-  const shade = new Float32Array(count * across).fill(1);
-  const kept = before?.length === shade.length ? before : null;
-  for (let i = 0; i < count; i++) {
-    const [a, b] = [Math.max(0, i - 5) * across, Math.min(count, i + 6) * across];
-    for (let m = soft; m < across; m++) {
-      const [p, q] = [Math.max(soft, m - 1), Math.min(across - 1, m + 1)];
-      let [sum, of] = [0, 0];
-      for (let k = p; k <= q; k++) {
-        sum += lit[b + k] - lit[a + k];
-        of += base[b + k] - base[a + k];
-      }
-      const old = kept ? kept[i * across + m] : 1;
-      const now = of > 200 ? Math.min(1.6, Math.max(0.3, sum / of)) : old;
-      const factor = kept ? old + 0.4 * (now - old) : now;
-      shade[i * across + m] = factor;
-    }
-    for (let m = 0; m < Math.min(soft, across); m++)
-      shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
-  }
-  return shade;
-}
-
-/** What lies behind under the object, in the light that falls on it right beside the edge. */
-function darken(bare: StraightPicture, shade: Float32Array): void {
-  const outward = shade.length / bare.count;
-  for (let i = 0, s = 0; i < bare.count; i++) {
-    const factor = shade[i * outward];
-    for (let m = 0; m < bare.across; m++, s++) {
-      bare.y[s] = 16 + (bare.y[s] - 16) * factor;
-      bare.u[s] = 128 + (bare.u[s] - 128) * factor;
-      bare.v[s] = 128 + (bare.v[s] - 128) * factor;
-    }
-  }
-}
-
-/** Share of the points that a motion explains. */
-function explainedBy(
-  here: FramePicture,
-  there: FramePicture,
-  points: Float64Array,
-  { map, gain }: BandMotion,
-) {
-  const [a, b] = [here.level(0), there.level(0)];
-  let [good, count] = [0, 0];
-  for (let i = 0; i < points.length; i += 4) {
-    const [x, y] = [points[i], points[i + 1]];
-    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
-    const [tx, ty] = applyAffine(map, x, y);
-    count++;
-    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
-    if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
-  }
-  return count ? good / count : 0;
-}
-
 /** A movement that may be expected to go on: about (x, y) its shift, and less and less of its turn and growth. */
 function calmed(map: Affine, x: number, y: number): Affine {
   const [tx, ty] = applyAffine(map, x, y);
   const kept = 0.8;
   const [a, b, c, d] = [1 + (map[0] - 1) * kept, map[1] * kept, map[2] * kept, 1 + (map[3] - 1) * kept];
   return [a, b, c, d, tx - a * x - c * y, ty - b * x - d * y];
-}
-
-/** Samples of a band beside a line, between two distances, px, as far as there is room; about 1,400 at most. */
-export function bandBeside(line: EdgeLine, from: number, to: number): Float64Array {
-  const rows = 10;
-  [from, to] = [Math.max(from, -line.room[0]), Math.min(to, line.room[1])];
-  const stride = Math.max(1, Math.floor(line.count / 140));
-  const places = Math.ceil(line.count / stride);
-  const points = new Float64Array(places * rows * 2);
-  for (let i = 0, o = 0; i < line.count; i += stride)
-    for (let k = 0; k < rows; k++) {
-      const far = from + ((k + 0.5) / rows) * (to - from);
-      points[o++] = line.x[i] + far * line.nx[i];
-      points[o++] = line.y[i] + far * line.ny[i];
-    }
-  return points;
-}
-
-function middling(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted[sorted.length >> 1] ?? 0;
-}
-
-/**
- * The softness that explains the picture best where the line is known: by its outer half, where what lies behind is
- * known and the object adds its share.
- */
-function fittedSoftness(
-  picture: StraightPicture,
-  behind: StraightPicture | null,
-  speed: Float64Array,
-): EdgeSoftness {
-  let best: EdgeSoftness = { sigma: 0.8, shutter: 0 };
-  let least = Infinity;
-  const { count, across, from, step } = picture;
-  const fast = Math.abs(middling(speed)) > 3;
-  for (const sigma of [0.7, 1.1, 1.7, 2.6, 4, 6, 8.5, 12])
-    for (const shutter of fast ? [0, 0.25, 0.5, 0.75, 1] : [0]) {
-      const softness = { sigma, shutter };
-      const reach = softReach(softness, middling(speed));
-      if (reach > 33) continue;
-      const inner = sideColours(picture, -reach - 6, -reach, 1);
-      const outer = sideColours(picture, reach, reach + 6, 1);
-      const bare = behind && sideColours(behind, reach, reach + 6, 1);
-      const perPlace: number[] = [];
-      for (let i = 0; i < count; i++) {
-        let [sum, n] = [0, 0];
-        const c = 3 * i;
-        // A shadow may lie on it, or nothing of it be right.
-        const light = bare ? (outer.mean[c] - 16) / (bare.mean[c] - 16) : 1;
-        const usable =
-          bare !== null && bare.mean[c] > 24 && bare.variance[c] < 4000 && light > 0.3 && light < 2;
-        for (let m = 0; m < across; m++) {
-          const far = from + m * step;
-          if (far < 0 || far > 34) continue;
-          const s = i * across + m;
-          const y = picture.y[s];
-          if (y !== y) continue;
-          const share = objectShare(softness, speed[i], far);
-          const known = usable && behind!.y[s] === behind!.y[s];
-          const [by, bu, bv] = known
-            ? [
-                16 + (behind!.y[s] - 16) * light,
-                128 + (behind!.u[s] - 128) * light,
-                128 + (behind!.v[s] - 128) * light,
-              ]
-            : [outer.mean[c], outer.mean[c + 1], outer.mean[c + 2]];
-          const off =
-            Math.abs(y - share * inner.mean[c] - (1 - share) * by) +
-            Math.abs(picture.u[s] - share * inner.mean[c + 1] - (1 - share) * bu) +
-            Math.abs(picture.v[s] - share * inner.mean[c + 2] - (1 - share) * bv);
-          sum += Math.min(off, 60);
-          n++;
-        }
-        if (n > 10) perPlace.push(sum / n);
-      }
-      // At some places what lies behind is not what was thought: the better ones tell.
-      perPlace.sort((a, b) => a - b);
-      const better = perPlace.slice(0, Math.ceil(0.6 * perPlace.length));
-      const cost =
-        better.length > 0 ? better.reduce((sum, value) => sum + value, 0) / better.length : Infinity;
-      if (cost < least) [least, best] = [cost, softness];
-    }
-  return best;
 }

@@ -5,7 +5,8 @@ import { edgeGoesWithRight } from './object-side';
 import type { LineModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
 import { faced } from './line-follower';
-import { type Frames, RunFollower, type RunSight, usualSettings } from './run-follower';
+import type { Frames } from './frames';
+import { RunFollower, type RunSight, usualSettings } from './run-follower';
 
 /** px of a pose's line off the edge within which it is found: a hand is nearer than that. */
 const settleReach = 12;

@@ -1,0 +1,125 @@
+import { type FramePicture, lumaAt } from '../edge/frame-picture';
+import type { EdgeLine } from '../edge/straight';
+import { type Affine, applyAffine } from '../geometry/affine';
+import { bandBeside } from './band';
+import { bandMotion, type BandMotion } from './band-motion';
+
+/** No shifts besides the whole's. */
+export function still(count: number) {
+  return { dx: new Float64Array(count), dy: new Float64Array(count) };
+}
+
+/**
+ * How what lies behind moves: a wide band says it, and the near one corrects that where it is clearly better, as where
+ * something nearer stands there; a shadow that goes along with the object does not lead it astray.
+ */
+export function behindMotion(
+  here: FramePicture,
+  there: FramePicture,
+  line: EdgeLine,
+  soft: number,
+  guess: Affine,
+  [acrossPx, downPx]: readonly [number, number],
+  object: readonly [number, number],
+): BandMotion | null {
+  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, {
+    acrossPx,
+    downPx,
+    trust: 6,
+    expected: true,
+  });
+  const points = bandBeside(line, soft + 4, 70);
+  const near = bandMotion(here, there, points, wide?.map ?? guess, {
+    acrossPx: wide ? 0 : acrossPx,
+    downPx: wide ? 0 : downPx,
+    trust: 2,
+  });
+  if (!wide || !near) return wide ?? near;
+  const held = explainedBy(here, there, points, wide);
+  const middle = line.count >> 1;
+  const better =
+    near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
+  return better ? near : wide;
+}
+
+/** Whether a part moves as the object does rather than as the whole: a shadow, which is nothing that lies behind. */
+function goesAlong(
+  x: number,
+  y: number,
+  part: BandMotion,
+  whole: BandMotion,
+  object: readonly [number, number],
+): boolean {
+  const [ax, ay] = applyAffine(part.map, x, y);
+  const [bx, by] = applyAffine(whole.map, x, y);
+  const [toObject, toWhole] = [
+    Math.hypot(ax - x - object[0], ay - y - object[1]),
+    Math.hypot(ax - bx, ay - by),
+  ];
+  return toObject < 0.6 * toWhole;
+}
+
+/** Places whose surroundings behind are looked at together. */
+const group = 24;
+
+/** Shifts besides the whole's movement of what lies behind, where parts of it lie at other depths: by groups of places. */
+export function localShifts(
+  here: FramePicture,
+  there: FramePicture,
+  line: EdgeLine,
+  soft: number,
+  whole: BandMotion,
+  object: readonly [number, number],
+) {
+  const shifts = still(line.count);
+  const groups = Math.max(1, Math.round(line.count / group));
+  if (groups < 2 || whole.explained > 0.97) return shifts;
+  const size = line.count / groups;
+  const found: [number, number][] = [];
+  for (let g = 0; g < groups; g++) {
+    const [from, to] = [Math.floor(g * size), Math.floor((g + 1) * size)];
+    const part: EdgeLine = {
+      count: to - from,
+      x: line.x.subarray(from, to),
+      y: line.y.subarray(from, to),
+      nx: line.nx.subarray(from, to),
+      ny: line.ny.subarray(from, to),
+      room: line.room,
+    };
+    const points = bandBeside(part, soft + 3, soft + 40);
+    const held = explainedBy(here, there, points, whole);
+    const own =
+      held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
+    const middle = (to - from) >> 1;
+    if (!own || own.explained < held + 0.1 || goesAlong(part.x[middle], part.y[middle], own, whole, object)) {
+      found.push([0, 0]);
+      continue;
+    }
+    const [ax, ay] = applyAffine(whole.map, part.x[middle], part.y[middle]);
+    const [bx, by] = applyAffine(own.map, part.x[middle], part.y[middle]);
+    found.push([bx - ax, by - ay]);
+  }
+  for (let i = 0; i < line.count; i++)
+    [shifts.dx[i], shifts.dy[i]] = found[Math.min(groups - 1, Math.floor(i / size))];
+  return shifts;
+}
+
+/** Share of the points that a motion explains. */
+function explainedBy(
+  here: FramePicture,
+  there: FramePicture,
+  points: Float64Array,
+  { map, gain }: BandMotion,
+) {
+  const [a, b] = [here.level(0), there.level(0)];
+  let [good, count] = [0, 0];
+  for (let i = 0; i < points.length; i += 4) {
+    const [x, y] = [points[i], points[i + 1]];
+    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
+    const [tx, ty] = applyAffine(map, x, y);
+    count++;
+    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
+    if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
+  }
+  return count ? good / count : 0;
+}

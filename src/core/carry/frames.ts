@@ -1,0 +1,7 @@
+import type { FramePicture } from '../edge/frame-picture';
+
+/** Frames of a shot, numbered from 0; a number is given back only while 0 ≤ frame < count. */
+export interface Frames {
+  count: number;
+  picture(frame: number): Promise<FramePicture>;
+}
