@@ -73,6 +73,9 @@ test('bodies are taken only as they must be, to the last field', () => {
     origin: 'by hand',
     onward: 'linear',
     coordinates: [1, 2, 0, 0, 0, 0],
+    unsure: null,
+    doubt: 0,
+    offBy: [],
   };
   expect(validatedRow('pose', pose)).toEqual(pose);
   const refused: [string, () => unknown][] = [
@@ -82,6 +85,8 @@ test('bodies are taken only as they must be, to the last field', () => {
     ['half a point', () => validatedRow('pose', { ...pose, coordinates: [1, 2, 3] })],
     ['not a number', () => validatedRow('pose', { ...pose, coordinates: [1, 2, 0, 0, 0, Number.NaN] })],
     ['far away', () => validatedRow('pose', { ...pose, coordinates: [2e6, 2, 0, 0, 0, 0] })],
+    ['sure and not', () => validatedRow('pose', { ...pose, doubt: 1.5 })],
+    ['a reason of its own', () => validatedRow('pose', { ...pose, unsure: 'tired' })],
     ['before the film', () => validatedRow('pose', { ...pose, frame: -1 })],
     ['no edit in a do', () => validatedCommit({ requestId: id, baseRevision: 0, kind: 'do' })],
     ['no edit id in an undo', () => validatedCommit({ requestId: id, baseRevision: 0, kind: 'undo' })],

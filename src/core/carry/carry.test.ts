@@ -20,7 +20,7 @@ function texture(seed: number, low: number, high: number) {
     const [x, y] = [(i % w) - left, Math.floor(i / w)];
     let sum = 0;
     for (const [a, b, phase] of waves) sum += Math.sin(0.9 * (a * x + b * y) + phase);
-    return (low + high) / 2 + ((high - low) / 5) * sum;
+    return (low + high) / 2 + ((high - low) / 10) * sum;
   });
   return (x: number, y: number) => {
     const [u, v] = [Math.min(w - 2, Math.max(0, x + left)), Math.min(h - 2, Math.max(0, y))];

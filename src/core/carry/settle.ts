@@ -59,11 +59,11 @@ export async function settled(
   const model = modelOfPose(outline, coordinates, toPicture);
   const { model: found, sights } = await sightAt(frames, frame, model, outline.kind === 'loop');
   let [shown, seen] = [0, 0];
-  for (const { belief, seen: inPicture } of sights)
+  for (const { belief, seen: inPicture, reach } of sights)
     for (let i = 0; i < inPicture.length; i++) {
       if (!inPicture[i]) continue;
       seen++;
-      if (belief.doubt[i] < 0.3 && belief.variance[i] < 3) shown++;
+      if (belief.doubt[i] < 0.3 && belief.variance[i] < 1.5 * (reach / settleReach) ** 2) shown++;
     }
   if (seen === 0 || shown < leastShown * seen) return null;
   return poseOnLine(outline, coordinates, model, found, toPicture);
