@@ -182,6 +182,23 @@ test('a pose follows its line without sliding along it: a curve shifted across i
     expect(Math.abs(next[i] - (i % 6 === 0 ? curve[i] + 6 : curve[i]))).toBeLessThan(1);
 });
 
+test('a loop of very many points goes along without being solved for as a whole', () => {
+  const many = Array.from({ length: 900 }, (_, k) => {
+    const angle = (2 * Math.PI * k) / 900;
+    const radius = 60 + 2 * Math.sin(45 * angle);
+    return [150 + radius * Math.cos(angle), 90 + radius * Math.sin(angle), 0, 0, 0, 0];
+  }).flat();
+  const loop = { kind: 'loop', sweptSide: 'left' } as const;
+  const before = modelOfPose(loop, many, identity);
+  expect(before.points().length).toBeLessThanOrEqual(120);
+  const after = before.through(before.points().map(([x, y]) => [x + 9, y - 4]));
+  const next = poseOnLine(loop, many, before, after, identity);
+  for (let i = 0; i < many.length; i += 6) {
+    expect(next[i]).toBeCloseTo(many[i] + 9, 2);
+    expect(next[i + 1]).toBeCloseTo(many[i + 1] - 4, 2);
+  }
+});
+
 test('a loop’s corners follow from its sides; a seam’s rows keep their places', () => {
   const square: [number, number][] = [
     [20, 20],

@@ -11,6 +11,10 @@ import { type LineModel, LoopModel, SeamModel } from './line-model';
 const spacing = 4;
 /** Places on a curved side of a loop. */
 const perCurve = 6;
+/** Most corners of a loop that is followed: its points are solved for together. */
+const mostCorners = 120;
+/** Most points of a pose that are fitted together; those of more go along with the line beside them. */
+const fewPoints = 60;
 
 type Outline = Pick<OutlineRow, 'kind' | 'sweptSide'>;
 
@@ -46,11 +50,14 @@ function seamPoints(outline: Outline, coordinates: readonly number[], toPicture:
   return outline.sweptSide === 'right' ? points : points.reverse();
 }
 
-/** The same places on the outline in every pose: its points, and some between where a side is curved. */
+/** The same places on the outline in every pose: its points, and some between where a side is curved; of many points some. */
 function loopPoints(coordinates: readonly number[], toPicture: Affine) {
   const points: [number, number][] = [];
-  for (let s = 0; s < segmentCount(coordinates, true); s++) {
-    const steps = straight(coordinates, s) ? 1 : perCurve;
+  const sides = segmentCount(coordinates, true);
+  const stride = Math.ceil(sides / mostCorners);
+  const curved = Math.max(1, Math.min(perCurve, Math.floor(mostCorners / sides)));
+  for (let s = 0; s < sides; s += stride) {
+    const steps = straight(coordinates, s) ? 1 : curved;
     const cubic = segmentCubic(coordinates, s);
     for (let k = 0; k < steps; k++) points.push(applyAffine(toPicture, ...pointAt(cubic, k / steps)));
   }
@@ -96,6 +103,7 @@ export function poseOnLine(
     const [dx, dy] = [x - map.fromX, y - map.fromY];
     return i % 2 === 0 ? map.toX + c * dx - s * dy : map.toY + s * dx + c * dy;
   });
+  if (coordinates.length / N > fewPoints) return alongLine(coordinates, closed, a, b);
   // In the order of the pose: a seam's ends stay as far along it as they were, at the frame's border or beyond.
   const line = closed || outline.sweptSide === 'right' ? b : flat(after.points().reverse(), toShot);
   for (let round = 0; round < 3; round++) fitOnce(pose, closed, line);
@@ -104,6 +112,36 @@ export function poseOnLine(
 
 function flat(points: readonly (readonly [number, number])[], map: Affine): number[] {
   return points.flatMap(([x, y]) => applyAffine(map, x, y));
+}
+
+/** A pose of many points: each goes as the line does where it is nearest; what is finer than the line stays. */
+function alongLine(
+  coordinates: readonly number[],
+  closed: boolean,
+  before: number[],
+  after: number[],
+): number[] {
+  const next = coordinates.slice();
+  const count = before.length / 2;
+  for (let p = 0; p < coordinates.length; p += N) {
+    const [x, y] = [coordinates[p], coordinates[p + 1]];
+    let least = Infinity;
+    for (let k = 0; k + (closed ? 0 : 1) < count; k++) {
+      const [i, j] = [2 * k, 2 * ((k + 1) % count)];
+      const [dx, dy] = [before[j] - before[i], before[j + 1] - before[i + 1]];
+      const along = ((x - before[i]) * dx + (y - before[i + 1]) * dy) / (dx * dx + dy * dy || 1);
+      const share = Math.min(1, Math.max(0, along));
+      const far = (before[i] + share * dx - x) ** 2 + (before[i + 1] + share * dy - y) ** 2;
+      if (far >= least) continue;
+      least = far;
+      for (const c of [0, 1])
+        next[p + c] =
+          coordinates[p + c] +
+          (1 - share) * (after[i + c] - before[i + c]) +
+          share * (after[j + c] - before[j + c]);
+    }
+  }
+  return next.map((value) => Math.round(value * 1000) / 1000);
 }
 
 /** Weight of a seam's ends, each of which counts as so many places. */

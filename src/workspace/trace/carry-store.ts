@@ -7,15 +7,15 @@ import { playedRange, poseAtFrame } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { Doubt, OutlineRow, PoseRow } from '@/core/document/rows';
 import { numbersPerPoint as N } from '@/core/document/rows';
-import { startingCoordinates } from '@/core/outline';
+import { shapeAt, startingCoordinates } from '@/core/outline';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { Carrier } from '@/render/carry';
 import type { CarryService } from '@/render/carry.worker';
 import type { ShotMedia } from '@/wire/answers';
-import { onDocumentChange, useDocument } from '../document/document-store';
+import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
-import { current, edit, goTo, goToSource, lockedNow, selectedSources } from './commands';
+import { current, edit, goTo, goToSource, lockedNow, onOwnEdit, selectedSources } from './commands';
 import { crossingFrameIn, sourceFrameOf, type Traced } from './traced';
 
 interface CarryState {
@@ -66,9 +66,8 @@ export function startCarrying(media: ShotMedia[]): () => void {
     for (const each of now.shots) if (!before.shots.includes(each)) void carrier?.takeShot(each).catch(fail);
   });
   let timer: ReturnType<typeof setTimeout> | undefined;
-  const stopEdits = onDocumentChange((change) => {
-    // A correction during carrying makes what is under way worthless only where it goes through it: it ends.
-    const corrected = 'changes' in change ? correctionIn(change.changes) : null;
+  const stopEdits = onOwnEdit((changes) => {
+    const corrected = correctionIn(changes);
     if (!corrected || !useCarry.getState().again) return;
     clearTimeout(timer);
     timer = setTimeout(() => void carryAgain(corrected.outlineId, corrected.frame), rest);
@@ -130,8 +129,14 @@ async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<
   const here = going();
   if (typeof here === 'string') return here;
   const { traced, outline, poses, source } = here;
-  const coordinates = startingCoordinates(poses, source);
-  if (!coordinates) return 'Draw the line on this frame first; then it can be carried.';
+  const shape = shapeAt(poses, source, { beforeFirst: 'empty', afterLast: 'empty' });
+  if (!('coordinates' in shape)) {
+    const nearest = poses[source < (poses[0]?.frame ?? 0) ? 0 : poses.length - 1];
+    if (!nearest) return 'Draw the line on this frame first; then it can be carried.';
+    goToSource(traced, nearest.frame);
+    return 'There was no line on that frame. This is the nearest pose: carry from here.';
+  }
+  const { coordinates } = shape;
   const [low, high] = shownSources(traced);
   const room = direction > 0 ? high - source : source - low;
   if (room < 1)

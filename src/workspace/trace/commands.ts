@@ -29,8 +29,21 @@ export function current() {
   return { traced, view, outline, source: traced ? sourceFrameOf(traced, view.frame) : 0 };
 }
 
-export const edit = (...args: Parameters<ReturnType<typeof useDocument.getState>['edit']>) =>
-  useDocument.getState().edit(...args);
+type EditArguments = Parameters<ReturnType<typeof useDocument.getState>['edit']>;
+type OwnEditListener = (changes: EditArguments[1]) => void;
+const ownEditListeners = new Set<OwnEditListener>();
+
+/** Hears of what is edited here, by hand or command; not of undo, redo or other windows. */
+export function onOwnEdit(listener: OwnEditListener): () => void {
+  ownEditListeners.add(listener);
+  return () => ownEditListeners.delete(listener);
+}
+
+export const edit = (...args: EditArguments) => {
+  const done = useDocument.getState().edit(...args);
+  if (done) ownEditListeners.forEach((listener) => listener(args[1]));
+  return done;
+};
 
 export function goTo(frame: number) {
   const length = useDocument.getState().document?.crossing.length ?? 1;
