@@ -110,14 +110,14 @@ try {
   await page.getByRole('list', { name: 'Findings' }).scrollIntoViewIfNeeded();
   await take('line-up');
   await open();
-  await page.getByRole('button', { name: /3 Trace/ }).click();
   await page.keyboard.press('p');
   await goTo(42);
-  const carry = page.getByLabel('Carry', { exact: true });
   await page.keyboard.press('Control+Shift+ArrowRight');
-  await carry.getByRole('progressbar').waitFor();
-  await carry.getByRole('progressbar').waitFor({ state: 'detached', timeout: 60_000 });
-  await page.waitForTimeout(6000);
+  await page
+    .getByText(/carry on\.$|frames carried|has left/)
+    .first()
+    .waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(1500);
   await take('carrying');
 } finally {
   await browser.close();
