@@ -126,7 +126,7 @@ test('an edge that jumps away is flagged, and carrying by itself stops there', a
   expect(end).toBe('unsure');
   expect(poses.at(-1)).toMatchObject({ frame: 6 });
   expect(poses.at(-1)!.unsure).not.toBeNull();
-  expect(Math.max(...poses.at(-1)!.offBy)).toBeGreaterThan(0.5);
+  expect(Math.max(...poses.at(-1)!.offBy)).toBeGreaterThan(10);
 });
 
 test('a pose that is off is settled; where nothing moves and nothing shows there is nothing to settle on', async () => {
@@ -224,8 +224,8 @@ test('a loop’s corners follow from its sides; a seam’s rows keep their place
     4,
   );
   const turned = rows.moved([[1, 0.02, -0.02, 1, 3, 1]], [new Float64Array(rows.runs[0].line.count)]);
-  const along = ({ line }: (typeof rows.runs)[number]) =>
-    line.x.map((x, i) => 0.0995 * x + 0.995 * line.y[i]);
+  // A seam that runs nearly upright has level rows.
+  const along = ({ line }: (typeof rows.runs)[number]) => line.y;
   const [a, b] = [along(rows.runs[0]), along(turned.runs[0])];
   for (let i = 0; i < a.length; i++) expect(b[i]).toBeCloseTo(a[i], 1);
 });

@@ -27,7 +27,7 @@ export type Disagreement = readonly Float64Array[] | null;
 export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): Confidence {
   const all = { spread: [] as number[], other: [] as number[], leap: [] as number[], rough: [] as number[] };
   const [behind, object]: number[][] = [[], []];
-  const places = sights.map(({ belief, behindError, objectError, seen }, r) => {
+  const places = sights.map(({ belief, behindError, objectError, seen, reach }, r) => {
     const visible = <V extends ArrayLike<number>>(values: V) =>
       Array.from(values).filter((_, i) => seen[i] === 1);
     const { mean, variance, doubt } = belief;
@@ -42,7 +42,10 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
     behind.push(...visible(behindError));
     object.push(...visible(objectError));
     const off = apart ? evened(apart[r], 2) : null;
-    return spread.map((value, i) => (off ? Math.max(value, off[i]) : value + 6 * other[i]));
+    return spread.map((value, i) => {
+      if (off) return Math.max(value, off[i]);
+      return Math.abs(mean[i]) > 0.9 * reach ? reach : value + 6 * other[i];
+    });
   });
   // Where nothing of it is in the picture there is nothing to be wrong.
   if (all.spread.length < 4) return { doubt: 0, places, reason: null };

@@ -68,8 +68,12 @@ export class SeamModel implements LineModel {
   /** @param points x, y along the seam, from its first point to its last. */
   static along(points: readonly (readonly [number, number])[], spacing: number): SeamModel {
     const [first, last] = [points[0], points[points.length - 1]];
-    const length = Math.hypot(last[0] - first[0], last[1] - first[1]);
-    const [ax, ay] = [(last[0] - first[0]) / length, (last[1] - first[1]) / length];
+    let [dx, dy] = [last[0] - first[0], last[1] - first[1]];
+    // Nearly upright or level it is taken as that: its ends stay at the frame's border however far it goes across.
+    if (Math.abs(dx) < 0.5 * Math.abs(dy)) dx = 0;
+    else if (Math.abs(dy) < 0.5 * Math.abs(dx)) dy = 0;
+    const length = Math.hypot(dx, dy);
+    const [ax, ay] = [dx / length, dy / length];
     // From end to end in whole rows.
     const count = Math.max(3, Math.round(length / spacing) + 1);
     const rows = { ox: first[0], oy: first[1], ax, ay, spacing: length / (count - 1) };
