@@ -12,6 +12,10 @@ export type CarriedPose = Pick<PoseRow, 'frame' | 'coordinates' | 'doubt' | 'off
   unsure: Doubt | null;
 };
 
+/** It ends by itself at a frame this doubtful, or after so many unsure ones in a row; others are flagged and passed. */
+const stopFrom = 0.8;
+const mostUnsure = 6;
+
 /** Why carrying ended. */
 export type CarryEnd = 'done' | 'unsure' | 'left' | 'shot ends' | 'stopped';
 
@@ -22,7 +26,7 @@ export interface CarryJob {
   to: { frame: number; coordinates: readonly number[] } | null;
   /** … in this direction, … */
   direction: 1 | -1;
-  /** … for so many frames at most, and no farther than the first unsure one if `stops`. */
+  /** … for so many frames at most, and no farther than it can be trusted if `stops`. */
   most: number;
   stops: boolean;
 }
@@ -64,13 +68,15 @@ export async function carryPoses(
     }
   }
   const poses: CarriedPose[] = [];
+  let inARow = 0;
   const picture = await frames.picture(from.frame);
   for await (const each of carryOneWay(frames, start, direction, eitherSide)) {
     const pose = posed(outline, from.coordinates, model, each, toPicture);
     poses.push(pose);
     if (!told(pose, poses.length / most)) return { poses, end: 'stopped' };
     if (outside(each.model, picture.width, picture.height)) return { poses, end: 'left' };
-    if (stops && pose.unsure) return { poses, end: 'unsure' };
+    inARow = pose.unsure ? inARow + 1 : 0;
+    if (stops && (pose.doubt >= stopFrom || inARow >= mostUnsure)) return { poses, end: 'unsure' };
     if (poses.length >= most) return { poses, end: 'done' };
   }
   return { poses, end: 'shot ends' };
