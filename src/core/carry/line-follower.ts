@@ -1,4 +1,4 @@
-import { evenOffsets } from '../edge/chain';
+import { evenOffsets, weightsOf } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
@@ -63,9 +63,7 @@ export class LineFollower {
       const sight = await run.look(next, this.faced(line, r), cameFrom);
       sights.push(sight);
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
-      weights.push(
-        Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)),
-      );
+      weights.push(weightsOf(sight.belief));
     }
     const found = model.offset(offsets, weights);
     for (const [r, run] of this.runs.entries()) {

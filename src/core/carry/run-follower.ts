@@ -5,7 +5,7 @@ import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
-import { bandMotion, type BandMotion } from './band-motion';
+import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
 import { behindMotion, localShifts, still } from './behind-way';
 import { evened, middling } from './evened';
@@ -43,8 +43,7 @@ export const usualSettings: FollowSettings = {
 /** What one frame said of a run. */
 export interface RunSight {
   belief: ChainBelief;
-  /** px a frame across the line, and how well either side was explained. */
-  speed: Float64Array;
+  /** How well either side was explained: standard deviations, code values. */
   behindError: Float32Array;
   objectError: Float32Array;
   /** Mean cost of the picture right beside the edge. */
@@ -64,7 +63,6 @@ interface Behind extends Passage {
 /** Follows one run of a line from frame to frame, in one direction. */
 export class RunFollower {
   private objectMap: Affine = identity;
-  private objectMotion: BandMotion | null = null;
   /** px a frame, of what lies behind. */
   private behindWay: (Passage & { frame: number; frames: number }) | null = null;
   private softness: EdgeSoftness = { sigma: 0.8, shutter: 0 };
@@ -92,8 +90,7 @@ export class RunFollower {
     if (next >= 0 && next < this.frames.count) {
       const there = await this.frames.picture(next);
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
-      this.objectMotion = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide);
-      this.objectMap = this.objectMotion?.map ?? identity;
+      this.objectMap = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide)?.map ?? identity;
       const behind = behindMotion(here, there, line, 2, identity, [40, 24], this.objectShift(line, 1));
       this.behindWay = {
         frame: -1,
@@ -158,7 +155,6 @@ export class RunFollower {
     const likely =
       found !== null && found.explained > 0.3 && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < 0.04;
     this.objectMap = likely ? found.map : guess;
-    if (likely) this.objectMotion = found;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
 
@@ -197,11 +193,10 @@ export class RunFollower {
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
       const near = 6;
       const fine = layers.at(centre, near, 1);
-      const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, undefined, centre);
+      const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, centre);
       for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
       sight = {
         belief,
-        speed: this.speed,
         behindError: layers.behindError,
         objectError: layers.objectError,
         misfit: layers.misfit(belief.mean),

@@ -1,6 +1,6 @@
 import type { OutlineRow } from '../document/rows';
 import type { Affine } from '../geometry/affine';
-import { evenOffsets } from '../edge/chain';
+import { evenOffsets, weightsOf } from '../edge/chain';
 import { edgeGoesWithRight } from './object-side';
 import type { LineModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
@@ -39,9 +39,7 @@ export async function sightAt(
       sights.push(sight);
       const sign = flipped[r] ? -1 : 1;
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => sign * value));
-      weights.push(
-        Float64Array.from(sight.belief.variance, (v, i) => (1 - sight.belief.doubt[i]) / (v + 0.05)),
-      );
+      weights.push(weightsOf(sight.belief));
     }
     found = found.offset(offsets, weights);
   }

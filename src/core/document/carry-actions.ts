@@ -3,7 +3,7 @@ import { type CrossingDocument, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
 import { plainPose, poseId, type PoseRow } from './rows';
 
-/** Puts poses that were carried; those made by hand stay as they are. */
+/** Puts poses that were carried; those made by hand, or settled, stay as they are. */
 export function putCarried(
   document: CrossingDocument,
   outlineId: string,
@@ -11,7 +11,7 @@ export function putCarried(
 ): RowChange[] {
   return carried.flatMap((pose) => {
     const before = poseAtFrame(document, outlineId, pose.frame);
-    if (before?.origin === 'by hand') return [];
+    if (before && before.origin !== 'carried') return [];
     const after: PoseRow = {
       ...plainPose,
       ...before,

@@ -62,7 +62,7 @@ test('places seen from centres of their own come to the same as places seen from
   }
   const settings = { stiffness: 1, leap: 0.001 };
   const a = chainBelief(whole, count, wide, 1, settings);
-  const b = chainBelief(part, count, narrow, 1, settings, undefined, edge);
+  const b = chainBelief(part, count, narrow, 1, settings, edge);
   for (let i = 0; i < count; i++) expect(b.mean[i]).toBeCloseTo(a.mean[i], 1);
 });
 

@@ -20,7 +20,6 @@ export interface ChainSettings {
  * programming forward and backward (the sum-product algorithm; Pearl 1988, Rabiner 1989).
  *
  * @param costs `count` × `offsets`, negative logarithms of likelihoods.
- * @param breaks places that do not hang together with the one before them.
  * @param step px between offsets; the middle one is 0, or `centre` at each place, in whole steps.
  */
 export function chainBelief(
@@ -29,7 +28,6 @@ export function chainBelief(
   offsets: number,
   step: number,
   { stiffness, leap }: ChainSettings,
-  breaks?: Uint8Array,
   centre?: Float64Array,
 ): ChainBelief {
   const reach = Math.min(offsets - 1, Math.ceil(4 * stiffness));
@@ -50,22 +48,19 @@ export function chainBelief(
   const backward = new Float64Array(count * offsets).fill(1 / offsets);
   const carried = new Float64Array(offsets);
   const spread = new Float64Array(offsets);
-  const pass = (into: Float64Array, from: number, to: number, broken: boolean) => {
+  const pass = (into: Float64Array, from: number, to: number) => {
     // What the chain says of `from`, with its own likelihood, spread out to `to`.
     let sum = 0;
     for (let k = 0; k < offsets; k++) {
       carried[k] = into[from * offsets + k] * likelihood[from * offsets + k];
       sum += carried[k];
     }
-    const even = (broken ? 1 : leap) / offsets;
+    const even = leap / offsets;
     for (let k = 0; k < offsets; k++) {
-      let near = 0;
-      if (!broken) {
-        near = kernel[0] * carried[k];
-        for (let j = 1; j <= reach; j++) {
-          if (k >= j) near += kernel[j] * carried[k - j];
-          if (k + j < offsets) near += kernel[j] * carried[k + j];
-        }
+      let near = kernel[0] * carried[k];
+      for (let j = 1; j <= reach; j++) {
+        if (k >= j) near += kernel[j] * carried[k - j];
+        if (k + j < offsets) near += kernel[j] * carried[k + j];
       }
       spread[k] = near / sum;
     }
@@ -73,8 +68,8 @@ export function chainBelief(
     const apart = centre ? Math.round((centre[to] - centre[from]) / step) : 0;
     for (let k = 0; k < offsets; k++) into[to * offsets + k] = (spread[k + apart] ?? 0) + even;
   };
-  for (let i = 1; i < count; i++) pass(forward, i - 1, i, breaks?.[i] === 1);
-  for (let i = count - 2; i >= 0; i--) pass(backward, i + 1, i, breaks?.[i + 1] === 1);
+  for (let i = 1; i < count; i++) pass(forward, i - 1, i);
+  for (let i = count - 2; i >= 0; i--) pass(backward, i + 1, i);
   const mean = new Float64Array(count);
   const variance = new Float64Array(count);
   const doubt = new Float64Array(count);
@@ -108,7 +103,7 @@ export function chainBelief(
  *
  * @param evenness px of second difference between neighbours that is usual.
  */
-export function evenOffsets(belief: ChainBelief, evenness: number, breaks?: Uint8Array): Float64Array {
+export function evenOffsets(belief: ChainBelief, evenness: number): Float64Array {
   const count = belief.mean.length;
   const weights = Float64Array.from(belief.variance, (v, i) => (1 - belief.doubt[i]) / v);
   const bends = new Float64Array(count).fill(1 / evenness ** 2);
@@ -123,7 +118,6 @@ export function evenOffsets(belief: ChainBelief, evenness: number, breaks?: Uint
       right[i] = weights[i] * belief.mean[i];
     }
     for (let i = 1; i + 1 < count; i++) {
-      if (breaks && (breaks[i] || breaks[i + 1])) continue;
       const w = bends[i];
       diagonal[i - 1] += w;
       diagonal[i] += 4 * w;
@@ -139,6 +133,11 @@ export function evenOffsets(belief: ChainBelief, evenness: number, breaks?: Uint
     }
   }
   return x;
+}
+
+/** How much each place's belief counts where places are weighed together. */
+export function weightsOf({ variance, doubt }: ChainBelief): Float64Array {
+  return variance.map((v, i) => (1 - doubt[i]) / (v + 0.05));
 }
 
 /** Solves a symmetric system with two bands beside the diagonal (LDLᵀ). */

@@ -72,7 +72,14 @@ export function reducePlanes(planes: PicturePlanes, halvings: number): PicturePl
   };
 }
 
-function meanOfSquares(from: Uint8Array, stride: number, width: number, height: number, halvings: number) {
+/** Samples at a half, a quarter … of their size, each the mean of a square. */
+export function meanOfSquares(
+  from: Uint8Array,
+  stride: number,
+  width: number,
+  height: number,
+  halvings: number,
+) {
   const to = new Uint8Array(width * height);
   if (halvings === 1) {
     for (let y = 0, o = 0; y < height; y++) {

@@ -103,7 +103,7 @@ export function carryOne(direction: 1 | -1): Promise<string | null> {
   return carry(direction, 1, false);
 }
 
-/** Takes the pose on this frame on, up to the next one by hand, the first unsure frame or the end. */
+/** Takes the pose on this frame on, up to the next one by hand, as far as it can be trusted, or to the end. */
 export function carryOn(direction: 1 | -1): Promise<string | null> {
   return carry(direction, Infinity, true);
 }
@@ -233,8 +233,7 @@ async function run(
   } catch (error) {
     return `Carrying stopped: ${sentenceOf(error)} Nothing was changed.`;
   } finally {
-    if (mine === wanted || !useCarry.getState().under) useCarry.setState({ under: null });
-    else useCarry.setState(({ under }) => ({ under: under?.what === what ? null : under }));
+    useCarry.setState({ under: null });
     if (follows && useView.getState().draft) setView({ draft: null });
   }
 }
@@ -334,6 +333,8 @@ export async function settle(): Promise<string | null> {
         found.length === 1 ? `Settle ${outline.name}` : `Settle ${outline.name} on ${found.length} frames`,
         putSettled(document, outline.id, found),
       );
+    if (results.length < asked.length)
+      return `Stopped; ${results.length} of ${asked.length} frames were looked at.`;
     const none = asked.length - found.length;
     if (none === 0) return null;
     return asked.length === 1
