@@ -260,7 +260,7 @@ function sayOf(traced: Traced, poses: readonly CarriedPose[], end: CarryEnd): st
   switch (end) {
     case 'stopped':
       return poses.length > 0
-        ? `Stopped; the ${poses.length} frames done are kept.`
+        ? `Stopped; ${poses.length === 1 ? 'the frame done is' : `the ${poses.length} frames done are`} kept.`
         : 'Stopped; nothing was changed.';
     case 'left':
       return 'The edge has left the picture here.';
