@@ -1,17 +1,12 @@
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import { type Carried, carryBetween } from '../src/core/carry/between';
 import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
 import { LineFollower } from '../src/core/carry/line-follower';
 import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
 import type { Frames } from '../src/core/carry/frames';
-import { type PassTruth, readClip, readTruth } from './clip-frames';
-import type { Figure } from './figure';
+import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { flowReference } from './flow-reference';
-import { makePass } from './passes/make';
-import { passes } from './passes/passes';
+import { drawnPasses } from './passes/make';
 
 /** px of the 95th percentile of distances from which a frame counts as touched. */
 const tooFar = 3;
@@ -42,13 +37,9 @@ interface PassResult {
  * 2. the first, middle and last pose from the truth, carried between; flagged frames are put right, worst first,
  *    each followed by carrying again, until none is over 3 px.
  */
-export async function benchCarry(folder: string | null): Promise<Figure[]> {
-  // Drawing takes minutes: what was drawn from the same description is taken again.
-  const place = folder ?? path.join(os.tmpdir(), `kiv-passes-${drawnFrom()}`);
-  if (!folder) for (const pass of passes) await makePass(pass, place);
-  const names = readdirSync(place)
-    .filter((name) => existsSync(path.join(place, name, 'truth.json')))
-    .sort();
+export async function benchCarry(folder: string | null): Promise<void> {
+  const place = folder ?? (await drawnPasses());
+  const names = passesIn(place);
   const results: PassResult[] = [];
   for (const name of names) {
     const result = await heldAgainstTruth(name, path.join(place, name));
@@ -62,15 +53,6 @@ export async function benchCarry(folder: string | null): Promise<Figure[]> {
   const twoWays = results.reduce((sum, { bothWaysMs }) => sum + bothWaysMs, 0) / results.length;
   console.log(`both ways: ${twoWays.toFixed(0)} ms a frame`);
   console.log(lineOf('carry, all', results));
-  return [];
-}
-
-/** Tells one set of drawn passes from another. */
-function drawnFrom(): string {
-  const hash = createHash('sha256');
-  for (const file of ['passes.ts', 'scene.ts', 'textures.ts', 'make.ts'])
-    hash.update(readFileSync(new URL(`./passes/${file}`, import.meta.url)));
-  return hash.digest('hex').slice(0, 12);
 }
 
 async function heldAgainstTruth(name: string, folder: string): Promise<PassResult> {

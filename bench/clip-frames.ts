@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Frames } from '../src/core/carry/frames';
 import { FramePicture } from '../src/core/edge/frame-picture';
@@ -15,6 +15,13 @@ export interface PassTruth {
   side: 'left' | 'right';
   /** One list a frame: of a seam's trailing edge every 4 px of y, or a loop's corners. */
   truth: [number, number][][];
+}
+
+/** Names of the passes in a folder. */
+export function passesIn(folder: string): string[] {
+  return readdirSync(folder)
+    .filter((name) => existsSync(path.join(folder, name, 'truth.json')))
+    .sort();
 }
 
 export function readTruth(folder: string): PassTruth {

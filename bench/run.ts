@@ -1,18 +1,23 @@
 import os from 'node:os';
 import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
+import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
 import { benchLarge } from './large';
 import { benchMatte } from './matte';
 import { benchSaving } from './saving';
 
-/** `npm run bench`, or `npm run bench -- large`: all parts, or those named; `carry FOLDER` takes passes of one's own. */
+/** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   matte: benchMatte,
   browser: benchBrowser,
   large: benchLarge,
   saving: benchSaving,
-  carry: () => benchCarry(null),
+};
+/** `npm run bench -- carry [FOLDER]`: these print as they go, over the bench's passes or a folder of one's own. */
+const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
+  carry: benchCarry,
+  findings: benchFindings,
 };
 
 const [{ model }] = os.cpus();
@@ -20,14 +25,16 @@ console.log(
   `${os.cpus().length} × ${model}, ${Math.round(os.totalmem() / 2 ** 30)} GiB, Node ${process.version}, ${new Date().toISOString().slice(0, 10)}`,
 );
 const asked = process.argv.slice(2);
-if (asked[0] === 'carry' && asked.length > 1) {
-  await benchCarry(asked[1]);
+if (asked[0] in overPasses) {
+  await overPasses[asked[0]](asked[1] ?? null);
   process.exit(0);
 }
 const unknown = asked.filter((name) => !(name in parts));
 if (unknown.length > 0) {
-  console.error(`There is no part ${unknown.join(', ')}; there are ${Object.keys(parts).join(', ')}.`);
+  const known = [...Object.keys(parts), ...Object.keys(overPasses)];
+  console.error(`There is no part ${unknown.join(', ')}; there are ${known.join(', ')}.`);
   process.exit(1);
 }
 for (const name of asked.length > 0 ? asked : Object.keys(parts))
   for (const figure of await parts[name]()) console.log(formatFigure(figure));
+if (asked.length === 0) for (const part of Object.values(overPasses)) await part(null);

@@ -1,16 +1,33 @@
 import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { once } from 'node:events';
-import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { passes, type Pass } from './passes';
 import { drawScene, fps, height, width } from './scene';
+
+/** The folder of all passes, drawn. Drawing takes minutes: what was drawn from the same description is taken again. */
+export async function drawnPasses(): Promise<string> {
+  const place = path.join(os.tmpdir(), `kiv-passes-${drawnFrom()}`);
+  for (const pass of passes) await makePass(pass, place);
+  return place;
+}
+
+/** Tells one set of drawn passes from another. */
+function drawnFrom(): string {
+  const hash = createHash('sha256');
+  for (const file of ['passes.ts', 'scene.ts', 'textures.ts', 'make.ts'])
+    hash.update(readFileSync(new URL(`./${file}`, import.meta.url)));
+  return hash.digest('hex').slice(0, 12);
+}
 
 /**
  * Draws a pass into `folder`/its name, unless it is there: `clip.mp4` (H.264, 4:2:0) and `truth.json`.
  *
  * @returns its folder.
  */
-export async function makePass(pass: Pass, folder: string): Promise<string> {
+async function makePass(pass: Pass, folder: string): Promise<string> {
   const place = path.join(folder, pass.name);
   if (existsSync(path.join(place, 'truth.json'))) return place;
   mkdirSync(place, { recursive: true });

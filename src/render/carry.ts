@@ -1,30 +1,23 @@
-import { LRUCache } from 'lru-cache';
 import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/core/carry/carry-poses';
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
-import { FramePicture } from '@/core/edge/frame-picture';
-import type { Affine } from '@/core/geometry/affine';
-import { byteLength, reducePlanes, shotToPlanes } from '@/core/picture/planes';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import { ShotFrames } from './shot-frames';
 
-/** Widest picture, px, that is followed at its own size; larger ones are halved. */
-const widest = 2000;
 /** Bytes of pictures held while following. */
 const held = 160e6;
 
 /** Carries and settles poses; lives in a worker. */
 export class Carrier {
   private readonly engine: PictureEngine;
-  private readonly pictures = new LRUCache<string, FramePicture>({
-    maxSize: held,
-    sizeCalculation: ({ planes }) => Math.ceil(1.4 * byteLength(planes)),
-  });
+  private readonly frames: ShotFrames;
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
 
   constructor(media: readonly ShotMedia[]) {
     this.engine = new PictureEngine(media, 64e6);
+    this.frames = new ShotFrames(this.engine, held);
   }
 
   /** Takes in a shot that a layer may have been given. */
@@ -43,7 +36,7 @@ export class Carrier {
     told: (pose: CarriedPose | null, share: number) => void,
   ): Promise<{ poses: CarriedPose[]; end: CarryEnd }> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.framesOf(shotId, job.from.frame);
+    const { frames, toPicture } = await this.frames.of(shotId, job.from.frame);
     return carryPoses(frames, job, toPicture, (pose, share) => {
       told(pose, share);
       return run === this.run;
@@ -58,7 +51,7 @@ export class Carrier {
     told: (share: number) => void,
   ): Promise<(number[] | null)[]> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.framesOf(shotId, poses[0].frame);
+    const { frames, toPicture } = await this.frames.of(shotId, poses[0].frame);
     const results: (number[] | null)[] = [];
     for (const { frame, coordinates } of poses) {
       if (run !== this.run) break;
@@ -66,21 +59,5 @@ export class Carrier {
       told(results.length / poses.length);
     }
     return results;
-  }
-
-  private async framesOf(shotId: string, frame: number) {
-    const shot = this.engine.shots[shotId];
-    const picture = async (sourceFrame: number): Promise<FramePicture> => {
-      const key = `${shotId} ${sourceFrame}`;
-      const kept = this.pictures.get(key);
-      if (kept) return kept;
-      const planes = await this.engine.picture({ shotId, sourceFrame });
-      const halvings = Math.max(0, Math.ceil(Math.log2(planes.width / widest)));
-      const next = new FramePicture(reducePlanes(planes, halvings));
-      this.pictures.set(key, next);
-      return next;
-    };
-    const toPicture: Affine = shotToPlanes(shot, (await picture(frame)).planes);
-    return { frames: { count: shot.frameCount, picture }, toPicture };
   }
 }

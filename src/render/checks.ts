@@ -158,7 +158,9 @@ export class Checks {
       alpha,
       this.scratch,
     );
-    return measureEdge(planes, shot, alpha, walk, place);
+    const read = await this.edges.read(outline, frame);
+    const expected = read && 'reading' in read && read.reading.support >= 0.5 ? read.reading.offset : null;
+    return measureEdge(planes, shot, alpha, walk, place, expected);
   }
 
   /**

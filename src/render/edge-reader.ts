@@ -4,25 +4,32 @@ import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
 import { tableOf } from '@/core/time/frame-table';
 import type { CrossingDocument } from '@/core/document/document';
 import type { EdgeSettings, OutlineRow } from '@/core/document/rows';
-import { across, reach } from '@/core/edge/measure';
-import { type EdgeReading, readEdge } from '@/core/edge/profile';
-import { straighten, walkOutline } from '@/core/edge/strip';
+import { movingEdgeReading } from '@/core/carry/edge-reading';
+import type { EdgeReading } from '@/core/edge/profile';
+import { walkOutline } from '@/core/edge/strip';
 import { edgeAt, shapeAt, speedAcross } from '@/core/outline';
 import type { PictureEngine } from './engine';
+import { ShotFrames } from './shot-frames';
 
 /** Least length of line in the frame, px, that is worth reading. */
 const leastLine = 60;
 /** Length of line in the frame, px, along which an edge is to be expected. */
 const longLine = 240;
 const mostReadings = 8000;
+/** Bytes of pictures held while reading. */
+const heldPictures = 96e6;
 /** Reads a crossing's edges off its pictures, frame by frame. */
 export class EdgeReader {
   private readonly readings = new LRUCache<string, { reading: EdgeReading | null }>({ max: mostReadings });
 
+  private readonly frames: ShotFrames;
+
   constructor(
     private readonly engine: PictureEngine,
     private document: CrossingDocument,
-  ) {}
+  ) {
+    this.frames = new ShotFrames(engine, heldPictures);
+  }
 
   setDocument(document: CrossingDocument) {
     this.document = document;
@@ -76,8 +83,10 @@ export class EdgeReader {
     const key = `${shot.id} ${source} ${outline.kind} ${outline.sweptSide} ${coordinates.map((value) => Math.round(value * 50)).join(',')}`;
     let held = this.readings.get(key);
     if (!held) {
-      const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
-      held = { reading: readEdge(straighten(planes, shot, walk, reach, across), walk.step) };
+      const { frames, toPicture } = await this.frames.of(shot.id, source);
+      held = {
+        reading: await movingEdgeReading(frames, source, shot, outline, coordinates, walk, toPicture),
+      };
       this.readings.set(key, held);
     }
     const { reading } = held;

@@ -1,9 +1,13 @@
 import { seeded } from '../../../demo/random';
+import type { Shot } from '../document/rows';
 import { FramePicture } from '../edge/frame-picture';
+import { readEdge } from '../edge/profile';
+import { straighten, walkOutline } from '../edge/strip';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
 import { bestSimilarity } from '../geometry/similarity';
 import { bandMotion } from './band-motion';
 import { carryPoses, type CarryJob } from './carry-poses';
+import { movingEdgeReading } from './edge-reading';
 import { LoopModel, SeamModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
 import type { Frames } from './frames';
@@ -228,4 +232,34 @@ test('a loop’s corners follow from its sides; a seam’s rows keep their place
   const along = ({ line }: (typeof rows.runs)[number]) => line.y;
   const [a, b] = [along(rows.runs[0]), along(turned.runs[0])];
   for (let i = 0; i < a.length; i++) expect(b[i]).toBeCloseTo(a[i], 1);
+});
+
+test('a line that stands behind is not taken for the moving edge, and one off the edge is told from it', async () => {
+  const wall = texture(3, 96, 118);
+  // A bright post stands where the edge was some frames ago.
+  const object = texture(2, 70, 100);
+  const post = (y: number) => 84 + 6 * Math.sin(y / 40);
+  const pictures = Array.from({ length: 14 }, (_, t) =>
+    pictureOf((x, y) => {
+      const share = Math.min(1, Math.max(0, x - straightEdge(y, t) + 0.5));
+      const behind = Math.abs(x - post(y)) < 4 ? 230 : wall(x, y);
+      return (1 - share) * behind + share * object(x - straightEdge(90, t), y);
+    }),
+  );
+  const standing: Frames = { count: 14, picture: (t) => Promise.resolve(pictures[t]) };
+  const shot = { id: 's', width, height, rotation: 0 } as Shot;
+  const read = (by: number) => {
+    const coordinates = poseAt(5).map((value, i) => (i % 6 === 0 ? value + by : value));
+    const walk = walkOutline(seam, coordinates, shot, 1);
+    return movingEdgeReading(standing, 5, shot, seam, coordinates, walk, identity);
+  };
+  const { planes } = await standing.picture(5);
+  const alone = readEdge(straighten(planes, shot, walkOutline(seam, poseAt(5), shot, 1), 32, 0.5), 1)!;
+  expect(Math.abs(alone.offset)).toBeGreaterThan(4);
+  for (const by of [0, -4]) {
+    const reading = (await read(by))!;
+    expect(reading.support).toBeGreaterThan(0.5);
+    // Inside the region is to the left: a line too far right has the edge inside.
+    expect(Math.abs(reading.offset - by)).toBeLessThan(1.5);
+  }
 });

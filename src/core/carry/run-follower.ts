@@ -52,6 +52,9 @@ export interface RunSight {
   reach: number;
   /** 1 where the place is in the picture. */
   seen: Uint8Array;
+  /** How soft the edge is taken to be, and px a frame across it that go with it. */
+  softness: EdgeSoftness;
+  speed: number;
 }
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
@@ -201,6 +204,8 @@ export class RunFollower {
         objectError: layers.objectError,
         misfit: layers.misfit(belief.mean),
         reach,
+        softness: this.softness,
+        speed: middling(this.speed),
         seen: Uint8Array.from(line.x, (x, i) =>
           x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
         ),

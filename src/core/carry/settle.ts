@@ -56,6 +56,12 @@ export async function settled(
 ): Promise<number[] | null> {
   const model = modelOfPose(outline, coordinates, toPicture);
   const { model: found, sights } = await sightAt(frames, frame, model, outline.kind === 'loop');
+  if (shownShare(sights) < leastShown) return null;
+  return poseOnLine(outline, coordinates, model, found, toPicture);
+}
+
+/** Share of a line's places, in the picture, that show an edge. */
+export function shownShare(sights: readonly RunSight[]): number {
   let [shown, seen] = [0, 0];
   for (const { belief, seen: inPicture, reach } of sights)
     for (let i = 0; i < inPicture.length; i++) {
@@ -63,6 +69,5 @@ export async function settled(
       seen++;
       if (belief.doubt[i] < 0.3 && belief.variance[i] < 1.5 * (reach / settleReach) ** 2) shown++;
     }
-  if (seen === 0 || shown < leastShown * seen) return null;
-  return poseOnLine(outline, coordinates, model, found, toPicture);
+  return seen === 0 ? 0 : shown / seen;
 }

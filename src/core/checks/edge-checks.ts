@@ -1,6 +1,6 @@
 import type { EdgeSettings, OutlineRow } from '../document/rows';
 import type { EdgeReading } from '../edge/profile';
-import { matteWidth } from '../edge/profile';
+import { edgeTolerance, matteWidth } from '../edge/profile';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 
 /** A frame on which a long line has no edge of the picture near it. */
@@ -40,11 +40,6 @@ const leastSupport = 0.5;
 /** In-betweens are seen for a moment only: they may lie farther off than what a hand has placed. */
 const driftAllowance = 1.25;
 
-/** How far the line may lie off the picture's edge, px: a part of its softness is not seen either. */
-function tolerance({ reading }: FrameReading): number {
-  return Math.max(1.75, reading.width * 0.15);
-}
-
 /**
  * What the picture says of an outline's edge over the crossing; nothing where it cannot judge.
  *
@@ -61,7 +56,7 @@ export function edgeFindings(
   if (!canJudge(readings, unread)) return [];
   const believed = readings.filter(({ reading }) => reading.support >= leastSupport);
   const off = believed.filter(
-    (each) => Math.abs(each.reading.offset) > tolerance(each) * (each.posed ? 1 : driftAllowance),
+    (each) => Math.abs(each.reading.offset) > edgeTolerance(each.reading.width) * (each.posed ? 1 : driftAllowance),
   );
   const hit = (each: FrameReading, measure: number): Hit => ({
     frame: each.frame,

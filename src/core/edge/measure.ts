@@ -29,6 +29,7 @@ export interface EdgeMeasure {
  * Measures the edge of a picture and of a matte along a line, whole or about a place (px of the shot).
  *
  * @param alpha of the matte, at the shot's size.
+ * @param expected px into the region at which the whole line's edge was found, if it was.
  * @returns null where the picture shows no edge there.
  */
 export function measureEdge(
@@ -37,11 +38,13 @@ export function measureEdge(
   alpha: Uint8Array,
   walk: Walk,
   place: readonly [number, number] | null,
+  expected: number | null = null,
 ): EdgeMeasure | null {
-  const strip = straighten(planes, shot, walk, reach, across);
+  const strip = straighten(planes, shot, movedInto(walk, expected ?? 0), reach, across);
   const [from, to] = place ? nearestColumns(walk, place) : [0, strip.columns];
   const reading = readEdge(strip, walk.step, [from, to]);
   if (!reading) return null;
+  const offset = reading.offset + (expected ?? 0);
   const { width, height, colour } = shot;
   const grey = { chromaWidth: 2, chromaHeight: 2, u: new Uint8Array(4), v: new Uint8Array(4) };
   const matteStrip = straighten(
@@ -62,7 +65,7 @@ export function measureEdge(
     return count === 0 ? null : sum / count / 255;
   });
   // The mean profile has the edge in its middle: it is put where the edge was found.
-  const shift = Math.round(reading.offset / across);
+  const shift = Math.round(offset / across);
   const picture = Array.from({ length: strip.rows }, (_, row) => {
     const value = reading.profile[row - shift];
     return value === undefined || Number.isNaN(value) ? null : value;
@@ -73,9 +76,14 @@ export function measureEdge(
     matte,
     pictureWidth: reading.width,
     matteWidth: riseOf(matte),
-    offset: reading.offset,
+    offset,
     support: reading.support,
   };
+}
+
+/** The walk so many px farther into the region. */
+function movedInto(walk: Walk, by: number): Walk {
+  return { ...walk, places: walk.places.map((value, i) => value + by * walk.inward[i]) };
 }
 
 function nearestColumns(walk: Walk, [x, y]: readonly [number, number]): [number, number] {

@@ -12,6 +12,11 @@ export interface EdgeReading {
   profile: Float32Array;
 }
 
+/** How far a line may lie off an edge so many px wide, px: a part of its softness is not seen either. */
+export function edgeTolerance(width: number): number {
+  return Math.max(1.75, Math.min(2.4, 0.15 * width));
+}
+
 /** px along the line that are read together. */
 const groupLength = 20;
 /** Code values by which the two sides must differ for there to be an edge. */

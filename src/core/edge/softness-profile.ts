@@ -11,6 +11,11 @@ export function softReach({ sigma, shutter }: EdgeSoftness, speed: number): numb
   return 2 * sigma + 0.5 * shutter * Math.abs(speed);
 }
 
+/** px from 10 to 90 % of the way: a Gaussian's 2.563 σ, a box's 0.8 of its width. */
+export function widthOfSoftness({ sigma, shutter }: EdgeSoftness, speed: number): number {
+  return Math.hypot(2.563 * sigma, 0.8 * shutter * Math.abs(speed));
+}
+
 /** Share of the object at `far` px outside the edge. */
 export function objectShare({ sigma, shutter }: EdgeSoftness, speed: number, far: number): number {
   const open = shutter * Math.abs(speed);

@@ -1,0 +1,42 @@
+import { LRUCache } from 'lru-cache';
+import type { Frames } from '@/core/carry/frames';
+import { FramePicture } from '@/core/edge/frame-picture';
+import type { Affine } from '@/core/geometry/affine';
+import { byteLength, reducePlanes, shotToPlanes } from '@/core/picture/planes';
+import type { PictureEngine } from './engine';
+
+/** Widest picture, px, that the finder works on; larger ones are halved. */
+const widest = 2000;
+
+/** A shot's frames as the finder wants them, kept for a while. */
+export class ShotFrames {
+  private readonly pictures: LRUCache<string, FramePicture>;
+
+  /** @param held bytes of pictures that are kept. */
+  constructor(
+    private readonly engine: PictureEngine,
+    held: number,
+  ) {
+    this.pictures = new LRUCache({
+      maxSize: held,
+      sizeCalculation: ({ planes }) => Math.ceil(1.4 * byteLength(planes)),
+    });
+  }
+
+  /** The frames, and the way from the shot's px to theirs; `frame` is one that is there. */
+  async of(shotId: string, frame: number): Promise<{ frames: Frames; toPicture: Affine }> {
+    const shot = this.engine.shots[shotId];
+    const picture = async (sourceFrame: number): Promise<FramePicture> => {
+      const key = `${shotId} ${sourceFrame}`;
+      const kept = this.pictures.get(key);
+      if (kept) return kept;
+      const planes = await this.engine.picture({ shotId, sourceFrame });
+      const halvings = Math.max(0, Math.ceil(Math.log2(planes.width / widest)));
+      const next = new FramePicture(reducePlanes(planes, halvings));
+      this.pictures.set(key, next);
+      return next;
+    };
+    const toPicture = shotToPlanes(shot, (await picture(frame)).planes);
+    return { frames: { count: shot.frameCount, picture }, toPicture };
+  }
+}
