@@ -56,7 +56,8 @@ export function edgeFindings(
   if (!canJudge(readings, unread)) return [];
   const believed = readings.filter(({ reading }) => reading.support >= leastSupport);
   const off = believed.filter(
-    (each) => Math.abs(each.reading.offset) > edgeTolerance(each.reading.width) * (each.posed ? 1 : driftAllowance),
+    (each) =>
+      Math.abs(each.reading.offset) > edgeTolerance(each.reading.width) * (each.posed ? 1 : driftAllowance),
   );
   const hit = (each: FrameReading, measure: number): Hit => ({
     frame: each.frame,
