@@ -11,6 +11,8 @@ export interface MotionGroup {
   turn: number;
   /** Share of the fields that hold followed points, whose points move along; 0 to 1. */
   support: number;
+  /** From its first to its last point across the picture, as a share of all points'; 0 to 1. */
+  extent: number;
 }
 
 /** Where the group's movement takes a point. */
@@ -45,7 +47,14 @@ export function motionGroups(
 ): MotionGroup[] {
   let open: number[] = [];
   for (let i = 0; i < from.length; i += 2) if (!Number.isNaN(to[i])) open.push(i);
-  const held = new Set(open.map((i) => fieldOf(from[i], from[i + 1], width, height))).size;
+  const fieldsOf = (which: readonly number[]) =>
+    new Set(which.map((i) => fieldOf(from[i], from[i + 1], width, height)));
+  const spanOf = (taken: ReadonlySet<number>) => {
+    const columns = Array.from(taken, (field) => field % fields.across);
+    return Math.max(...columns) - Math.min(...columns) + 1;
+  };
+  const all = fieldsOf(open);
+  const held = all.size;
   const groups: MotionGroup[] = [];
   const random = randomNumbers(1);
   while (open.length >= 8 && groups.length < largest) {
@@ -78,8 +87,9 @@ export function motionGroups(
     agreeing = [];
     agreement(best, from, to, open, width, height, tolerance, agreeing);
     if (agreeing.length < 8) break;
-    const taken = new Set(agreeing.map((i) => fieldOf(from[i], from[i + 1], width, height)));
-    groups.push({ ...best, support: taken.size / Math.max(held, (fields.across * fields.down) / 8) });
+    const taken = fieldsOf(agreeing);
+    const support = taken.size / Math.max(held, (fields.across * fields.down) / 8);
+    groups.push({ ...best, support, extent: spanOf(taken) / spanOf(all) });
     const gone = new Set(agreeing);
     open = open.filter((i) => !gone.has(i));
   }
@@ -104,6 +114,7 @@ function fitted(
     scale,
     turn,
     support: 0,
+    extent: 0,
   };
 }
 

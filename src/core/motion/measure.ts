@@ -103,8 +103,11 @@ export class MotionMeasure {
 const worth = 0.5;
 const enough = 0.3;
 const change = 4.5;
-/** A second movement of this support makes a frame contested. */
+/** How much less a group counts that is not spread over the picture's width: a thing that stands before the scene. */
+const narrow = 0.8;
+/** A second movement of this support makes a frame contested, unless it stands beside or before one all around. */
 const contested = 0.1;
+const [around, beside] = [0.85, 0.6];
 /** Longest stretch without the scene that is bridged at its price. */
 const longestGap = 80;
 
@@ -120,12 +123,12 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
     value: number;
     before: Node | null;
   }
-  const price = Math.max(change, 4 * unrest(groups));
+  const price = Math.max(change, 10 * unrest(groups));
   const nodes: Node[][] = groups.map(() => []);
   let best: Node | null = null;
   groups.forEach((list, frame) => {
     for (const group of list) {
-      const own = worth * Math.min(1, group.support / enough);
+      const own = worth * Math.min(1, group.support / enough) * (1 - narrow * (1 - group.extent));
       const node: Node = { frame, group, value: own, before: null };
       for (let back = frame - 1; back >= 0 && back >= frame - longestGap; back--) {
         for (const earlier of nodes[back]) {
@@ -150,7 +153,8 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
 /** The change of movement between neighbouring frames, px squared, that nine in ten of the uncontested stay under. */
 function unrest(groups: readonly (readonly MotionGroup[])[]): number {
   const changes: number[] = [];
-  const alone = (list: readonly MotionGroup[]) => list.length > 0 && (list[1]?.support ?? 0) < contested;
+  const alone = ([first, second]: readonly MotionGroup[]) =>
+    first && (!second || second.support < contested || (first.extent > around && second.extent < beside));
   for (let k = 1; k < groups.length; k++) {
     if (!alone(groups[k]) || !alone(groups[k - 1])) continue;
     changes.push((groups[k][0].dx - groups[k - 1][0].dx) ** 2 + (groups[k][0].dy - groups[k - 1][0].dy) ** 2);
@@ -159,7 +163,7 @@ function unrest(groups: readonly (readonly MotionGroup[])[]): number {
   return changes[Math.floor(changes.length * 0.9)] ?? 0;
 }
 
-const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0 };
+const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0, extent: 0 };
 
 function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
   return chosen.map((group, frame) => {
@@ -172,7 +176,7 @@ function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
     if (!before || !after) return { ...(before ?? after ?? atRest), support: 0 };
     const t = (frame - a) / (b - a);
     const mix = (key: 'dx' | 'dy' | 'scale' | 'turn') => before[key] + (after[key] - before[key]) * t;
-    return { dx: mix('dx'), dy: mix('dy'), scale: mix('scale'), turn: mix('turn'), support: 0 };
+    return { dx: mix('dx'), dy: mix('dy'), scale: mix('scale'), turn: mix('turn'), support: 0, extent: 0 };
   });
 }
 

@@ -67,6 +67,31 @@ test('a whip pan that no point can be followed through is found by looks', async
   expect(Math.abs(frames[7] - 20)).toBeLessThan(2);
 });
 
+test('a shaky scene with a thing that stands still in the picture is told from that thing', async () => {
+  const { width, values } = await grey('graf1.png');
+  const [w, h, frames] = [480, 270, 24];
+  const random = seeded();
+  const course = Array.from({ length: frames }, () =>
+    [80 + 24 * random(), 80 + 16 * random()].map(Math.round),
+  );
+  const measure = new MotionMeasure(w, h);
+  for (const [left, top] of course) {
+    const picture = Float32Array.from({ length: w * h }, (_, i) => {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      // A third of the picture, as a door's frame when filmed from inside, is another part of the photograph.
+      return x > 130 && x < 290
+        ? 255 - values[(y + 200) * width + x + 200]
+        : values[(top + y) * width + left + x];
+    });
+    measure.add(picture, w, h);
+  }
+  const { frames: numbers } = measure.result();
+  for (let k = 1; k < frames; k++) {
+    const [dx, dy] = [course[k - 1][0] - course[k][0], course[k - 1][1] - course[k][1]];
+    expect(Math.hypot(numbers[6 * k] - dx, numbers[6 * k + 1] - dy)).toBeLessThan(0.5);
+  }
+});
+
 test('four pairs of points determine their homography', () => {
   const wanted = published();
   const from = [0, 0, 800, 0, 800, 640, 0, 640];
