@@ -1,5 +1,6 @@
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { inverseChanges, type RowChange } from '@/core/document/edit';
+import { isSoundMove } from '@/core/document/move-actions';
 import { edgeId, type EdgeSettings, numbersPerPoint, poseId, type RowTypes } from '@/core/document/rows';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
@@ -196,6 +197,12 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
   }
   if (Object.keys(document.chromas).some((id) => !document.layers[id]))
     throw new Problem(400, 'A keyed colour needs its layer.');
+  for (const move of Object.values(document.moves)) {
+    if (move.ownerId !== document.crossing.id && !document.layers[move.ownerId])
+      throw new Problem(400, 'A move needs its layer.');
+    if (!isSoundMove(move))
+      throw new Problem(400, 'A move is out of range: size 1 to 2000 %, opacity 0 to 100 %, turn ±3600°.');
+  }
   for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
     if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
       throw new Problem(400, 'An outline needs its layer.');

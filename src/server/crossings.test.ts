@@ -5,7 +5,7 @@ import path from 'node:path';
 import { drawOutline, movedPoints, removePose, setPose } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, rowsOf, tableNames } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
-import { edgeId, poseId, type Table, tables } from '@/core/document/rows';
+import { edgeId, moveId, poseId, type Table, tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { sampleOf } from '@/core/document/table-samples';
 import type { CommitBody } from './bodies';
@@ -208,6 +208,8 @@ test('every field of every table is written, read back, changed and taken away',
   const refers: Record<string, unknown> = {
     layerId,
     outlineId,
+    ownerId: layerId,
+    channel: 'size',
     cutsLayerId: layerId,
     shotId: Object.values(start.layers)[0].shotId,
   };
@@ -219,6 +221,7 @@ test('every field of every table is written, read back, changed and taken away',
     mark: randomUUID(),
     pose: poseId(outlineId, 7),
     edge: edgeId(outlineId, 7),
+    move: moveId(layerId, 'size', 7),
   };
   const rowOf = (table: Table, other: boolean) =>
     Object.fromEntries(
@@ -230,6 +233,8 @@ test('every field of every table is written, read back, changed and taken away',
         if (name === 'coordinates')
           return [name, Array.from({ length: 12 }, (_, k) => k + (other ? 0.25 : 0))];
         if (name === 'factors') return [name, other ? [0.5, 2] : []];
+        if (table === 'move' && name === 'value') return [name, other ? 150 : 100];
+        if (name === 'ease') return [name, other ? [0.2, 0, 0.8, 1.5] : []];
         const { rule, nullable } = field;
         if (other && nullable) return [name, null];
         if (rule.kind === 'choice') return [name, rule.of[other ? 0 : rule.of.length - 1]];

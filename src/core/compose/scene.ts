@@ -11,6 +11,7 @@ import {
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
+import { layerAt, opacityAt, shotMapAt } from '../move/moves';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceAt } from '../time/frame-table';
 import { placementOf, toShotAt } from './placement';
@@ -180,8 +181,8 @@ function carriedOver(
   const { crossing } = document;
   const at = (layer: LayerRow) => layerSourceFrame(document, layer, shots[layer.shotId], frame);
   const map = compose(
-    toShotAt(crossing, onto, shots[onto.shotId], at(onto)),
-    placementOf(crossing, from, shots[from.shotId], at(from)),
+    toShotAt(crossing, layerAt(document, onto, frame), shots[onto.shotId], at(onto)),
+    placementOf(crossing, layerAt(document, from, frame), shots[from.shotId], at(from)),
   );
   const [a, b, c, d] = map;
   const determinant = a * d - b * c;
@@ -231,7 +232,9 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
     // The matte is white where the wipe has arrived, whether its layer goes or comes.
     if (view === 'matte' && layer.keeps) cut = turned(cut);
     if (cut.extent === 'all' && view !== 'matte') continue;
-    layers.push({ ...drawn, cut, spill: view === 'plain' ? null : drawn.spill });
+    const opacity = view === 'result' ? drawn.opacity : 1;
+    if (opacity === 0) continue;
+    layers.push({ ...drawn, cut, opacity, spill: view === 'plain' ? null : drawn.spill });
   }
   const background =
     view === 'checkerboard' ? 'checkerboard' : view === 'plain' || view === 'cut' ? 'grey' : 'black';
@@ -248,9 +251,9 @@ function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame
     role: layer.role,
     shotId: shot.id,
     sourceFrame,
-    toShot: toShotAt(document.crossing, layer, shot, sourceFrame),
+    toShot: shotMapAt(document, layer, shot, frame, sourceFrame),
     cut: { extent: 'none' },
-    opacity: 1,
+    opacity: opacityAt(document, layer, frame),
     negative: false,
     spill: document.chromas[layer.id] ? spillOf(document.chromas[layer.id]) : null,
     clip: null,
@@ -305,8 +308,9 @@ function bothAt(
         clip: [width / 2, height / 4, width, (3 * height) / 4],
       });
   } else {
-    if (under) layers.push(under);
-    if (over && view === 'split') layers.push({ ...over, clip: [0, 0, Math.round(width * share), height] });
+    if (under) layers.push({ ...under, opacity: 1 });
+    if (over && view === 'split')
+      layers.push({ ...over, opacity: 1, clip: [0, 0, Math.round(width * share), height] });
     else if (over && view === 'difference') layers.push({ ...over, opacity: 0.5, negative: true });
     else if (over) layers.push({ ...over, opacity: share });
   }

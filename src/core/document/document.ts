@@ -6,6 +6,7 @@ import {
   type EdgeRow,
   type LayerRow,
   type MarkRow,
+  type MoveRow,
   type OutlineRow,
   type PoseRow,
   type RowTypes,
@@ -23,6 +24,8 @@ export interface CrossingDocument {
   /** The keys of outlines' edges, likewise. */
   edges: Readonly<Record<string, readonly EdgeRow[]>>;
   marks: Readonly<Record<string, MarkRow>>;
+  /** Keys of layers and of the whole picture. */
+  moves: Readonly<Record<string, MoveRow>>;
   /** By the layer that is keyed. */
   chromas: Readonly<Record<string, ChromaRow>>;
 }

@@ -1,6 +1,7 @@
 import type { CrossingDocument } from './document';
 import { layersInOrder } from './document';
 import { changeRow, type RowChange } from './edit';
+import { setLayerForAll } from './move-actions';
 import type { ChromaRow, CrossingRow, LayerRow, MarkRow } from './rows';
 
 /** What one action does to a crossing, its layers, marks and keyed colours; each returns the row changes of one edit. */
@@ -9,13 +10,14 @@ export function setCrossing({ crossing }: CrossingDocument, settings: Partial<Cr
   return [changeRow('crossing', crossing, { ...crossing, ...settings })];
 }
 
+/** Sets a layer for all frames; its keys, if it has any, go along. */
 export function setLayer(
-  { layers }: CrossingDocument,
+  document: CrossingDocument,
   layerId: string,
   settings: Partial<LayerRow>,
 ): RowChange[] {
-  const layer = layers[layerId];
-  return layer ? [changeRow('layer', layer, { ...layer, ...settings })] : [];
+  const layer = document.layers[layerId];
+  return layer ? setLayerForAll(document, layer, settings) : [];
 }
 
 /** One more layer. */
@@ -43,11 +45,14 @@ export function moveLayer(document: CrossingDocument, layerId: string, by: 1 | -
   ];
 }
 
-/** Takes a layer away, with its keyed colour. It must have no outlines. */
-export function removeLayer({ layers, chromas }: CrossingDocument, layerId: string): RowChange[] {
+/** Takes a layer away, with its keyed colour and its moves. It must have no outlines. */
+export function removeLayer({ layers, chromas, moves }: CrossingDocument, layerId: string): RowChange[] {
   const [layer, chroma] = [layers[layerId], chromas[layerId]];
   return [
     ...(chroma ? [changeRow('chroma', chroma, null)] : []),
+    ...Object.values(moves)
+      .filter(({ ownerId }) => ownerId === layerId)
+      .map((move) => changeRow('move', move, null)),
     ...(layer ? [changeRow('layer', layer, null)] : []),
   ];
 }

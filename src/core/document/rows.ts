@@ -107,6 +107,10 @@ export type Doubt = (typeof doubts)[number];
 export const origins = ['by hand', 'carried', 'settled'] as const;
 export type Origin = (typeof origins)[number];
 
+/** What of a layer, or of the whole picture, can move. */
+export const channels = ['place', 'size', 'turn', 'opacity'] as const;
+export type Channel = (typeof channels)[number];
+
 const fits = ['fill', 'fit', 'exact'] as const;
 export type Fit = (typeof fits)[number];
 
@@ -121,6 +125,10 @@ export function poseId(outlineId: string, frame: number): string {
 
 export function edgeId(outlineId: string, frame: number): string {
   return `${outlineId}~${frame}`;
+}
+
+export function moveId(ownerId: string, channel: Channel, frame: number): string {
+  return `${ownerId}~${channel}~${frame}`;
 }
 
 /** Largest number of a source frame. */
@@ -309,6 +317,30 @@ export const tables = {
       spill: number(0, 100),
     },
   },
+  /**
+   * What a layer, or the whole picture, does at one crossing frame: see core/move. A layer without keys is as it was set
+   * for all frames.
+   */
+  move: {
+    collection: 'moves',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      /** `moveId(ownerId, channel, frame)`. */
+      id: ident(),
+      /** The layer's id, or the crossing's for the whole picture. */
+      ownerId: uuid(),
+      channel: choice(channels),
+      frame: whole(0, mostFrames),
+      /** The way to the next key. */
+      onward: choice(onwards),
+      /** Handles of an eased way, x1, y1, x2, y2; empty: slow away and slow to a stop. */
+      ease: fewNumbers({ low: -10, high: 10, least: 0, most: 4, per: 4 }),
+      /** Shift across in px, size or opacity in percent, or turn in degrees clockwise; and for a place its shift down. */
+      value: number(-20_000, 20_000),
+      second: number(-20_000, 20_000, { plain: 0 }),
+    },
+  },
   /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
   mark: {
     collection: 'marks',
@@ -333,6 +365,7 @@ export type PoseRow = RowTypes['pose'];
 export type EdgeRow = RowTypes['edge'];
 export type ChromaRow = RowTypes['chroma'];
 export type MarkRow = RowTypes['mark'];
+export type MoveRow = RowTypes['move'];
 export type EdgeSettings = RowOf<typeof edgeFields>;
 export type ChromaSettings = Omit<ChromaRow, 'id'>;
 

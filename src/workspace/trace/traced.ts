@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
-import { placementOf } from '@/core/compose/placement';
+import { invert } from '@/core/geometry/affine';
+import { shotMapAt } from '@/core/move/moves';
 import { layerSourceFrame } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { outlinesOfLayer } from '@/core/document/document';
@@ -64,5 +65,5 @@ export function crossingFrameIn({ document, layer, shot }: Traced, source: numbe
 /** From the traced shot's pixels to the crossing's at a crossing frame. */
 export function fromShotAt(traced: Traced, frame: number): Affine {
   const { document, layer, shot } = traced;
-  return placementOf(document.crossing, layer, shot, sourceFrameOf(traced, frame));
+  return invert(shotMapAt(document, layer, shot, frame, sourceFrameOf(traced, frame)));
 }

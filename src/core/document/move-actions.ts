@@ -1,0 +1,121 @@
+import type { Onward } from '../time/track';
+import type { CrossingDocument } from './document';
+import { changeRow, type RowChange } from './edit';
+import { type Channel, type LayerRow, moveId, type MoveRow } from './rows';
+
+/** What one action does to the keys of a layer or of the whole picture; each returns the row changes of one edit. */
+
+/** What a channel's number may be. */
+export const channelBounds: Record<Channel, readonly [low: number, high: number]> = {
+  place: [-20_000, 20_000],
+  size: [1, 2000],
+  turn: [-3600, 3600],
+  opacity: [0, 100],
+};
+
+/** Whether a row says what its channel can be, under the id that belongs to it. */
+export function isSoundMove({ id, ownerId, channel, frame, value, ease }: MoveRow): boolean {
+  const [low, high] = channelBounds[channel];
+  const timed = ease.length === 0 || [ease[0], ease[2]].every((x) => x >= 0 && x <= 1);
+  return id === moveId(ownerId, channel, frame) && value >= low && value <= high && timed;
+}
+
+/** Makes or changes the key of a channel at a crossing frame. @param second of a place, its shift down. */
+export function setMove(
+  { moves }: CrossingDocument,
+  ownerId: string,
+  channel: Channel,
+  frame: number,
+  value: number,
+  second = 0,
+  way: Partial<Pick<MoveRow, 'onward' | 'ease'>> = {},
+): RowChange[] {
+  const id = moveId(ownerId, channel, frame);
+  const before = moves[id] ?? null;
+  const earlier = Object.values(moves)
+    .filter((row) => row.ownerId === ownerId && row.channel === channel && row.frame < frame)
+    .reduce<MoveRow | null>((last, row) => (last && last.frame > row.frame ? last : row), null);
+  const { onward, ease } = before ?? earlier ?? { onward: 'eased' as const, ease: [] };
+  const after: MoveRow = { id, ownerId, channel, frame, onward, ease: [...ease], value, second, ...way };
+  return [changeRow('move', before, after)];
+}
+
+export function removeMoves(rows: readonly MoveRow[]): RowChange[] {
+  return rows.map((row) => changeRow('move', row, null));
+}
+
+/** Keys taken to other frames; what stood there gives way. None leaves 0 … `last`. */
+export function shiftMoves(
+  { moves }: CrossingDocument,
+  rows: readonly MoveRow[],
+  by: number,
+  last: number,
+): RowChange[] {
+  const [first, end] = [
+    Math.min(...rows.map(({ frame }) => frame)),
+    Math.max(...rows.map(({ frame }) => frame)),
+  ];
+  const shift = Math.max(-first, Math.min(last - end, by));
+  if (shift === 0 || rows.length === 0) return [];
+  const goes = new Set(rows.map(({ id }) => id));
+  const after = new Map<string, MoveRow>();
+  for (const row of rows) {
+    const frame = row.frame + shift;
+    const id = moveId(row.ownerId, row.channel, frame);
+    after.set(id, { ...row, id, frame });
+  }
+  const left = rows.filter(({ id }) => !after.has(id)).map((row) => changeRow('move', row, null));
+  const put = [...after.values()].map((row) =>
+    changeRow('move', goes.has(row.id) || moves[row.id] ? moves[row.id] : null, row),
+  );
+  return [...left, ...put];
+}
+
+/** How keys run on to the next. @param ease handles, or none. */
+export function setMovesOnward(
+  rows: readonly MoveRow[],
+  onward: Onward,
+  ease: readonly number[] = [],
+): RowChange[] {
+  return rows.map((row) => changeRow('move', row, { ...row, onward, ease: [...ease] }));
+}
+
+/** A layer set for all frames: its keys, if it has any, go along. */
+export function setLayerForAll(
+  document: CrossingDocument,
+  layer: LayerRow,
+  settings: Partial<LayerRow>,
+): RowChange[] {
+  const after = { ...layer, ...settings };
+  const [dx, dy, turn, size] = [
+    after.x - layer.x,
+    after.y - layer.y,
+    after.turn - layer.turn,
+    after.scale / layer.scale,
+  ];
+  const within = (channel: Channel, value: number) => {
+    const [low, high] = channelBounds[channel];
+    return Math.min(high, Math.max(low, value));
+  };
+  const keys = Object.values(document.moves)
+    .filter(({ ownerId }) => ownerId === layer.id)
+    .flatMap((row) => {
+      const { channel, value, second } = row;
+      const next =
+        channel === 'place'
+          ? { value: within(channel, value + dx), second: within(channel, second + dy) }
+          : {
+              value:
+                channel === 'size'
+                  ? within(channel, value * size)
+                  : channel === 'turn'
+                    ? within(channel, value + turn)
+                    : value,
+              second,
+            };
+      return next.value === value && next.second === second
+        ? []
+        : [changeRow('move', row, { ...row, ...next })];
+    });
+  return [changeRow('layer', layer, after), ...keys];
+}

@@ -1,0 +1,173 @@
+import { toShotAt } from '../compose/placement';
+import type { CrossingDocument } from '../document/document';
+import type { Channel, LayerRow, MoveRow, Shot } from '../document/rows';
+import { type Affine, compose, invert } from '../geometry/affine';
+import {
+  type EaseHandles,
+  firstKeyFrom,
+  type Key,
+  numberBetween,
+  placeAmong,
+  shareOfWay,
+} from '../time/track';
+
+/** What a layer, or the whole picture, does at a crossing frame: px of the crossing, percent, degrees, percent. */
+export interface Moved {
+  x: number;
+  y: number;
+  size: number;
+  turn: number;
+  opacity: number;
+}
+
+/** A move's key as a track has it. */
+export interface MoveKey extends Key {
+  row: MoveRow;
+}
+
+type Keys = Partial<Record<Channel, readonly MoveKey[]>>;
+
+const byOwner = new WeakMap<CrossingDocument['moves'], ReadonlyMap<string, Keys>>();
+
+/** The keys of a layer (or, by the crossing's id, of the whole picture), ascending by frame; none where nothing moves. */
+export function keysOf({ moves }: CrossingDocument, ownerId: string): Keys {
+  let owners = byOwner.get(moves);
+  if (!owners) {
+    const found = new Map<string, Partial<Record<Channel, MoveKey[]>>>();
+    for (const row of Object.values(moves)) {
+      const own = found.get(row.ownerId) ?? {};
+      found.set(row.ownerId, own);
+      (own[row.channel] ??= []).push({
+        frame: row.frame,
+        onward: row.onward,
+        ease: handlesOf(row),
+        row,
+      });
+    }
+    for (const own of found.values())
+      for (const keys of Object.values(own)) keys.sort((a, b) => a.frame - b.frame);
+    owners = found;
+    byOwner.set(moves, owners);
+  }
+  return owners.get(ownerId) ?? {};
+}
+
+function handlesOf({ ease }: MoveRow): EaseHandles | null {
+  if (ease.length !== 4) return null;
+  // Time runs one way, whatever was written down.
+  const [x1, y1, x2, y2] = ease;
+  return [Math.min(1, Math.max(0, x1)), y1, Math.min(1, Math.max(0, x2)), y2];
+}
+
+const leastSize = 1;
+const mostSize = 2000;
+
+/**
+ * What an owner does at a crossing frame; where it has no keys, as `rest` says. Size runs evenly to the eye, in the
+ * logarithm; where place and size move between the same two frames, place goes along with size, so that one point of
+ * the picture stays still.
+ *
+ * @param frame may lie between frames.
+ */
+export function movedAt(document: CrossingDocument, ownerId: string, frame: number, rest: Moved): Moved {
+  const { place, size, turn, opacity } = keysOf(document, ownerId);
+  const sizeNow = size ? Math.exp(valueAt(size, frame, (key) => Math.log(sizeOf(key)))) : rest.size;
+  const [x, y] = place ? placeAt(place, size, frame, sizeNow) : [rest.x, rest.y];
+  return {
+    x,
+    y,
+    size: sizeNow,
+    turn: turn ? valueAt(turn, frame, valueOf) : rest.turn,
+    opacity: opacity ? Math.min(100, Math.max(0, valueAt(opacity, frame, valueOf))) : rest.opacity,
+  };
+}
+
+function valueOf({ row }: MoveKey): number {
+  return row.value;
+}
+
+function sizeOf({ row }: MoveKey): number {
+  return Math.min(mostSize, Math.max(leastSize, row.value));
+}
+
+function valueAt(keys: readonly MoveKey[], frame: number, of: (key: MoveKey) => number): number {
+  const place = placeAmong(keys, frame);
+  return place.where === 'between' ? numberBetween(keys, place, of) : of(place.key);
+}
+
+function placeAt(
+  keys: readonly MoveKey[],
+  sizes: readonly MoveKey[] | undefined,
+  frame: number,
+  sizeNow: number,
+): [x: number, y: number] {
+  const at = placeAmong(keys, frame);
+  if (at.where !== 'between') return [at.key.row.value, at.key.row.second];
+  const { from, to } = at;
+  if (sizes) {
+    const k = firstKeyFrom(sizes, from.frame);
+    const [a, b] = [sizes[k], sizes[k + 1]];
+    if (a?.frame === from.frame && b?.frame === to.frame && sizeOf(a) !== sizeOf(b)) {
+      const share = (sizeNow - sizeOf(a)) / (sizeOf(b) - sizeOf(a));
+      return [
+        from.row.value + (to.row.value - from.row.value) * share,
+        from.row.second + (to.row.second - from.row.second) * share,
+      ];
+    }
+  }
+  if (from.onward === 'smooth')
+    return [numberBetween(keys, at, valueOf), numberBetween(keys, at, ({ row }) => row.second)];
+  const share = shareOfWay(from, at.share);
+  return [
+    from.row.value + (to.row.value - from.row.value) * share,
+    from.row.second + (to.row.second - from.row.second) * share,
+  ];
+}
+
+/** A layer at rest, as it was set for all frames. */
+export function restOf({ x, y, scale, turn }: LayerRow): Moved {
+  return { x, y, size: scale, turn, opacity: 100 };
+}
+
+/** The whole picture at rest. */
+export const wholeAtRest: Moved = { x: 0, y: 0, size: 100, turn: 0, opacity: 100 };
+
+/** The layer as it is placed at a crossing frame. */
+export function layerAt(document: CrossingDocument, layer: LayerRow, frame: number): LayerRow {
+  const { place, size, turn } = keysOf(document, layer.id);
+  if (!place && !size && !turn) return layer;
+  const moved = movedAt(document, layer.id, frame, restOf(layer));
+  return { ...layer, x: moved.x, y: moved.y, scale: moved.size, turn: moved.turn };
+}
+
+/** A layer's opacity at a crossing frame, 0 to 1. */
+export function opacityAt(document: CrossingDocument, layer: LayerRow, frame: number): number {
+  return keysOf(document, layer.id).opacity
+    ? movedAt(document, layer.id, frame, restOf(layer)).opacity / 100
+    : 1;
+}
+
+/** How the whole picture is moved at a crossing frame, crossing px to crossing px; null where it is at rest. */
+export function wholeAt(document: CrossingDocument, frame: number): Affine | null {
+  const { crossing } = document;
+  const { place, size, turn } = keysOf(document, crossing.id);
+  if (!place && !size && !turn) return null;
+  const moved = movedAt(document, crossing.id, frame, wholeAtRest);
+  const [scale, angle] = [moved.size / 100, (moved.turn * Math.PI) / 180];
+  const [a, b] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
+  const [cx, cy] = [crossing.width / 2, crossing.height / 2];
+  return [a, b, -b, a, cx + moved.x - a * cx + b * cy, cy + moved.y - b * cx - a * cy];
+}
+
+/** From the crossing's px to a layer's shot at a crossing frame, with everything that moves. */
+export function shotMapAt(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  frame: number,
+  sourceFrame: number,
+): Affine {
+  const toShot = toShotAt(document.crossing, layerAt(document, layer, frame), shot, sourceFrame);
+  const whole = wholeAt(document, frame);
+  return whole ? compose(toShot, invert(whole)) : toShot;
+}
