@@ -29,6 +29,7 @@ import { resizedLuma } from '@/core/motion/luma';
 import { uprightLuma } from '@/core/motion/upright';
 import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
+import { NoPushIn, type PushIn, pushIn } from '@/core/move/push-in';
 import { MatteScratch } from '@/core/matte/matte';
 import { shapeAtMoment, shutterAt } from '@/core/outline';
 import type { ShotMedia } from '@/wire/answers';
@@ -255,6 +256,17 @@ export class Checks {
       }
       default:
         return [];
+    }
+  }
+
+  /** Row changes that push in through an opening, or back out of it; a sentence where that cannot be. */
+  async pushIn(asked: PushIn): Promise<RowChange[] | string> {
+    const planes = await this.engine.keyedPicture(this.document, asked.back ? asked.from : asked.to);
+    try {
+      return pushIn(this.document, this.engine.shots, asked, this.scratch, planes);
+    } catch (error) {
+      if (error instanceof NoPushIn) return error.message;
+      throw error;
     }
   }
 

@@ -16,6 +16,7 @@ import { useExport } from './export/export-store';
 import { CheckStep } from './check/CheckStep';
 import { EdgeStep } from './edge/EdgeStep';
 import { ExportStep } from './export/ExportStep';
+import { MoveStep } from './move/MoveStep';
 import { LineUpStep } from './line-up/LineUpStep';
 import { ShotsStep } from './line-up/ShotsStep';
 import { TraceStep } from './trace/TraceStep';
@@ -34,6 +35,7 @@ export const Steps = memo(function Steps() {
     'Line up': <LineUpStep />,
     Trace: <TraceStep progress={progress.Trace} />,
     Edge: <EdgeStep />,
+    Move: <MoveStep />,
     Check: <CheckStep />,
     Export: <ExportStep />,
   };
@@ -151,6 +153,7 @@ function useProgress(): Record<StepName, StepProgress> {
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
+    Move: moveProgress(Object.keys(document!.moves).length),
     Check: verdictOf(document!, checked),
     Export:
       job.state === 'done'
@@ -165,6 +168,10 @@ function useProgress(): Record<StepName, StepProgress> {
 
 function keyProgress(holds: boolean): StepProgress {
   return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
+}
+
+function moveProgress(keys: number): StepProgress {
+  return { holds: keys > 0, note: keys === 0 ? 'Nothing moves' : `${keys} ${keys === 1 ? 'key' : 'keys'}` };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

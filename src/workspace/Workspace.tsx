@@ -32,7 +32,7 @@ import { useKeys } from './keyboard/useKeys';
 import { resetView, setView, useView, type ViewState } from './view-store';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
-const CoverageCurve = dynamic(() => import('./picture/CoverageCurve').then((module) => module.CoverageCurve));
+const LaneStrip = dynamic(() => import('./picture/LaneStrip').then((module) => module.LaneStrip));
 const KeyMap = dynamic(() => import('./keyboard/KeyMap').then((module) => module.KeyMap));
 const SetAsideList = dynamic(() => import('./document/SetAsideList').then((module) => module.SetAsideList));
 const Sheet = dynamic(() => import('./sheet/Sheet').then((module) => module.Sheet));
@@ -207,7 +207,7 @@ function Opened() {
           <ToolRow />
           <Picture holder={client.setHolder} />
           <Transport {...keyboard} />
-          {built >= 4 ? <CoverageCurve /> : <Box sx={{ height: 88, flex: 'none' }} />}
+          {built >= 4 ? <LaneStrip /> : <Box sx={{ height: 88, flex: 'none' }} />}
         </Box>
         {!sheetFolded && (
           <Box

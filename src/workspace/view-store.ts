@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
+import type { Channel } from '@/core/document/rows';
 import type { Spent } from '@/footage/spent';
 import type { SideJudgement } from '@/core/edge/swept-side';
 
@@ -17,7 +18,10 @@ export interface Camera {
   scale: number;
 }
 
-export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Check' | 'Export';
+export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Check' | 'Export';
+
+/** A course over the crossing's frames. */
+export type Lane = 'covered' | 'speed' | Channel;
 
 export interface ViewState {
   frame: number;
@@ -32,6 +36,12 @@ export interface ViewState {
   tracedLayerId: string | null;
   /** The layer whose column in the sheet is in hand, to be slipped and set. */
   layerId: string | null;
+  /** What is moved: a layer, or by the crossing's id the whole picture; null: the layer that is traced. */
+  moverId: string | null;
+  /** What runs along the strip under the picture. */
+  lane: Lane;
+  /** Keys of moves that are selected, by id. */
+  moveKeys: ReadonlySet<string>;
   /** The layer that the result shows alone. */
   solo: string | null;
   tool: Tool;
@@ -90,6 +100,9 @@ const fresh: ViewState = {
   step: 'Trace',
   tracedLayerId: null,
   layerId: null,
+  moverId: null,
+  lane: 'covered',
+  moveKeys: new Set(),
   solo: null,
   tool: 'edit',
   freehand: false,

@@ -1,6 +1,8 @@
 import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
 import { tracedLayer } from '../document/plans';
+import { applyAffine } from '../geometry/affine';
+import { moves, shotMapAt } from '../move/moves';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
@@ -32,6 +34,7 @@ export function crossingFindings(
       findings.push(...lineFindings(outline, document.poses[outline.id] ?? [], shot, crossingFrame));
   }
   findings.push(...runsOut(document, shots, coverage, first, last));
+  findings.push(...bordersShown(document, shots, first, last));
   return findings.filter(({ from, to }) => to >= first && from <= last);
 }
 
@@ -243,6 +246,42 @@ function runsOut(
     to,
     worst: from,
     says: `${framesPhrase({ from, to })}: the incoming shot has no picture there; slip it, slow it down or freeze its end.`,
+    place: null,
+    fix: null,
+  }));
+}
+
+/** px of the shot by which a corner of the frame may lie beyond it: less is not seen. */
+const beyondBorder = 0.5;
+
+/** Frames on which the lowest layer, moved, leaves a border of the frame uncovered. */
+function bordersShown(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
+  const layer = layersInOrder(document).find(({ visible }) => visible);
+  const shot = layer && shots[layer.shotId];
+  if (!shot || !moves(document, layer)) return [];
+  const { width, height } = document.crossing;
+  const hits: Hit[] = [];
+  for (let frame = first; frame <= last; frame++) {
+    const source = shownSourceFrame(document, layer, shot, frame);
+    if (source === null) continue;
+    const map = shotMapAt(document, layer, shot, frame, source);
+    const over = Math.max(
+      ...[0, width].flatMap((x) =>
+        [0, height].map((y) => {
+          const [sx, sy] = applyAffine(map, x, y);
+          return Math.max(-sx, -sy, sx - shot.width, sy - shot.height);
+        }),
+      ),
+    );
+    if (over > beyondBorder) hits.push({ frame, measure: over });
+  }
+  return stretches(hits).map(({ from, to, frame, measure }) => ({
+    kind: 'border shows',
+    outlineId: null,
+    from,
+    to,
+    worst: frame,
+    says: `${framesPhrase({ from, to })}: the lowest shot does not fill the frame; ${Math.ceil(measure)} px of a border stay black. Enlarge it or move it back.`,
     place: null,
     fix: null,
   }));

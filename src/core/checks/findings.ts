@@ -15,7 +15,8 @@ export type FindingKind =
   | 'not blurred'
   | 'blurs too much'
   | 'runs out'
-  | 'folds';
+  | 'folds'
+  | 'border shows';
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {

@@ -171,3 +171,11 @@ export function shotMapAt(
   const whole = wholeAt(document, frame);
   return whole ? compose(toShot, invert(whole)) : toShot;
 }
+
+/** Whether a layer has keys of its own, or the whole picture has. */
+export function moves(document: CrossingDocument, layer: LayerRow): boolean {
+  return [layer.id, document.crossing.id].some((id) => {
+    const { place, size, turn } = keysOf(document, id);
+    return place !== undefined || size !== undefined || turn !== undefined;
+  });
+}

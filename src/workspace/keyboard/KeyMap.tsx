@@ -10,7 +10,7 @@ import { type Shortcut, shortcuts } from './shortcuts';
 import { hideKeys } from './useKeys';
 import { useView } from '../view-store';
 
-const groups: Shortcut['group'][] = ['Frames', 'Picture', 'Line up', 'Trace', 'Edits'];
+const groups: Shortcut['group'][] = ['Frames', 'Picture', 'Line up', 'Trace', 'Move', 'Edits'];
 
 /** Every key of the workspace on one page. */
 export const KeyMap = memo(function KeyMap() {

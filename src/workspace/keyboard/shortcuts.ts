@@ -20,13 +20,14 @@ import { useDocument } from '../document/document-store';
 import { togglePointKind } from '../trace/outline-commands';
 import { acceptProposal } from '../line-up/motion-store';
 import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from '../line-up/lining-up';
+import { goToMoveKey, keyPlaceAndSize, nextLane, removeSelectedKeys } from '../move/move-commands';
 import { setView, useView } from '../view-store';
 
 /** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
 export interface Shortcut {
   keys: string;
   does: string;
-  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Edits';
+  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Move' | 'Edits';
   matches(event: KeyboardEvent): boolean;
   /** Returns a sentence when nothing could be done. */
   run(): string | null | void | Promise<string | null>;
@@ -41,6 +42,7 @@ const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s
 
 let nudgeStep: [number, number] = [0, 0];
 let slipStep = 0;
+let keyWay: 1 | -1 = 1;
 let bracket = '';
 let carryWay: 1 | -1 = 1;
 
@@ -339,10 +341,10 @@ export const shortcuts: Shortcut[] = [
   { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
   {
     keys: 'Delete',
-    does: 'Remove the selected points',
+    does: 'Remove the selected points, or keys of moves',
     group: 'Trace',
     matches: hotkey('delete', 'backspace'),
-    run: removeSelectedPoints,
+    run: () => (removeSelectedKeys() ? null : removeSelectedPoints()),
   },
   {
     keys: 'Esc',
@@ -351,8 +353,32 @@ export const shortcuts: Shortcut[] = [
     matches: hotkey('escape'),
     run: () => {
       if (useCarry.getState().under) stopCarrying();
-      else setView({ points: new Set(), tool: 'edit', range: null, scope: 'this' });
+      else setView({ points: new Set(), moveKeys: new Set(), tool: 'edit', range: null, scope: 'this' });
     },
+  },
+  {
+    keys: '.  ,',
+    does: 'Next, former key of a move',
+    group: 'Move',
+    matches(event) {
+      keyWay = event.key === '.' ? 1 : -1;
+      return plain(event) && /^[.,]$/.test(event.key);
+    },
+    run: () => goToMoveKey(keyWay),
+  },
+  {
+    keys: 'Shift K',
+    does: 'Key place and size on this frame, or take them away',
+    group: 'Move',
+    matches: hotkey('shift+k'),
+    run: keyPlaceAndSize,
+  },
+  {
+    keys: 'Shift L',
+    does: 'Next lane under the picture',
+    group: 'Move',
+    matches: hotkey('shift+l'),
+    run: nextLane,
   },
   {
     keys: 'Ctrl Z',

@@ -1,19 +1,26 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
 import { useTheme } from '@mui/material/styles';
 import { memo, useDeferredValue, useMemo } from 'react';
 import { Area, AreaChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { goTo } from '../trace/commands';
 import { useDocument } from '../document/document-store';
 import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { channelNames } from '../move/move-commands';
+import { MoveLane } from '../move/MoveLane';
+import { type Lane, setView, useView } from '../view-store';
 
 /** Where the plot lies within the strip, in px: the playhead is laid over it without drawing the chart again. */
-const plot = { left: 44, right: 12, top: 6, bottom: 18 };
+const plot = { left: 128, right: 12, top: 6, bottom: 18 };
 
-/** How much of the frame the matte covers, over the whole crossing; press to go there. */
-export const CoverageCurve = memo(function CoverageCurve() {
+const lanes: Record<Lane, string> = { covered: 'Covered', speed: 'Speed', ...channelNames };
+
+/** What runs along the crossing: how much the matte covers, speed, or a move; press to go there. */
+export const LaneStrip = memo(function LaneStrip() {
+  const lane = useView((state) => state.lane);
   const length = useDocument((state) => state.document!.crossing.length);
   // The chart is slow to build: it comes after all else is there.
   const charted = useDeferredValue(true, false);
@@ -30,7 +37,21 @@ export const CoverageCurve = memo(function CoverageCurve() {
       aria-label="Coverage over the crossing"
       role="group"
     >
-      {charted && <Chart length={length} />}
+      <Select
+        variant="standard"
+        value={lane}
+        onChange={(event) => setView({ lane: event.target.value, moveKeys: new Set() })}
+        disableUnderline
+        inputProps={{ 'aria-label': 'What the strip shows' }}
+        sx={{ position: 'absolute', left: 10, top: 30, fontSize: 12, zIndex: 1 }}
+      >
+        {(Object.keys(lanes) as Lane[]).map((each) => (
+          <MenuItem key={each} value={each}>
+            {lanes[each]}
+          </MenuItem>
+        ))}
+      </Select>
+      {charted && lane === 'covered' && <Chart length={length} />}
       <Box
         sx={{
           position: 'absolute',
@@ -38,9 +59,10 @@ export const CoverageCurve = memo(function CoverageCurve() {
           right: plot.right,
           top: plot.top,
           bottom: plot.bottom,
-          pointerEvents: 'none',
+          pointerEvents: lane === 'covered' ? 'none' : 'auto',
         }}
       >
+        {lane !== 'covered' && <MoveLane lane={lane} />}
         <Playhead last={Math.max(1, length - 1)} />
       </Box>
     </Box>
@@ -51,7 +73,15 @@ function Playhead({ last }: { last: number }) {
   const frame = useView((state) => state.frame);
   return (
     <Box
-      sx={{ position: 'absolute', top: -4, bottom: 0, width: 2, ml: '-1px', bgcolor: 'primary.main' }}
+      sx={{
+        position: 'absolute',
+        top: -4,
+        bottom: 0,
+        width: 2,
+        ml: '-1px',
+        bgcolor: 'primary.main',
+        pointerEvents: 'none',
+      }}
       style={{ left: `${(frame / last) * 100}%` }}
     />
   );

@@ -1,0 +1,256 @@
+import { drawPicture } from '../compose/picture';
+import { sceneAt } from '../compose/scene';
+import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
+import { isSoundMove, removeMoves, setLayerForAll, setMove, shiftMoves } from '../document/move-actions';
+import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
+import { applyAffine, invert } from '../geometry/affine';
+import { MatteScratch } from '../matte/matte';
+import type { PicturePlanes } from '../picture/planes';
+import { layerAt, movedAt, opacityAt, restOf, shotMapAt, wholeAt } from './moves';
+import { largestFrameWithin, NoPushIn, pushIn } from './push-in';
+
+const [width, height] = [160, 90];
+const shot = (id: string): Shot => ({
+  ...{ id, name: id, width, height, rotation: 0, rate: { num: 25, den: 1 }, frameCount: 60 },
+  ...{ colour: { matrix: 'bt709', fullRange: false }, motion: null },
+});
+const shots = { out: shot('out'), in: shot('in') };
+/** A five-cornered opening, convex. */
+const corners = [
+  [40, 20],
+  [100, 12],
+  [128, 50],
+  [90, 80],
+  [36, 66],
+];
+const opening: OutlineRow = {
+  ...{ ...plainOutline, id: 'o', layerId: 'top', cutsLayerId: null, name: 'Gap', kind: 'loop' },
+  ...{
+    sweptSide: 'right',
+    position: 0,
+    points: ['a', 'b', 'c', 'd', 'e'],
+    featherInside: 3,
+    featherOutside: 3,
+  },
+};
+const document: CrossingDocument = documentFromRows(
+  {
+    ...{ id: 'c', name: 'T', plan: 'opening', width, height, rateNum: 25, rateDen: 1, length: 50 },
+    ...{ inFrame: 0, outFrame: null, blend: 'display' },
+  },
+  [
+    { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
+    { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
+  ],
+  [opening],
+  [
+    {
+      ...{ id: poseId('o', 0), outlineId: 'o', frame: 0, ...plainPose, origin: 'by hand', onward: 'linear' },
+      coordinates: corners.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]),
+    },
+  ],
+);
+const held: CrossingDocument = {
+  ...document,
+  outlines: { o: { ...opening, beforeFirst: 'hold', afterLast: 'hold' } },
+};
+
+const linear = { onward: 'linear' as const, ease: [] };
+
+test('one key is the same everywhere; a second makes it move, size evenly to the eye about a point that stays', () => {
+  const one = applyChanges(document, setMove(document, 'top', 'size', 10, 200));
+  for (const frame of [0, 10, 49]) expect(layerAt(one, one.layers.top, frame).scale).toBeCloseTo(200, 9);
+  let two = applyChanges(document, [
+    ...setMove(document, 'top', 'size', 10, 100, 0, { onward: 'linear' }),
+    ...setMove(document, 'top', 'size', 30, 400, 0, { onward: 'linear' }),
+    ...setMove(document, 'top', 'place', 10, 0, 0, { onward: 'linear' }),
+  ]);
+  // About the point (20, 10): 4 times as large there.
+  const [fx, fy] = [20, 10];
+  const [mx, my] = [width / 2, height / 2];
+  two = applyChanges(
+    two,
+    setMove(two, 'top', 'place', 30, (mx - fx) * 4 + fx - mx, (my - fy) * 4 + fy - my, { onward: 'linear' }),
+  );
+  expect(movedAt(two, 'top', 20, restOf(two.layers.top)).size).toBeCloseTo(200, 6);
+  for (const frame of [10, 13, 20, 27, 30]) {
+    const at = applyAffine(shotMapAt(two, two.layers.top, shots.out, frame, frame), fx, fy);
+    expect(at[0]).toBeCloseTo(fx, 6);
+    expect(at[1]).toBeCloseTo(fy, 6);
+  }
+});
+
+test('easing runs as the W3C’s curve; hold waits; opacity stays within its bounds', () => {
+  const eased = applyChanges(document, [
+    ...setMove(document, 'top', 'turn', 0, 0, 0, { onward: 'eased', ease: [0.25, 0.1, 0.25, 1] }),
+    ...setMove(document, 'top', 'turn', 20, 100),
+    ...setMove(document, 'top', 'opacity', 0, 0, 0, { onward: 'eased', ease: [0, -5, 1, 6] }),
+    ...setMove(document, 'top', 'opacity', 20, 100),
+  ]);
+  // `ease` of CSS Easing Functions Level 1 at half the time: 0.8024 (a value from memory).
+  expect(movedAt(eased, 'top', 10, restOf(eased.layers.top)).turn).toBeCloseTo(80.24, 1);
+  for (let frame = 0; frame <= 20; frame++) {
+    const opacity = opacityAt(eased, eased.layers.top, frame);
+    expect(opacity).toBeGreaterThanOrEqual(0);
+    expect(opacity).toBeLessThanOrEqual(1);
+  }
+  const hold = applyChanges(document, [
+    ...setMove(document, 'top', 'turn', 0, 5, 0, { onward: 'hold' }),
+    ...setMove(document, 'top', 'turn', 20, 100),
+  ]);
+  expect(layerAt(hold, hold.layers.top, 19).turn).toBe(5);
+});
+
+test('a layer set for all frames takes its keys along; keys shift, and give way where they meet', () => {
+  let moved = applyChanges(document, [
+    ...setMove(document, 'top', 'place', 5, 10, 20),
+    ...setMove(document, 'top', 'size', 5, 150),
+    ...setMove(document, 'top', 'size', 9, 300),
+  ]);
+  moved = applyChanges(moved, setLayerForAll(moved, moved.layers.top, { x: 7, scale: 200 }));
+  expect(layerAt(moved, moved.layers.top, 5)).toMatchObject({ x: 17, y: 20 });
+  expect(layerAt(moved, moved.layers.top, 5).scale).toBeCloseTo(300, 9);
+  const rows = Object.values(moved.moves).filter(({ channel }) => channel === 'size');
+  const back = applyChanges(moved, shiftMoves(moved, rows, -60, 49));
+  const frames = (of: CrossingDocument) =>
+    Object.values(of.moves)
+      .filter(({ channel }) => channel === 'size')
+      .map(({ frame }) => frame)
+      .sort((a, b) => a - b);
+  expect(frames(back)).toEqual([0, 4]);
+  const onto = applyChanges(
+    moved,
+    shiftMoves(
+      moved,
+      rows.filter(({ frame }) => frame === 5),
+      4,
+      49,
+    ),
+  );
+  expect(frames(onto)).toEqual([9]);
+  expect(Object.values(onto.moves).every(isSoundMove)).toBe(true);
+  const none = applyChanges(onto, removeMoves(Object.values(onto.moves)));
+  expect(layerAt(none, none.layers.top, 5)).toBe(none.layers.top);
+});
+
+/** The largest rectangle of the frame's shape in a convex region by trying every middle on a fine grid. */
+function bruteForce(inside: (x: number, y: number) => boolean): number {
+  let best = 0;
+  const fits = (x: number, y: number, w: number) => {
+    const h = (w * height) / width;
+    for (let k = 0; k <= 8; k++) {
+      const t = k / 8 - 0.5;
+      if (
+        ![
+          [x + t * w, y - h / 2],
+          [x + t * w, y + h / 2],
+          [x - w / 2, y + t * h],
+          [x + w / 2, y + t * h],
+        ].every(([a, b]) => inside(a, b))
+      )
+        return false;
+    }
+    return true;
+  };
+  for (let x = 30; x < 130; x += 0.5)
+    for (let y = 10; y < 82; y += 0.5) while (fits(x, y, best + 0.1)) best += 0.1;
+  return best;
+}
+
+test('the largest frame within an opening is within a hundredth of a brute-force search', () => {
+  const inside = (x: number, y: number) =>
+    corners.every(([ax, ay], k) => {
+      const [bx, by] = corners[(k + 1) % corners.length];
+      return (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0;
+    });
+  // At ten times the size, as real pictures are.
+  const found = largestFrameWithin(width * 10, height * 10, (x, y) => inside(x / 10, y / 10))!;
+  const wide = (found[2] - found[0]) / 10;
+  expect((found[2] - found[0]) / (found[3] - found[1])).toBeCloseTo(width / height, 6);
+  expect(Math.abs(wide / bruteForce(inside) - 1)).toBeLessThan(0.01);
+  expect(largestFrameWithin(100, 100, () => false)).toBeNull();
+});
+
+const flat = (y: number): PicturePlanes => ({
+  ...{ width, height, chromaWidth: width / 2, chromaHeight: height / 2 },
+  y: new Uint8Array(width * height).fill(y),
+  u: new Uint8Array((width * height) / 4).fill(128),
+  v: new Uint8Array((width * height) / 4).fill(128),
+  colour: shots.out.colour,
+});
+
+test.each([
+  ['the traced shot', false],
+  ['the whole picture', true],
+])('a push in of %s leaves not one pixel of the outgoing shot; a pull back is its reverse', (_, all) => {
+  const ask = { layerId: 'top', all, from: 10, to: 30, along: 0 };
+  const [into, out] = [false, true].map((back) =>
+    applyChanges(held, pushIn(held, shots, { ...ask, back }, new MatteScratch(), null)),
+  );
+  const picture = (of: CrossingDocument, frame: number) => {
+    const pixels = new Uint8Array(width * height * 4);
+    const scene = sceneAt(of, shots, frame, { view: 'result', traced: null });
+    drawPicture(
+      scene,
+      shots,
+      of.crossing,
+      ({ shotId }) => flat(shotId === 'out' ? 235 : 16),
+      width,
+      height,
+      pixels,
+    );
+    return pixels;
+  };
+  const brightest = (pixels: ArrayLike<number>) =>
+    Array.from(pixels).reduce((most, value, i) => (i % 4 === 3 ? most : Math.max(most, value)), 0);
+  expect(brightest(picture(into, 30))).toBe(0);
+  expect(brightest(picture(into, 10))).toBeGreaterThan(200);
+  expect(brightest(picture(out, 10))).toBe(0);
+  expect(picture(out, 30)).toEqual(picture(held, 30));
+  expect(picture(into, 10)).toEqual(picture(held, 10));
+  const owner = all ? 'c' : 'top';
+  for (const frame of [12, 20, 28])
+    expect(movedAt(into, owner, frame, { ...restOf(held.layers.top) }).size).toBeGreaterThan(100);
+});
+
+test('shots beneath go along at a share of the speed; where nothing is open that is said', () => {
+  const changes = pushIn(
+    held,
+    shots,
+    { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0.5 },
+    new MatteScratch(),
+    null,
+  );
+  const pushed = applyChanges(held, changes);
+  const [top, bottom] = ['top', 'bottom'].map(
+    (id) => movedAt(pushed, id, 20, restOf(held.layers[id])).size / 100,
+  );
+  expect(bottom).toBeCloseTo(Math.sqrt(top), 6);
+  const bare = { ...document, outlines: {}, poses: {} };
+  expect(() =>
+    pushIn(
+      bare,
+      shots,
+      { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0 },
+      new MatteScratch(),
+      null,
+    ),
+  ).toThrow(NoPushIn);
+});
+
+test('the whole picture moves as one, and a move undone by its inverse is at rest', () => {
+  const whole = applyChanges(document, [
+    ...setMove(document, 'c', 'size', 0, 160, 0, linear),
+    ...setMove(document, 'c', 'turn', 0, 12, 0, linear),
+    ...setMove(document, 'c', 'place', 0, 9, -4, linear),
+  ]);
+  const map = wholeAt(whole, 5)!;
+  const there = applyAffine(map, 33, 44);
+  const back = applyAffine(invert(map), ...there);
+  expect(back[0]).toBeCloseTo(33, 9);
+  expect(back[1]).toBeCloseTo(44, 9);
+  const plain = applyAffine(shotMapAt(document, document.layers.top, shots.out, 5, 5), 33, 44);
+  const moved = applyAffine(shotMapAt(whole, whole.layers.top, shots.out, 5, 5), ...there);
+  expect(moved[0]).toBeCloseTo(plain[0], 9);
+  expect(moved[1]).toBeCloseTo(plain[1], 9);
+});

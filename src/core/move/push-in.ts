@@ -1,0 +1,171 @@
+import { matteOf } from '../compose/picture';
+import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
+import type { CrossingDocument } from '../document/document';
+import type { RowChange } from '../document/edit';
+import { channelBounds, setMove } from '../document/move-actions';
+import type { LayerRow } from '../document/rows';
+import { type Affine, applyAffine } from '../geometry/affine';
+import type { Rectangle } from '../geometry/rectangle';
+import type { MatteScratch } from '../matte/matte';
+import type { PicturePlanes } from '../picture/planes';
+import { movedAt, restOf, shotMapAt, wholeAtRest } from './moves';
+
+/** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
+const mostCells = 1080;
+/** Alpha from which a pixel is cut away in full. */
+const whole = 255;
+
+/**
+ * The largest upright rectangle of the frame's shape, px of the frame, in which all is inside: the largest square of
+ * a grid whose cells have the frame's shape, by dynamic programming. It is within a cell of the true one to each side.
+ *
+ * @param inside whether a point of the frame (px) lies inside.
+ * @returns null where not even one cell is.
+ */
+export function largestFrameWithin(
+  width: number,
+  height: number,
+  inside: (x: number, y: number) => boolean,
+): Rectangle | null {
+  const cells = Math.min(height, mostCells);
+  const [across, down] = [width / cells, height / cells];
+  // A row and a column more than cells: the points are their corners.
+  const points = new Uint8Array((cells + 1) ** 2);
+  for (let j = 0; j <= cells; j++)
+    for (let i = 0; i <= cells; i++) points[j * (cells + 1) + i] = inside(i * across, j * down) ? 1 : 0;
+  const sizes = new Uint16Array((cells + 1) ** 2);
+  let [best, at] = [0, 0];
+  for (let j = 0; j < cells; j++)
+    for (let i = 0; i < cells; i++) {
+      const p = j * (cells + 1) + i;
+      if (!points[p] || !points[p + 1] || !points[p + cells + 1] || !points[p + cells + 2]) continue;
+      const size = 1 + (i && j ? Math.min(sizes[p - 1], sizes[p - cells - 1], sizes[p - cells - 2]) : 0);
+      sizes[p] = size;
+      if (size > best) [best, at] = [size, p];
+    }
+  if (best === 0) return null;
+  const [right, bottom] = [(at % (cells + 1)) + 1, Math.floor(at / (cells + 1)) + 1];
+  return [(right - best) * across, (bottom - best) * down, right * across, bottom * down];
+}
+
+export interface PushIn {
+  /** The layer whose opening it goes through. */
+  layerId: string;
+  /** Whether all layers move, as one picture, or this one alone. */
+  all: boolean;
+  /** Crossing frames of its start and end. */
+  from: number;
+  to: number;
+  /** Out of the opening instead of into it. */
+  back: boolean;
+  /** How fast the layers beneath move along, as a share of its speed: 0 to 1. */
+  along: number;
+}
+
+/** Why there is no push in, as a sentence. */
+export class NoPushIn extends Error {
+  override name = 'NoPushIn';
+}
+
+/**
+ * Two keys that push in through a layer's opening until the frame lies within it, softness and all, or back out of it.
+ * The opening is taken as it is at the end of the push (at the start of a pull back).
+ *
+ * @param planes the layer's picture there, where a colour is keyed.
+ * @throws NoPushIn where the opening is missing, or too small.
+ */
+export function pushIn(
+  document: CrossingDocument,
+  shots: Shots,
+  { layerId, all, from, to, back, along }: PushIn,
+  scratch: MatteScratch,
+  planes: PicturePlanes | null,
+): RowChange[] {
+  const layer = document.layers[layerId];
+  const shot = layer && shots[layer.shotId];
+  if (!shot) throw new NoPushIn('There is no such shot.');
+  const { width, height } = document.crossing;
+  const frame = back ? from : to;
+  const cut = cutAt(document, shots, layer, frame);
+  if (cut.extent === 'all')
+    throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
+  if (cut.extent === 'none')
+    throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
+  const { alpha } = matteOf(cut, shot, 1, scratch, planes);
+  const toShot = shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame));
+  const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot));
+  if (!found)
+    throw new NoPushIn(`On frame ${frame} the opening is cut away in full nowhere: its edge is too soft.`);
+  // Between samples the matte reaches half a pixel farther than its own.
+  const inset = 1;
+  const [left, top] = [found[0] + inset, found[1] + inset];
+  const zoom = width / (found[2] - found[0] - 2 * inset);
+  const turned = { width, height, left, top };
+  const owners: [id: string, zoom: number][] = all
+    ? [[document.crossing.id, zoom]]
+    : [
+        [layerId, zoom],
+        ...Object.values(document.layers)
+          .filter((other: LayerRow) => along > 0 && other.visible && other.position < layer.position)
+          .map((other): [string, number] => [other.id, zoom ** along]),
+      ];
+  return owners.flatMap(([id, by]) => keysOfPush(document, id, [from, to], back, by, zoom, turned));
+}
+
+/** Two keys each of size and place, between which an owner is enlarged about the push's still point. */
+function keysOfPush(
+  document: CrossingDocument,
+  ownerId: string,
+  [from, to]: readonly [number, number],
+  back: boolean,
+  by: number,
+  zoom: number,
+  { width, height, left, top }: { width: number; height: number; left: number; top: number },
+): RowChange[] {
+  const layer = document.layers[ownerId];
+  const rest = layer ? restOf(layer) : wholeAtRest;
+  const frame = back ? from : to;
+  const now = movedAt(document, ownerId, frame, rest);
+  // The point that stays: x ↦ (x − left) · zoom leaves it where it is.
+  const still = [(left * zoom) / (zoom - 1), (top * zoom) / (zoom - 1)];
+  const middle = [width / 2 + now.x, height / 2 + now.y];
+  const [x, y] = [
+    still[0] + (middle[0] - still[0]) * by - width / 2,
+    still[1] + (middle[1] - still[1]) * by - height / 2,
+  ];
+  const size = now.size * by;
+  if (size > channelBounds.size[1])
+    throw new NoPushIn(
+      `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelBounds.size[1]} % is the most. Take a frame on which it is larger.`,
+    );
+  const eased = { onward: 'eased' as const, ease: [] };
+  const at = (key: number, pushed: boolean) => [
+    ...setMove(document, ownerId, 'size', key, pushed ? size : now.size, 0, eased),
+    ...setMove(document, ownerId, 'place', key, pushed ? x : now.x, pushed ? y : now.y, eased),
+  ];
+  return [...at(from, back), ...at(to, !back)];
+}
+
+function isCut(alpha: Uint8Array, shot: { width: number; height: number }, toShot: Affine) {
+  return (x: number, y: number) => {
+    const [sx, sy] = applyAffine(toShot, x, y);
+    const [px, py] = [Math.floor(sx), Math.floor(sy)];
+    // Beyond its borders the shot covers nothing, as where it is cut.
+    if (px < 0 || py < 0 || px >= shot.width || py >= shot.height) return true;
+    return alpha[py * shot.width + px] >= whole;
+  };
+}
+
+/** Keys that let a layer's opacity go from one value to another. */
+export function fade(
+  document: CrossingDocument,
+  layerId: string,
+  [from, to]: readonly [number, number],
+  [start, end]: readonly [number, number],
+): RowChange[] {
+  const way = { onward: 'linear' as const, ease: [] };
+  return [
+    ...setMove(document, layerId, 'opacity', from, start, 0, way),
+    ...setMove(document, layerId, 'opacity', to, end, 0, way),
+  ];
+}

@@ -1,0 +1,227 @@
+import { layersInOrder } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
+import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
+import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/move/moves';
+import { fade, type PushIn } from '@/core/move/push-in';
+import type { Onward } from '@/core/time/track';
+import { checksBegun } from '../check/checks-store';
+import { useDocument } from '../document/document-store';
+import { layerName } from '../line-up/lining-up';
+import { edit, framePhrase, goTo } from '../trace/commands';
+import { tracedNow } from '../trace/traced';
+import { type Lane, setView, useView } from '../view-store';
+
+/** What a person does to the keys of a layer or of the whole picture. */
+
+export const channelNames: Record<Channel, string> = {
+  place: 'Place',
+  size: 'Size',
+  turn: 'Turn',
+  opacity: 'Opacity',
+};
+
+/** What is moved: the chosen one, else the layer that is traced, else the top one. */
+export function moverNow(): string | null {
+  const { document } = useDocument.getState();
+  if (!document) return null;
+  const { moverId } = useView.getState();
+  if (moverId && (moverId === document.crossing.id || document.layers[moverId])) return moverId;
+  return tracedNow()?.layer.id ?? layersInOrder(document).at(-1)?.id ?? null;
+}
+
+/** What the mover does at a crossing frame. */
+export function moverAt(frame: number): Moved | null {
+  const { document } = useDocument.getState();
+  const id = moverNow();
+  if (!document || !id) return null;
+  const layer = document.layers[id];
+  return movedAt(document, id, frame, layer ? restOf(layer) : wholeAtRest);
+}
+
+function moverName(id: string): string {
+  const layer = useDocument.getState().document?.layers[id];
+  return layer ? `the ${layerName(layer)}` : 'the whole picture';
+}
+
+/** The two numbers of a channel, as a row has them. */
+function numbersOf(channel: Channel, moved: Moved): [value: number, second: number] {
+  return channel === 'place' ? [moved.x, moved.y] : [moved[channel], 0];
+}
+
+/** Changes what moves on this frame, and so makes a key there. */
+export function changeMove(settings: Partial<Moved>) {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  const before = moverAt(frame);
+  if (!document || !id || !before) return;
+  const after = { ...before, ...settings };
+  const changes = channels
+    .filter((channel) =>
+      numbersOf(channel, after).some((value, k) => value !== numbersOf(channel, before)[k]),
+    )
+    .flatMap((channel) => setMove(document, id, channel, frame, ...numbersOf(channel, after)));
+  const what =
+    'x' in settings || 'y' in settings
+      ? 'Place'
+      : 'size' in settings
+        ? 'Size'
+        : 'turn' in settings
+          ? 'Turn'
+          : 'Opacity';
+  if (changes.length > 0) edit(`${what} of ${moverName(id)}, ${framePhrase()}`, changes);
+  setView({ draft: null });
+}
+
+/** Makes a key of a channel on this frame, as things stand there; or takes the one that is there away. */
+export function toggleMoveKey(channel: Channel) {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  const moved = moverAt(frame);
+  if (!document || !id || !moved) return;
+  const row = document.moves[moveId(id, channel, frame)];
+  const name = `${channelNames[channel].toLowerCase()} of ${moverName(id)}, ${framePhrase()}`;
+  if (row) edit(`Remove the key of the ${name}`, removeMoves([row]));
+  else edit(`Key the ${name}`, setMove(document, id, channel, frame, ...numbersOf(channel, moved)));
+}
+
+/** Goes to the next or the former key of the mover. */
+export function goToMoveKey(direction: 1 | -1): string | null {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  const frames =
+    document && id ? Object.values(keysOf(document, id)).flatMap((keys) => keys.map((key) => key.frame)) : [];
+  const there = frames.filter((each) => (direction > 0 ? each > frame : each < frame));
+  if (there.length === 0)
+    return direction > 0
+      ? 'There is no key of a move after this frame.'
+      : 'There is no key of a move before this frame.';
+  goTo(direction > 0 ? Math.min(...there) : Math.max(...there));
+  return null;
+}
+
+/** The keys that a choice of way is about: the selected ones, else each channel's last at or before this frame. */
+export function keysInHand(): MoveRow[] {
+  const { document } = useDocument.getState();
+  const { moveKeys, frame } = useView.getState();
+  const id = moverNow();
+  if (!document || !id) return [];
+  const selected = [...moveKeys].flatMap((key) => document.moves[key] ?? []);
+  if (selected.length > 0) return selected;
+  return Object.values(keysOf(document, id)).flatMap(
+    (keys) => keys.findLast((key) => key.frame <= frame)?.row ?? [],
+  );
+}
+
+export function runOn(onward: Onward) {
+  const rows = keysInHand();
+  if (rows.length > 0) edit(`Moves run on ${onward}`, setMovesOnward(rows, onward));
+}
+
+/** Keys dragged along the frames. @param draft whether the hand has not let go yet. */
+export function dragKeys(rows: readonly MoveRow[], by: number, draft: boolean) {
+  const { document } = useDocument.getState();
+  if (!document) return;
+  const changes = shiftMoves(document, rows, by, document.crossing.length - 1);
+  if (draft) setView({ draft: changes });
+  else {
+    if (changes.length > 0) {
+      edit(`Shift ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, changes);
+      selectAfter(changes);
+    }
+    setView({ draft: null });
+  }
+}
+
+/** A key's value dragged. */
+export function dragValue(row: MoveRow, value: number, draft: boolean) {
+  const { document } = useDocument.getState();
+  if (!document) return;
+  const changes = setMove(document, row.ownerId, row.channel, row.frame, value, row.second);
+  if (draft) setView({ draft: changes });
+  else {
+    if (value !== row.value)
+      edit(`${channelNames[row.channel]} of ${moverName(row.ownerId)}, frame ${row.frame}`, changes);
+    setView({ draft: null });
+  }
+}
+
+function selectAfter(changes: readonly RowChange[]) {
+  setView({
+    moveKeys: new Set(changes.flatMap(({ table, after }) => (table === 'move' && after ? [after.id] : []))),
+  });
+}
+
+/** Takes the selected keys away; nothing without any. */
+export function removeSelectedKeys(): boolean {
+  const { document } = useDocument.getState();
+  const rows = [...useView.getState().moveKeys].flatMap((id) => document?.moves[id] ?? []);
+  if (rows.length === 0) return false;
+  edit(`Remove ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, removeMoves(rows));
+  setView({ moveKeys: new Set() });
+  return true;
+}
+
+/** Takes all keys of the mover away. */
+export function rest() {
+  const { document } = useDocument.getState();
+  const id = moverNow();
+  if (!document || !id) return;
+  const rows = Object.values(keysOf(document, id)).flatMap((keys) => keys.map(({ row }) => row));
+  if (rows.length > 0) edit(`Put ${moverName(id)} at rest`, removeMoves(rows));
+  setView({ moveKeys: new Set() });
+}
+
+/** Pushes in through the traced layer's opening, or back out of it. Returns why it could not. */
+export async function push(asked: Omit<PushIn, 'layerId'>): Promise<string | null> {
+  const traced = tracedNow();
+  if (!traced) return 'Choose a shot with an opening first.';
+  if (asked.from >= asked.to) return 'It has to start before it ends.';
+  const checks = await checksBegun();
+  if (!checks) return 'The opening cannot be looked at now; reload the page.';
+  const { document } = useDocument.getState();
+  const changes = await checks.pushIn({ ...asked, layerId: traced.layer.id });
+  if (typeof changes === 'string') return changes;
+  // Made from the crossing as it was asked about.
+  if (useDocument.getState().document !== document) return 'The crossing was changed meanwhile; press again.';
+  edit(asked.back ? 'Pull back out of the opening' : 'Push in through the opening', changes);
+  setView({ lane: 'size', moverId: asked.all ? traced.document.crossing.id : traced.layer.id });
+  return null;
+}
+
+/** Fades the mover in or out between two frames. Returns why it could not. */
+export function fadeBetween(from: number, to: number, way: 'in' | 'out'): string | null {
+  const { document } = useDocument.getState();
+  const id = moverNow();
+  if (!document || !id) return null;
+  if (!document.layers[id]) return 'A single shot fades; choose one above.';
+  if (from >= to) return 'It has to start before it ends.';
+  edit(`Fade ${moverName(id)} ${way}`, fade(document, id, [from, to], way === 'in' ? [0, 100] : [100, 0]));
+  setView({ lane: 'opacity' });
+  return null;
+}
+
+/** Keys place and size together on this frame; where both have keys there, takes them away. */
+export function keyPlaceAndSize() {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  const moved = moverAt(frame);
+  if (!document || !id || !moved) return;
+  const both = (['place', 'size'] as const).map((channel) => document.moves[moveId(id, channel, frame)]);
+  const name = `place and size of ${moverName(id)}, ${framePhrase()}`;
+  if (both[0] && both[1]) edit(`Remove the keys of ${name}`, removeMoves([both[0], both[1]]));
+  else
+    edit(
+      `Key the ${name}`,
+      (['place', 'size'] as const).flatMap((channel) =>
+        setMove(document, id, channel, frame, ...numbersOf(channel, moved)),
+      ),
+    );
+}
+
+const lanes: readonly Lane[] = ['covered', 'speed', ...channels];
+
+export function nextLane() {
+  const { lane } = useView.getState();
+  setView({ lane: lanes[(lanes.indexOf(lane) + 1) % lanes.length], moveKeys: new Set() });
+}
