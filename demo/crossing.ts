@@ -9,7 +9,11 @@ import {
   plainOutline,
   type PoseRow,
   poseId,
+  type Shot,
 } from '../src/core/document/rows';
+import { type CrossingDocument, documentOf } from '../src/core/document/document';
+import { MatteScratch } from '../src/core/matte/matte';
+import { pushIn } from '../src/core/move/push-in';
 import type { Polygon } from './frame';
 
 interface Truth {
@@ -113,8 +117,27 @@ function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
   };
 }
 
-/** The door's gap, traced all the way. */
-function doorCrossing({ outlines }: Truth) {
+/** The door's gap, traced all the way; then the picture pushes in through it. */
+function doorCrossing(truth: Truth) {
+  const crossing = openDoor(truth);
+  const document = documentOf({
+    ...{ crossing: [crossing.crossing], layer: crossing.layers, outline: crossing.outlines },
+    ...{ pose: crossing.poses, mark: crossing.marks },
+  } as never);
+  const shot = { width: size.width, height: size.height, frameCount: 120, rate: { num: 25, den: 1 } } as Shot;
+  const shots = Object.fromEntries(crossing.layers.map(({ shotFile }) => [shotFile, shot]));
+  const placed = {
+    ...document,
+    layers: Object.fromEntries(
+      crossing.layers.map((row) => [row.id, { ...row, shotId: row.shotFile }]),
+    ) as unknown as CrossingDocument['layers'],
+  };
+  const asked = { layerId: id('13'), all: false, from: 46, to: 82, back: false, along: 0.25 };
+  const moves = pushIn(placed, shots, asked, new MatteScratch(), null).map(({ after }) => after!);
+  return { ...crossing, moves };
+}
+
+function openDoor({ outlines }: Truth) {
   return {
     crossing: { id: id('11'), name: 'Door to the pond', plan: 'opening', ...size, length: 90 },
     layers: [layer('12', 'incoming', 'lily-pond.mp4', 0), layer('13', 'outgoing', 'door.mp4', 1)],

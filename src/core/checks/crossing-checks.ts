@@ -2,7 +2,7 @@ import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
 import { tracedLayer } from '../document/plans';
 import { applyAffine } from '../geometry/affine';
-import { moves, shotMapAt } from '../move/moves';
+import { moves, shotMapAt } from '../compose/moves';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';

@@ -11,7 +11,7 @@ import {
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
-import { layerAt, opacityAt, shotMapAt } from '../move/moves';
+import { layerAt, opacityAt, shotMapAt } from './moves';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceAt } from '../time/frame-table';
 import { placementOf, toShotAt } from './placement';

@@ -6,7 +6,7 @@ import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId, type Shot
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { layerAt, movedAt, opacityAt, restOf, shotMapAt, wholeAt } from './moves';
+import { layerAt, movedAt, opacityAt, restOf, shotMapAt, wholeAt } from '../compose/moves';
 import { largestFrameWithin, NoPushIn, pushIn } from './push-in';
 
 const [width, height] = [160, 90];

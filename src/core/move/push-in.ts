@@ -8,7 +8,7 @@ import { type Affine, applyAffine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { movedAt, restOf, shotMapAt, wholeAtRest } from './moves';
+import { movedAt, restOf, shotMapAt, wholeAtRest } from '../compose/moves';
 
 /** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
 const mostCells = 1080;

@@ -8,10 +8,11 @@ import { layerSourceFrame } from '@/core/compose/scene';
 import { applyChanges, type CrossingDocument } from '@/core/document/document';
 import { channelBounds } from '@/core/document/move-actions';
 import type { Channel, MoveRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/move/moves';
+import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
 import { useDocument } from '../document/document-store';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
+import { roundTicks } from '../picture/round-ticks';
 import { type Lane, setView, useView } from '../view-store';
 import { channelNames, dragKeys, dragValue } from './move-commands';
 
@@ -26,6 +27,21 @@ const units: Record<Exclude<Lane, 'covered'>, string> = {
   turn: '°',
   opacity: '%',
 };
+
+/** A hand that holds keys. */
+interface Drag {
+  x: number;
+  y: number;
+  row: MoveRow;
+  rows: MoveRow[];
+  way: 'frames' | 'value' | null;
+  /** Of the lane, when it was taken: its bounds follow what is dragged. */
+  span: number;
+}
+
+function toggled(keys: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  return new Set(keys.has(id) ? [...keys].filter((each) => each !== id) : [...keys, id]);
+}
 
 interface Course {
   /** For each line its values at the frames. */
@@ -65,6 +81,37 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
     setView({ playing: false, moveKeys: new Set() });
     goTo(((event.clientX - box.left) / box.width) * last);
   };
+  // The hand is followed by the lane: a key that is dragged is another row on every frame.
+  const drag = useRef<Drag | null>(null);
+  const take = (event: PointerEvent, row: MoveRow) => {
+    event.preventDefault();
+    event.stopPropagation();
+    plane.current!.setPointerCapture(event.pointerId);
+    const { moveKeys } = useView.getState();
+    const next = event.shiftKey
+      ? toggled(moveKeys, row.id)
+      : moveKeys.has(row.id)
+        ? moveKeys
+        : new Set([row.id]);
+    setView({ moveKeys: next, playing: false });
+    if (!event.shiftKey) goTo(row.frame);
+    const rows = [...next].flatMap((id) => document.moves[id] ?? []);
+    drag.current = { x: event.clientX, y: event.clientY, row, rows, way: null, span };
+  };
+  const dragged = (event: PointerEvent, draft: boolean) => {
+    const { current } = drag;
+    if (!current) return;
+    const box = plane.current!.getBoundingClientRect();
+    const [dx, dy] = [event.clientX - current.x, event.clientY - current.y];
+    if (!current.way && Math.max(Math.abs(dx), Math.abs(dy)) > still)
+      current.way = Math.abs(dx) >= Math.abs(dy) ? 'frames' : 'value';
+    if (current.way === 'frames') dragKeys(current.rows, Math.round((dx / box.width) * last), draft);
+    if (current.way === 'value') {
+      const [low, high] = channelBounds[current.row.channel];
+      const value = current.row.value - (dy / box.height) * current.span;
+      dragValue(current.row, Math.round(10 * Math.min(high, Math.max(low, value))) / 10, draft);
+    }
+  };
   return (
     <Box
       sx={{ position: 'absolute', inset: 0 }}
@@ -93,6 +140,15 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
       <Box
         ref={plane}
         onPointerDown={press}
+        onPointerMove={(event) => dragged(event, true)}
+        onPointerUp={(event) => {
+          dragged(event, false);
+          drag.current = null;
+        }}
+        onPointerCancel={() => {
+          drag.current = null;
+          setView({ draft: null });
+        }}
         sx={{
           position: 'absolute',
           inset: 0,
@@ -123,6 +179,22 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
           ))}
         </svg>
       </Box>
+      {roundTicks(document.crossing.length).map((frame) => (
+        <Box
+          key={frame}
+          aria-hidden
+          sx={{
+            position: 'absolute',
+            top: '100%',
+            transform: 'translateX(-50%)',
+            fontSize: 11,
+            color: 'text.secondary',
+          }}
+          style={{ left: `${across(frame)}%` }}
+        >
+          {frame}
+        </Box>
+      ))}
       {course.keys.map((row) => (
         <LaneKey
           key={row.id}
@@ -130,9 +202,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
           selected={selected.has(row.id)}
           left={across(row.frame)}
           top={down(row.value)}
-          last={last}
-          span={span}
-          plane={plane}
+          onTake={take}
         />
       ))}
       {lane !== 'speed' && course.keys.length === 0 && (
@@ -159,70 +229,21 @@ function LaneKey({
   selected,
   left,
   top,
-  last,
-  span,
-  plane,
+  onTake,
 }: {
   row: MoveRow;
   selected: boolean;
   left: number;
   top: number;
-  last: number;
-  span: number;
-  plane: React.RefObject<HTMLDivElement | null>;
+  onTake(event: PointerEvent, row: MoveRow): void;
 }) {
-  const drag = useRef<{
-    x: number;
-    y: number;
-    row: MoveRow;
-    rows: MoveRow[];
-    way: 'frames' | 'value' | null;
-  } | null>(null);
-  const dragged = (event: PointerEvent, draft: boolean) => {
-    const { current } = drag;
-    if (!current) return;
-    const box = plane.current!.getBoundingClientRect();
-    const [dx, dy] = [event.clientX - current.x, event.clientY - current.y];
-    if (!current.way && Math.max(Math.abs(dx), Math.abs(dy)) > still)
-      current.way = Math.abs(dx) >= Math.abs(dy) ? 'frames' : 'value';
-    if (current.way === 'frames') dragKeys(current.rows, Math.round((dx / box.width) * last), draft);
-    if (current.way === 'value') {
-      const [low, high] = channelBounds[current.row.channel];
-      const value = current.row.value - (dy / box.height) * span;
-      dragValue(current.row, Math.round(10 * Math.min(high, Math.max(low, value))) / 10, draft);
-    }
-  };
+  const second = row.channel === 'place' ? `, ${label(row.second, null)}` : '';
   return (
     <ButtonBase
-      aria-label={`${channelNames[row.channel]} ${Math.round(row.value * 10) / 10}${row.channel === 'place' ? `, ${Math.round(row.second * 10) / 10}` : ''}, frame ${row.frame}`}
+      aria-label={`${channelNames[row.channel]} ${label(row.value, null)}${second}, frame ${row.frame}`}
       aria-pressed={selected}
       title={`Frame ${row.frame}: drag along for time, up and down for value; Delete takes it away`}
-      onPointerDown={(event) => {
-        event.preventDefault();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        const { moveKeys } = useView.getState();
-        const next = event.shiftKey
-          ? new Set(
-              moveKeys.has(row.id) ? [...moveKeys].filter((id) => id !== row.id) : [...moveKeys, row.id],
-            )
-          : moveKeys.has(row.id)
-            ? moveKeys
-            : new Set([row.id]);
-        setView({ moveKeys: next, playing: false });
-        if (!event.shiftKey) goTo(row.frame);
-        const { document } = useDocument.getState();
-        const rows = [...next].flatMap((id) => document?.moves[id] ?? []);
-        drag.current = { x: event.clientX, y: event.clientY, row, rows, way: null };
-      }}
-      onPointerMove={(event) => dragged(event, true)}
-      onPointerUp={(event) => {
-        if (drag.current?.way) dragged(event, false);
-        drag.current = null;
-      }}
-      onPointerCancel={() => {
-        drag.current = null;
-        setView({ draft: null });
-      }}
+      onPointerDown={(event) => onTake(event, row)}
       onClick={() => goTo(row.frame)}
       sx={{
         position: 'absolute',
@@ -249,8 +270,11 @@ function LaneKey({
   );
 }
 
-function label(value: number, lane: Exclude<Lane, 'covered'>): string {
-  return `${Math.round(value * 10) / 10}${lane === 'speed' ? ' ×' : ` ${units[lane]}`}`;
+/** A value in words; with its unit where a lane is given. */
+function label(value: number, lane: Exclude<Lane, 'covered'> | null): string {
+  if (!lane) return String(Math.round(value * 10) / 10);
+  const places = Math.abs(value) >= 100 ? 1 : 10;
+  return `${Math.round(value * places) / places}${lane === 'speed' ? ' ×' : ` ${units[lane]}`}`;
 }
 
 function framesOf(length: number): number[] {

@@ -10,7 +10,7 @@ import { shownScale } from '@/core/compose/placement';
 import { layersInOrder, playedRange } from '@/core/document/document';
 import { channelBounds } from '@/core/document/move-actions';
 import { type Channel, moveId } from '@/core/document/rows';
-import { keysOf, layerAt, movedAt, restOf, wholeAtRest } from '@/core/move/moves';
+import { keysOf, layerAt, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
 import { BackIcon, ForwardIcon, KeyIcon, NoKeyIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { SmallButton } from '@/interface/SmallButton';
@@ -64,12 +64,12 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
     selected.size > 0
       ? document.moves[[...selected][0]]
       : Object.values(keys).flatMap((list) => list.findLast((key) => key.frame <= at)?.row ?? [])[0];
-  const rounded = (value: number) => Math.round(value * 100) / 100;
+  const rounded = (value: number) => Math.round(value * 10) / 10;
   const number = (
     label: string,
     value: number,
     channel: Channel,
-    unit: string,
+    unit: string | undefined,
     onChange: (value: number) => void,
   ) => (
     <NumberField
@@ -100,7 +100,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
     );
   };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5, pt: 0.75 }}>
       <TextField
         select
         label="What moves"
@@ -132,8 +132,8 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
       {row(
         'place',
         <>
-          {number('Across', moved.x, 'place', 'px', (x) => changeMove({ x }))}
-          {number('Down', moved.y, 'place', 'px', (y) => changeMove({ y }))}
+          {number('Across, px', moved.x, 'place', undefined, (x) => changeMove({ x }))}
+          {number('Down, px', moved.y, 'place', undefined, (y) => changeMove({ y }))}
         </>,
       )}
       {row(

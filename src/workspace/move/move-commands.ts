@@ -2,7 +2,7 @@ import { layersInOrder } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
 import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/move/moves';
+import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
 import { fade, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/time/track';
 import { checksBegun } from '../check/checks-store';

@@ -11,6 +11,7 @@ import { useDocument } from '../document/document-store';
 import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
 import { channelNames } from '../move/move-commands';
 import { MoveLane } from '../move/MoveLane';
+import { roundTicks } from './round-ticks';
 import { type Lane, setView, useView } from '../view-store';
 
 /** Where the plot lies within the strip, in px: the playhead is laid over it without drawing the chart again. */
@@ -178,12 +179,3 @@ const Chart = memo(function Chart({ length }: { length: number }) {
     </ResponsiveContainer>
   );
 });
-
-/** Round frame numbers, eight to twelve of them. */
-function roundTicks(length: number): number[] {
-  const step =
-    [1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2500, 5000, 10000].find(
-      (each) => length / each <= 12,
-    ) ?? 25000;
-  return Array.from({ length: Math.ceil(length / step) }, (_, k) => k * step);
-}

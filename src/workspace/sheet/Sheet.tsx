@@ -17,6 +17,7 @@ import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';
 import { type PreviewClient } from '../picture/preview-client';
 import { sourceFrameOf, useTraced } from '../trace/traced';
+import { channelNames } from '../move/move-commands';
 import { SheetRow, threadWidth } from './SheetRow';
 import { rowHeight } from './slipping';
 import { setView, useView } from '../view-store';
@@ -56,6 +57,16 @@ export const Sheet = memo(function Sheet({
     return names;
   }, [document]);
   const findings = useChecks((state) => state.findings);
+  const moves = document!.moves;
+  const moved = useMemo(() => {
+    const named: Record<number, string> = {};
+    for (const { frame, channel } of Object.values(moves)) {
+      const name = channelNames[channel];
+      const before = named[frame];
+      if (!before?.includes(name)) named[frame] = before ? `${before}, ${name}` : `Key of a move: ${name}`;
+    }
+    return named;
+  }, [moves]);
   const found = useMemo(() => {
     const says: Record<number, string> = {};
     for (const finding of findings)
@@ -215,6 +226,7 @@ export const Sheet = memo(function Sheet({
                 .join(',')}
               columnIds={columnIds}
               mark={marks[index] ?? ''}
+              moved={moved[index] ?? ''}
               found={found[index] ?? ''}
               played={index >= playedFrom && index <= playedTo}
               client={narrow ? null : client}

@@ -29,6 +29,8 @@ interface RowProps {
   columnIds: string;
   /** Names of the marks on this frame. */
   mark: string;
+  /** Which moves have a key on it, in words; empty where none has. */
+  moved: string;
   /** What was found on it, in words; empty where nothing was. */
   found: string;
   /** Whether it lies between the crossing's in and out. */
@@ -56,6 +58,7 @@ export const SheetRow = memo(function SheetRow({
   columnIds,
   mark,
   found,
+  moved,
   played,
   client,
   pictured,
@@ -85,6 +88,7 @@ export const SheetRow = memo(function SheetRow({
     >
       <div className="number">
         <b>{index}</b>
+        {moved && <i role="img" aria-label={moved} title={moved} />}
         <small>{timecode.slice(6)}</small>
       </div>
       {sources.split(',').map((text, k) => (
@@ -148,7 +152,17 @@ const Row = styled('div')(({ theme }) => ({
     background: theme.palette.action.selected,
     boxShadow: `inset 4px 0 0 ${theme.palette.primary.main}`,
   },
-  '& .number': { lineHeight: 1.15, display: 'grid' },
+  '& .number': { lineHeight: 1.15, display: 'grid', position: 'relative' },
+  // A key of a move: a ring beside the number.
+  '& .number i': {
+    position: 'absolute',
+    left: 30,
+    top: 2,
+    width: 9,
+    height: 9,
+    border: `2px solid ${theme.palette.text.primary}`,
+    borderRadius: '50%',
+  },
   '& .number small': { fontSize: 10, color: theme.palette.text.secondary },
   '&.current .number small': { color: 'inherit' },
   '& .source': {

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { invert } from '@/core/geometry/affine';
-import { shotMapAt } from '@/core/move/moves';
+import { shotMapAt } from '@/core/compose/moves';
 import { layerSourceFrame } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { outlinesOfLayer } from '@/core/document/document';

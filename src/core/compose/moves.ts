@@ -1,4 +1,4 @@
-import { toShotAt } from '../compose/placement';
+import { toShotAt } from './placement';
 import type { CrossingDocument } from '../document/document';
 import type { Channel, LayerRow, MoveRow, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';

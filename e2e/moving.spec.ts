@@ -1,0 +1,91 @@
+import { expect, type Page, test } from '@playwright/test';
+import { openCrossing, saved, shownFrame, storedCrossing } from './support';
+
+const doorId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11';
+
+async function jump(page: Page, frame: number) {
+  await page.keyboard.type(String(frame));
+  await page.keyboard.press('Enter');
+  await shownFrame(page, frame);
+}
+
+const keysOf = async (page: Page, channel: string) =>
+  Object.values((await storedCrossing(page, doorId)).document.moves)
+    .filter((row) => row.channel === channel && row.ownerId.endsWith('13'))
+    .sort((a, b) => a.frame - b.frame);
+
+test('values changed on frames become keys, are dragged in the lane, worked out as a push, taken back and found again', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await openCrossing(page, doorId);
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await saved(page);
+  expect(await keysOf(page, 'size')).toEqual([]);
+
+  // One key: the same everywhere. A second one: it moves.
+  await jump(page, 20);
+  const size = page.getByRole('textbox', { name: 'Size', exact: true });
+  await size.fill('150');
+  await size.press('Enter');
+  await jump(page, 60);
+  await expect(size).toHaveValue('150');
+  await size.fill('300');
+  await size.press('Enter');
+  await jump(page, 40);
+  await saved(page);
+  expect((await keysOf(page, 'size')).map(({ frame, value }) => [frame, value])).toEqual([
+    [20, 150],
+    [60, 300],
+  ]);
+  // Eased, half-way in time is half-way in the logarithm.
+  await expect(size).toHaveValue('212.1');
+  await size.fill('0');
+  await expect(page.getByText('A number from 1 to 2000')).toBeVisible();
+  await size.press('Escape');
+
+  // In the lane a key is dragged along the frames.
+  await page.getByRole('combobox', { name: 'What the strip shows' }).click();
+  await page.getByRole('option', { name: 'Size' }).click();
+  await expect(page.locator('.MuiMenu-root')).toHaveCount(0);
+  const lane = page.getByRole('group', { name: /Size over the crossing/ });
+  const key = lane.getByRole('button', { name: 'Size 300, frame 60' });
+  const [box, whole] = [(await key.boundingBox())!, (await lane.boundingBox())!];
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + (whole.width * 10) / 89, y, { steps: 5 });
+  await page.mouse.up();
+  await expect(lane.getByRole('button', { name: 'Size 300, frame 70' })).toBeVisible();
+  await page.keyboard.press('Delete');
+  await expect(lane.getByRole('button', { name: /frame 70/ })).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await keysOf(page, 'size')).map(({ frame }) => frame)).toEqual([20, 60]);
+
+  // Worked out: at the end nothing of the outgoing shot is left.
+  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await page.getByLabel('From', { exact: true }).fill('30');
+  await page.getByLabel('To', { exact: true }).fill('80');
+  await page.getByLabel('To', { exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Push in through the opening' }).click();
+  await expect.poll(async () => (await keysOf(page, 'size')).map(({ frame }) => frame)).toEqual([30, 80]);
+  expect((await keysOf(page, 'size'))[1].value).toBeGreaterThan(300);
+  await saved(page);
+  await page.reload();
+  await openCrossing(page, doorId);
+  await jump(page, 30);
+  await page.keyboard.press('.');
+  await shownFrame(page, 80);
+  await page.keyboard.press(',');
+  await shownFrame(page, 30);
+  // Before anything is open there is nothing to push through; that is said.
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  await page.getByLabel('From', { exact: true }).fill('2');
+  await page.getByLabel('To', { exact: true }).fill('8');
+  await page.getByLabel('To', { exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Push in through the opening' }).click();
+  await expect(page.getByText(/nothing of this shot is cut away yet/)).toBeVisible();
+});
