@@ -2,6 +2,7 @@ import { applyChanges, type CrossingDocument, EditConflict } from '@/core/docume
 import { inverseChanges, type RowChange } from '@/core/document/edit';
 import { isSoundMove } from '@/core/document/move-actions';
 import { edgeId, type EdgeSettings, numbersPerPoint, poseId, type RowTypes } from '@/core/document/rows';
+import { isSoundRamp } from '@/core/time/ramp';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
 import { revisionOf } from './crossings';
@@ -197,6 +198,8 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
   }
   if (Object.keys(document.chromas).some((id) => !document.layers[id]))
     throw new Problem(400, 'A keyed colour needs its layer.');
+  if (!Object.values(document.layers).every(({ ramp }) => isSoundRamp(ramp)))
+    throw new Problem(400, 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.');
   for (const move of Object.values(document.moves)) {
     if (move.ownerId !== document.crossing.id && !document.layers[move.ownerId])
       throw new Problem(400, 'A move needs its layer.');

@@ -234,6 +234,7 @@ test('every field of every table is written, read back, changed and taken away',
           return [name, Array.from({ length: 12 }, (_, k) => k + (other ? 0.25 : 0))];
         if (name === 'factors') return [name, other ? [0.5, 2] : []];
         if (table === 'move' && name === 'value') return [name, other ? 150 : 100];
+        if (name === 'ramp') return [name, other ? [3, 100, 9, -50.5] : []];
         if (name === 'ease') return [name, other ? [0.2, 0, 0.8, 1.5] : []];
         const { rule, nullable } = field;
         if (other && nullable) return [name, null];

@@ -194,6 +194,11 @@ export const tables = {
       speed: decimal(2, 25, 800, { plain: plainTime.speed }),
       reverse: flag(plainTime.reverse),
       holdFrom: orNull(sourceFrame()),
+      /** Speed by keys: see core/time/ramp.ts. */
+      ramp: fewNumbers({ low: -1000, high: mostFrames, least: 0, most: 400, per: 2 }),
+      /** The crossing frame that the ramp leaves as it is. */
+      rampAt: whole(0, mostFrames, { plain: 0 }),
+      rampRound: whole(0, 200, { plain: 0 }),
       /** First and last source frame that the layer shows; null stands for the shot's own. */
       trimIn: orNull(sourceFrame()),
       trimOut: orNull(sourceFrame()),

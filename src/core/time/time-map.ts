@@ -1,7 +1,8 @@
+import { type Ramp, rampedFrame } from './ramp';
 import type { Rate } from './rate';
 
 /** How a layer's source frames follow the crossing's frames. */
-export interface TimeMap {
+export interface TimeMap extends Ramp {
   /**
    * The source frame shown at crossing frame 0; may lie outside the shot. Where frames come unevenly it counts frames
    * of the mean rate, so that slipping by one is always as long.
@@ -37,17 +38,21 @@ export interface ShotClock {
  * @returns a frame number that may lie before 0 or past the shot's end: there the layer has no picture.
  */
 export function sourceFrameAt(crossingFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
-  const [num, den] = ratio(map, crossing, shot.rate);
+  const [num, whole] = ratio(map, crossing, shot.rate);
   const { offset, reverse, holdFrom } = map;
+  // Ramped, it lies between frames, at whole parts of them.
+  const parts = map.ramp?.length ? frameParts : 1;
+  const run = Math.round(rampedFrame(map, crossingFrame) * parts);
+  const den = whole * parts;
   let frame: number;
   if (shot.frameTimes && shot.frameTimes.length > 1) {
     // Backwards, a frame is entered at its end: the moment counts from the end of the one at the offset.
     const start = reverse ? offset + 1 : offset;
-    const ticks = BigInt(start) * BigInt(den) + (reverse ? -1n : 1n) * BigInt(crossingFrame) * BigInt(num);
+    const ticks = BigInt(start) * BigInt(den) + (reverse ? -1n : 1n) * BigInt(run) * BigInt(num);
     frame = frameOnAt(ticks, BigInt(den), shot.rate, shot.frameTimes, reverse);
   } else {
-    const run = divideDown(crossingFrame, num, den);
-    frame = reverse ? offset - run : offset + run;
+    const shown = divideDown(run, num, den);
+    frame = reverse ? offset - shown : offset + shown;
   }
   if (holdFrom === null) return frame;
   return reverse ? Math.max(frame, holdFrom) : Math.min(frame, holdFrom);
@@ -61,7 +66,7 @@ export function sourcePositionAt(
   shot: ShotClock,
 ): number {
   const [num, den] = ratio(map, crossing, shot.rate);
-  const run = (crossingFrame * num) / den;
+  const run = (rampedFrame(map, crossingFrame) * num) / den;
   const { frameTimes } = shot;
   if (!frameTimes || frameTimes.length < 2) return map.reverse ? map.offset - run : map.offset + run;
   const moment = (map.reverse ? map.offset + 1 - run : map.offset + run) * tickLength(shot.rate);
@@ -76,6 +81,7 @@ export function sourcePositionAt(
  * {@link sourceFrameAt}. Where the frame lies behind the held one, the frame at which it would have come.
  */
 export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
+  if (map.ramp?.length) return rampedFrameOf(sourceFrame, map, crossing, shot);
   const [num, den] = ratio(map, crossing, shot.rate);
   const { frameTimes, rate } = shot;
   if (!frameTimes || frameTimes.length < 2) {
@@ -94,6 +100,23 @@ export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rat
   return Number(floorOf(wait * BigInt(den), perFrame)) + 1;
 }
 
+/** Farthest, in crossing frames, that a ramped layer is searched for a source frame. */
+const searched = 20_000;
+
+/** The crossing frame, from the one that stays outward, at which a ramped layer first shows a source frame or passes it. */
+function rampedFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
+  const plain = crossingFrameOf(sourceFrame, { ...map, ramp: [] }, crossing, shot);
+  const from = map.rampAt ?? 0;
+  const way = plain >= from ? 1 : -1;
+  for (let k = 0; k < searched; k++) {
+    const frame = from + way * k;
+    // Backwards the last that has not passed it yet.
+    if (way > 0 ? rampedFrame(map, frame) >= plain : rampedFrame(map, frame) < plain)
+      return way > 0 ? frame : frame + 1;
+  }
+  return plain;
+}
+
 /**
  * The offset with which `sourceFrame` is on screen at crossing frame 0; where frames come unevenly, the nearest there
  * is, as offsets count the shot's mean frames.
@@ -105,6 +128,9 @@ export function offsetShowing(sourceFrame: number, map: TimeMap, { rate, frameTi
   const slack = tolerance / tickLength(rate);
   return map.reverse ? Math.floor(ticks + slack) - 1 : Math.ceil(ticks - slack);
 }
+
+/** Parts of a crossing frame that a ramp's course is kept to. */
+const frameParts = 10_000;
 
 const second = 1_000_000n;
 /**

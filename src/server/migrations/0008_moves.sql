@@ -11,3 +11,8 @@ CREATE TABLE move (
   second REAL NOT NULL
 ) STRICT;
 CREATE INDEX move_of_crossing ON move (crossing_id);
+
+-- Speed by keys.
+ALTER TABLE layer ADD COLUMN ramp TEXT NOT NULL DEFAULT '[]';
+ALTER TABLE layer ADD COLUMN ramp_at INTEGER NOT NULL DEFAULT 0 CHECK (ramp_at >= 0);
+ALTER TABLE layer ADD COLUMN ramp_round INTEGER NOT NULL DEFAULT 0 CHECK (ramp_round BETWEEN 0 AND 200);
