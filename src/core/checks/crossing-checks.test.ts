@@ -12,6 +12,7 @@ import {
 } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { crossingFindings } from './crossing-checks';
+import { setMove } from '../document/move-actions';
 import { verdictOf } from './verdict';
 import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
 import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
@@ -160,4 +161,25 @@ test('jitter is smoothed at its frame only, to where its neighbours say; lines m
   );
   const inner = movedInward({ kind: 'loop', sweptSide: 'left' }, ring, Math.SQRT2 * 10);
   expect(inner.filter((_, i) => i % N < 2).map(Math.round)).toEqual([10, 10, 90, 10, 90, 90, 10, 90]);
+});
+
+test('a lowest shot that is moved off the frame, and a ramp that stutters, are told', () => {
+  const document = crossingOf([]);
+  const moved = applyChanges(document, [
+    ...setMove(document, 'bottom', 'place', 0, 0, 0, { onward: 'linear' }),
+    ...setMove(document, 'bottom', 'place', 20, 40, 0, { onward: 'linear' }),
+  ]);
+  const border = looked(moved).findings.filter(({ kind }) => kind === 'border shows');
+  expect(border).toMatchObject([{ from: 1, worst: 20 }]);
+  expect(border[0].says).toContain('40 px');
+  const enlarged = applyChanges(moved, setMove(moved, 'bottom', 'size', 0, 150));
+  expect(looked(enlarged).findings.filter(({ kind }) => kind === 'border shows')).toEqual([]);
+  const slow = { ...document.layers.top, ramp: [10, 100, 20, 20, 30, 100] };
+  const ramped = { ...document, layers: { ...document.layers, top: slow } };
+  const [stutter] = looked(ramped).findings.filter(({ kind }) => kind === 'frames repeat');
+  expect(stutter.from).toBeGreaterThan(14);
+  expect(stutter.to).toBeLessThan(26);
+  const still = { ...slow, ramp: [10, 100, 11, 0, 30, 0, 31, 100] };
+  const standing = { ...document, layers: { ...document.layers, top: still } };
+  expect(looked(standing).findings.filter(({ kind }) => kind === 'frames repeat')).toEqual([]);
 });

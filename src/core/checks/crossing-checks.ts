@@ -3,6 +3,7 @@ import { type CrossingDocument, layersInOrder, playedRange } from '../document/d
 import { tracedLayer } from '../document/plans';
 import { applyAffine } from '../geometry/affine';
 import { moves, shotMapAt } from '../compose/moves';
+import { rampPercentAt } from '../time/ramp';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
@@ -35,6 +36,7 @@ export function crossingFindings(
   }
   findings.push(...runsOut(document, shots, coverage, first, last));
   findings.push(...bordersShown(document, shots, first, last));
+  findings.push(...framesRepeated(document, shots, first, last));
   return findings.filter(({ from, to }) => to >= first && from <= last);
 }
 
@@ -249,6 +251,36 @@ function runsOut(
     place: null,
     fix: null,
   }));
+}
+
+/** A ramp shows a frame so often at the most, before it is seen. */
+const mostShown = 2;
+
+/** Frames on which a ramped layer shows the same frame of its shot for the third time or more; one meant to stand still may. */
+function framesRepeated(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
+  return layersInOrder(document).flatMap((layer) => {
+    const shot = shots[layer.shotId];
+    if (!shot || !layer.visible || layer.ramp.length === 0) return [];
+    const hits: Hit[] = [];
+    let times = 1;
+    for (let frame = first + 1; frame <= last; frame++) {
+      const source = shownSourceFrame(document, layer, shot, frame);
+      const again = source !== null && source === shownSourceFrame(document, layer, shot, frame - 1);
+      const meant = source === layer.holdFrom || rampPercentAt(layer.ramp, frame) === 0;
+      times = again && !meant ? times + 1 : 1;
+      if (times > mostShown) hits.push({ frame, measure: times });
+    }
+    return stretches(hits, mostShown + 2).map(({ from, to, frame, measure }): Finding => ({
+      kind: 'frames repeat',
+      outlineId: null,
+      from,
+      to,
+      worst: frame,
+      says: `${framesPhrase({ from, to })}: ${shot.name} runs so slowly that a frame is shown ${measure} times; it looks like a stutter.`,
+      place: null,
+      fix: null,
+    }));
+  });
 }
 
 /** px of the shot by which a corner of the frame may lie beyond it: less is not seen. */

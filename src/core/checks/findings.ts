@@ -16,7 +16,8 @@ export type FindingKind =
   | 'blurs too much'
   | 'runs out'
   | 'folds'
-  | 'border shows';
+  | 'border shows'
+  | 'frames repeat';
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {

@@ -4,36 +4,24 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useTheme } from '@mui/material/styles';
 import { memo, type PointerEvent, useMemo, useRef } from 'react';
-import { layerSourceFrame } from '@/core/compose/scene';
-import { applyChanges, type CrossingDocument } from '@/core/document/document';
-import { channelBounds } from '@/core/document/move-actions';
-import type { Channel, MoveRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
+import { applyChanges } from '@/core/document/document';
 import { useDocument } from '../document/document-store';
+import { roundTicks } from '../picture/round-ticks';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
-import { roundTicks } from '../picture/round-ticks';
-import { type Lane, setView, useView } from '../view-store';
+import { setView, useView } from '../view-store';
+import { type CourseKey, type CourseName, courseBounds, courseOf, units } from './courses';
 import { channelNames, dragKeys, dragValue } from './move-commands';
 
-/** Most points that a course is drawn with. */
-const mostPoints = 600;
 /** px that a hand moves before it drags. */
 const still = 3;
-const units: Record<Exclude<Lane, 'covered'>, string> = {
-  speed: 'frames a frame',
-  place: 'px',
-  size: '%',
-  turn: '°',
-  opacity: '%',
-};
-
 /** A hand that holds keys. */
 interface Drag {
   x: number;
   y: number;
-  row: MoveRow;
-  rows: MoveRow[];
+  /** The key under the hand, and all that go along. */
+  key: CourseKey;
+  keys: ReadonlySet<string>;
   way: 'frames' | 'value' | null;
   /** Of the lane, when it was taken: its bounds follow what is dragged. */
   span: number;
@@ -43,16 +31,8 @@ function toggled(keys: ReadonlySet<string>, id: string): ReadonlySet<string> {
   return new Set(keys.has(id) ? [...keys].filter((each) => each !== id) : [...keys, id]);
 }
 
-interface Course {
-  /** For each line its values at the frames. */
-  lines: { frame: number; value: number }[][];
-  keys: readonly MoveRow[];
-  low: number;
-  high: number;
-}
-
 /** A value's course over the crossing, with its keys: dragged along for time, up and down for value. */
-export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, 'covered'> }) {
+export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
   const theme = useTheme();
   const document = useDocument((state) => state.document)!;
   const draft = useView((state) => state.draft);
@@ -64,11 +44,14 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
       ? chosen
       : (traced?.layer.id ?? document.crossing.id);
   const seen = useMemo(
-    () => (draft?.some(({ table }) => table === 'move') ? applyChanges(document, draft) : document),
+    () =>
+      draft?.some(({ table }) => table === 'move' || table === 'layer')
+        ? applyChanges(document, draft)
+        : document,
     [document, draft],
   );
   const course = useMemo(
-    () => (lane === 'speed' ? speedCourse(seen, traced) : moveCourse(seen, moverId, lane)),
+    () => courseOf(seen, lane, moverId, seen.layers[moverId] ?? traced?.layer ?? null),
     [seen, moverId, lane, traced],
   );
   const last = Math.max(1, document.crossing.length - 1);
@@ -83,20 +66,19 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
   };
   // The hand is followed by the lane: a key that is dragged is another row on every frame.
   const drag = useRef<Drag | null>(null);
-  const take = (event: PointerEvent, row: MoveRow) => {
+  const take = (event: PointerEvent, key: CourseKey) => {
     event.preventDefault();
     event.stopPropagation();
     plane.current!.setPointerCapture(event.pointerId);
     const { moveKeys } = useView.getState();
-    const next = event.shiftKey
-      ? toggled(moveKeys, row.id)
-      : moveKeys.has(row.id)
+    const keys = event.shiftKey
+      ? toggled(moveKeys, key.id)
+      : moveKeys.has(key.id)
         ? moveKeys
-        : new Set([row.id]);
-    setView({ moveKeys: next, playing: false });
-    if (!event.shiftKey) goTo(row.frame);
-    const rows = [...next].flatMap((id) => document.moves[id] ?? []);
-    drag.current = { x: event.clientX, y: event.clientY, row, rows, way: null, span };
+        : new Set([key.id]);
+    setView({ moveKeys: keys, playing: false });
+    if (!event.shiftKey) goTo(key.frame);
+    drag.current = { x: event.clientX, y: event.clientY, key, keys, way: null, span };
   };
   const dragged = (event: PointerEvent, draft: boolean) => {
     const { current } = drag;
@@ -105,11 +87,11 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
     const [dx, dy] = [event.clientX - current.x, event.clientY - current.y];
     if (!current.way && Math.max(Math.abs(dx), Math.abs(dy)) > still)
       current.way = Math.abs(dx) >= Math.abs(dy) ? 'frames' : 'value';
-    if (current.way === 'frames') dragKeys(current.rows, Math.round((dx / box.width) * last), draft);
+    if (current.way === 'frames') dragKeys(current.keys, Math.round((dx / box.width) * last), draft);
     if (current.way === 'value') {
-      const [low, high] = channelBounds[current.row.channel];
-      const value = current.row.value - (dy / box.height) * current.span;
-      dragValue(current.row, Math.round(10 * Math.min(high, Math.max(low, value))) / 10, draft);
+      const [low, high] = courseBounds(lane);
+      const value = current.key.value - (dy / box.height) * current.span;
+      dragValue(current.key.id, Math.round(10 * Math.min(high, Math.max(low, value))) / 10, draft);
     }
   };
   return (
@@ -195,17 +177,17 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
           {frame}
         </Box>
       ))}
-      {course.keys.map((row) => (
+      {course.keys.map((each) => (
         <LaneKey
-          key={row.id}
-          row={row}
-          selected={selected.has(row.id)}
-          left={across(row.frame)}
-          top={down(row.value)}
+          key={each.id}
+          of={each}
+          selected={selected.has(each.id)}
+          left={across(each.frame)}
+          top={down(each.value)}
           onTake={take}
         />
       ))}
-      {lane !== 'speed' && course.keys.length === 0 && (
+      {course.keys.length === 0 && (
         <Box
           sx={{
             position: 'absolute',
@@ -225,26 +207,25 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: Exclude<Lane, '
 });
 
 function LaneKey({
-  row,
+  of,
   selected,
   left,
   top,
   onTake,
 }: {
-  row: MoveRow;
+  of: CourseKey;
   selected: boolean;
   left: number;
   top: number;
-  onTake(event: PointerEvent, row: MoveRow): void;
+  onTake(event: PointerEvent, key: CourseKey): void;
 }) {
-  const second = row.channel === 'place' ? `, ${label(row.second, null)}` : '';
   return (
     <ButtonBase
-      aria-label={`${channelNames[row.channel]} ${label(row.value, null)}${second}, frame ${row.frame}`}
+      aria-label={`${of.name}, frame ${of.frame}`}
       aria-pressed={selected}
-      title={`Frame ${row.frame}: drag along for time, up and down for value; Delete takes it away`}
-      onPointerDown={(event) => onTake(event, row)}
-      onClick={() => goTo(row.frame)}
+      title={`Frame ${of.frame}: drag along for time, up and down for value; Delete takes it away`}
+      onPointerDown={(event) => onTake(event, of)}
+      onClick={() => goTo(of.frame)}
       sx={{
         position: 'absolute',
         width: 18,
@@ -270,53 +251,7 @@ function LaneKey({
   );
 }
 
-/** A value in words; with its unit where a lane is given. */
-function label(value: number, lane: Exclude<Lane, 'covered'> | null): string {
-  if (!lane) return String(Math.round(value * 10) / 10);
+function label(value: number, lane: CourseName): string {
   const places = Math.abs(value) >= 100 ? 1 : 10;
-  return `${Math.round(value * places) / places}${lane === 'speed' ? ' ×' : ` ${units[lane]}`}`;
-}
-
-function framesOf(length: number): number[] {
-  const every = Math.max(1, Math.ceil(length / mostPoints));
-  const frames = Array.from({ length: Math.ceil(length / every) }, (_, k) => k * every);
-  return frames.at(-1) === length - 1 ? frames : [...frames, length - 1];
-}
-
-function moveCourse(document: CrossingDocument, moverId: string, channel: Channel): Course {
-  const layer = document.layers[moverId];
-  const rest = layer ? restOf(layer) : wholeAtRest;
-  const keys = (keysOf(document, moverId)[channel] ?? []).map(({ row }) => row);
-  const line = (of: (moved: Moved) => number) =>
-    framesOf(document.crossing.length).map((frame) => ({
-      frame,
-      value: of(movedAt(document, moverId, frame, rest)),
-    }));
-  const lines =
-    channel === 'place' ? [line(({ x }) => x), line(({ y }) => y)] : [line((moved) => moved[channel])];
-  return bounded(lines, keys, channel === 'opacity' ? [0, 100] : null);
-}
-
-/** How many frames of the traced shot go by at each crossing frame. */
-function speedCourse(document: CrossingDocument, traced: ReturnType<typeof useTraced>): Course {
-  if (!traced) return bounded([], [], [0, 1]);
-  const { layer, shot } = traced;
-  const at = (frame: number) => layerSourceFrame(document, layer, shot, frame);
-  // Over some frames, as whole source frames come unevenly.
-  const line = framesOf(document.crossing.length).map((frame) => {
-    const [a, b] = [Math.max(0, frame - 2), Math.min(document.crossing.length - 1, frame + 2)];
-    return { frame, value: b > a ? (at(b) - at(a)) / (b - a) : 1 };
-  });
-  return bounded([line], [], null);
-}
-
-function bounded(lines: Course['lines'], keys: readonly MoveRow[], fixed: [number, number] | null): Course {
-  const values = [
-    ...lines.flatMap((line) => line.map(({ value }) => value)),
-    ...keys.map(({ value }) => value),
-  ];
-  let [low, high] = fixed ?? [Math.min(...values), Math.max(...values)];
-  if (!Number.isFinite(low) || !Number.isFinite(high)) [low, high] = [0, 1];
-  const room = high - low < 1e-6 ? Math.max(1, Math.abs(high) * 0.1) : 0.08 * (high - low);
-  return { lines, keys, ...(fixed ? { low, high } : { low: low - room, high: high + room }) };
+  return `${Math.round(value * places) / places} ${units[lane]}`;
 }

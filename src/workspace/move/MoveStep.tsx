@@ -9,7 +9,8 @@ import { memo, type ReactNode, useDeferredValue, useState } from 'react';
 import { shownScale } from '@/core/compose/placement';
 import { layersInOrder, playedRange } from '@/core/document/document';
 import { channelBounds } from '@/core/document/move-actions';
-import { type Channel, moveId } from '@/core/document/rows';
+import { type Channel, type LayerRow, moveId } from '@/core/document/rows';
+import { rampBounds, rampPercentAt } from '@/core/time/ramp';
 import { keysOf, layerAt, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
 import { BackIcon, ForwardIcon, KeyIcon, NoKeyIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
@@ -20,6 +21,7 @@ import { NumberField } from '../fields/NumberField';
 import { OnwardChoice } from '../trace/OnwardChoice';
 import { useTraced } from '../trace/traced';
 import { setView, useView } from '../view-store';
+import { changeRamp, changeSpeedHere, noRamp, rampKeys, readyRamp, toggleSpeedKey } from './ramp-commands';
 import {
   changeMove,
   channelNames,
@@ -58,6 +60,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
   const moved = movedAt(document, moverId, at, layer ? restOf(layer) : wholeAtRest);
   const keys = keysOf(document, moverId);
   const count = Object.values(keys).reduce((sum, list) => sum + list.length, 0);
+  const ramped = layer ?? null;
   const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
   const shown = shot ? shownScale(document.crossing, layerAt(document, layer, at), shot) : moved.size;
   const last =
@@ -159,6 +162,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           Over {mostShown} % the picture looks soft when it rests.
         </Alert>
       )}
+      {ramped && <Speed layer={ramped} frame={at} />}
       {count > 1 && (
         <OnwardChoice
           label={selected.size > 0 ? 'Way on from the selected keys' : 'Way on from the keys at this frame'}
@@ -175,6 +179,57 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
     </Box>
   );
 });
+
+/** A layer's speed by keys. */
+function Speed({ layer, frame }: { layer: LayerRow; frame: number }) {
+  const keyed = rampKeys(layer).some((key) => key.frame === frame);
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
+        <NumberField
+          label={layer.speed === 100 ? 'Speed' : `Speed, of its ${layer.speed} %`}
+          value={Math.round(rampPercentAt(layer.ramp, frame) * 10) / 10}
+          low={rampBounds[0]}
+          high={rampBounds[1]}
+          unit="%"
+          onChange={changeSpeedHere}
+        />
+        <SmallButton
+          label={keyed ? 'Remove the speed’s key on this frame' : 'Key the speed on this frame'}
+          pressed={keyed}
+          onClick={toggleSpeedKey}
+        >
+          {keyed ? <KeyIcon size={16} /> : <NoKeyIcon size={16} />}
+        </SmallButton>
+      </Box>
+      {layer.ramp.length > 0 && (
+        <>
+          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+            <NumberField
+              label="Corners, frames"
+              value={layer.rampRound}
+              low={0}
+              high={200}
+              whole
+              onChange={(rampRound) => changeRamp('Round the ramp of', { rampRound })}
+            />
+            <NumberField
+              label="Stays on frame"
+              value={layer.rampAt}
+              low={0}
+              high={100_000}
+              whole
+              onChange={(rampAt) => changeRamp('Hold a frame of the ramp of', { rampAt })}
+            />
+          </Box>
+          <Button variant="outlined" title="The layer runs at its own speed again" onClick={noRamp}>
+            Take the ramp off
+          </Button>
+        </>
+      )}
+    </Box>
+  );
+}
 
 /** Where a move most likely lies: from the opening mark to the end of what is played. */
 function stretchOf(document: Parameters<typeof playedRange>[0]): [from: number, to: number] {
@@ -243,6 +298,14 @@ function Stretch({ single, range }: { single: boolean; range: [number, number] }
           Fade out
         </Button>
       </Box>
+      <Button
+        variant="outlined"
+        disabled={!single}
+        title="From its own speed to 340 % and back, with rounded corners"
+        onClick={() => say(readyRamp(from, to))}
+      >
+        Ramp the speed
+      </Button>
     </Box>
   );
 }

@@ -1,5 +1,4 @@
 import { layersInOrder } from '@/core/document/document';
-import type { RowChange } from '@/core/document/edit';
 import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
 import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
 import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
@@ -11,6 +10,7 @@ import { layerName } from '../line-up/lining-up';
 import { edit, framePhrase, goTo } from '../trace/commands';
 import { tracedNow } from '../trace/traced';
 import { type Lane, setView, useView } from '../view-store';
+import { dragSpeed, dragSpeedKeys, rampedLayer, removeSpeedKeys, speedFrames } from './ramp-commands';
 
 /** What a person does to the keys of a layer or of the whole picture. */
 
@@ -118,25 +118,46 @@ export function runOn(onward: Onward) {
   if (rows.length > 0) edit(`Moves run on ${onward}`, setMovesOnward(rows, onward));
 }
 
-/** Keys dragged along the frames. @param draft whether the hand has not let go yet. */
-export function dragKeys(rows: readonly MoveRow[], by: number, draft: boolean) {
+/** The moves' rows among selected keys. */
+function rowsOf(keys: ReadonlySet<string>): MoveRow[] {
+  const { document } = useDocument.getState();
+  return [...keys].flatMap((id) => document?.moves[id] ?? []);
+}
+
+/** Keys of a lane dragged along the frames. @param draft whether the hand has not let go yet. */
+export function dragKeys(keys: ReadonlySet<string>, by: number, draft: boolean) {
   const { document } = useDocument.getState();
   if (!document) return;
+  const frames = speedFrames(keys);
+  const layer = rampedLayer();
+  if (frames.size > 0 && layer) {
+    dragSpeedKeys(layer, frames, by, draft);
+    return;
+  }
+  const rows = rowsOf(keys);
   const changes = shiftMoves(document, rows, by, document.crossing.length - 1);
   if (draft) setView({ draft: changes });
   else {
     if (changes.length > 0) {
       edit(`Shift ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, changes);
-      selectAfter(changes);
+      const moved = changes.flatMap(({ table, after }) => (table === 'move' && after ? [after.id] : []));
+      setView({ moveKeys: new Set(moved) });
     }
     setView({ draft: null });
   }
 }
 
-/** A key's value dragged. */
-export function dragValue(row: MoveRow, value: number, draft: boolean) {
+/** A key's value dragged in its lane. */
+export function dragValue(id: string, value: number, draft: boolean) {
   const { document } = useDocument.getState();
-  if (!document) return;
+  const [frame] = speedFrames(new Set([id]));
+  const layer = rampedLayer();
+  if (frame !== undefined && layer) {
+    dragSpeed(layer, frame, value, draft);
+    return;
+  }
+  const row = document?.moves[id];
+  if (!document || !row) return;
   const changes = setMove(document, row.ownerId, row.channel, row.frame, value, row.second);
   if (draft) setView({ draft: changes });
   else {
@@ -146,18 +167,14 @@ export function dragValue(row: MoveRow, value: number, draft: boolean) {
   }
 }
 
-function selectAfter(changes: readonly RowChange[]) {
-  setView({
-    moveKeys: new Set(changes.flatMap(({ table, after }) => (table === 'move' && after ? [after.id] : []))),
-  });
-}
-
 /** Takes the selected keys away; nothing without any. */
 export function removeSelectedKeys(): boolean {
-  const { document } = useDocument.getState();
-  const rows = [...useView.getState().moveKeys].flatMap((id) => document?.moves[id] ?? []);
-  if (rows.length === 0) return false;
-  edit(`Remove ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, removeMoves(rows));
+  const { moveKeys } = useView.getState();
+  const [rows, frames] = [rowsOf(moveKeys), speedFrames(moveKeys)];
+  if (rows.length + frames.size === 0) return false;
+  if (frames.size > 0) removeSpeedKeys(frames);
+  if (rows.length > 0)
+    edit(`Remove ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, removeMoves(rows));
   setView({ moveKeys: new Set() });
   return true;
 }

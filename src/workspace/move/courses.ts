@@ -1,0 +1,104 @@
+import type { CrossingDocument } from '@/core/document/document';
+import { channelBounds } from '@/core/document/move-actions';
+import type { Channel, LayerRow } from '@/core/document/rows';
+import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
+import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
+import type { Lane } from '../view-store';
+import { channelNames } from './move-commands';
+import { rampKeys, speedKeyId } from './ramp-commands';
+
+/** What the lanes under the picture show: values over the crossing's frames, and their keys. */
+
+export type CourseName = Exclude<Lane, 'covered'>;
+
+export const units: Record<CourseName, string> = {
+  speed: '%',
+  place: 'px',
+  size: '%',
+  turn: '°',
+  opacity: '%',
+};
+
+export interface CourseKey {
+  id: string;
+  frame: number;
+  value: number;
+  /** What it says, in words. */
+  name: string;
+}
+
+export interface Course {
+  /** For each line its values at the frames. */
+  lines: { frame: number; value: number }[][];
+  keys: readonly CourseKey[];
+  low: number;
+  high: number;
+}
+
+/** Most points that a course is drawn with. */
+const mostPoints = 600;
+
+/** What a course's values may be. */
+export function courseBounds(name: CourseName): readonly [low: number, high: number] {
+  return name === 'speed' ? rampBounds : channelBounds[name];
+}
+
+/** @param moverId what moves: a layer, or by the crossing's id the whole picture. @param ramped whose speed is shown. */
+export function courseOf(
+  document: CrossingDocument,
+  name: CourseName,
+  moverId: string,
+  ramped: LayerRow | null,
+): Course {
+  return name === 'speed' ? speedCourse(document, ramped) : moveCourse(document, moverId, name);
+}
+
+function framesOf(length: number): number[] {
+  const every = Math.max(1, Math.ceil(length / mostPoints));
+  const frames = Array.from({ length: Math.ceil(length / every) }, (_, k) => k * every);
+  return frames.at(-1) === length - 1 ? frames : [...frames, length - 1];
+}
+
+function moveCourse(document: CrossingDocument, moverId: string, channel: Channel): Course {
+  const layer = document.layers[moverId];
+  const rest = layer ? restOf(layer) : wholeAtRest;
+  const keys = (keysOf(document, moverId)[channel] ?? []).map(({ row: { id, frame, value, second } }) => ({
+    ...{ id, frame, value },
+    name: `${channelNames[channel]} ${tenth(value)}${channel === 'place' ? `, ${tenth(second)}` : ''}`,
+  }));
+  const line = (of: (moved: Moved) => number) =>
+    framesOf(document.crossing.length).map((frame) => ({
+      frame,
+      value: of(movedAt(document, moverId, frame, rest)),
+    }));
+  const lines =
+    channel === 'place' ? [line(({ x }) => x), line(({ y }) => y)] : [line((moved) => moved[channel])];
+  return bounded(lines, keys, channel === 'opacity' ? [0, 100] : null);
+}
+
+/** A layer's speed in percent of its own, with its corners rounded. */
+function speedCourse({ crossing, layers }: CrossingDocument, ramped: LayerRow | null): Course {
+  const layer = ramped && (layers[ramped.id] ?? ramped);
+  if (!layer) return bounded([], [], [0, 100]);
+  const line = framesOf(crossing.length).map((frame) => ({ frame, value: rampSpeedAt(layer, frame) }));
+  const keys = rampKeys(layer).map(({ frame, percent }) => ({
+    ...{ id: speedKeyId(frame), frame, value: percent },
+    name: `Speed ${tenth(percent)}`,
+  }));
+  return bounded([line], keys, null);
+}
+
+function tenth(value: number): number {
+  return Math.round(value * 10) / 10;
+}
+
+function bounded(lines: Course['lines'], keys: readonly CourseKey[], fixed: [number, number] | null): Course {
+  const values = [
+    ...lines.flatMap((line) => line.map(({ value }) => value)),
+    ...keys.map(({ value }) => value),
+  ];
+  let [low, high] = fixed ?? [Math.min(...values), Math.max(...values)];
+  if (!Number.isFinite(low) || !Number.isFinite(high)) [low, high] = [0, 1];
+  const room = high - low < 1e-6 ? Math.max(1, Math.abs(high) * 0.1) : 0.08 * (high - low);
+  return { lines, keys, ...(fixed ? { low, high } : { low: low - room, high: high + room }) };
+}

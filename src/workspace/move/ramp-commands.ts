@@ -1,0 +1,161 @@
+import { layersInOrder, playedRange } from '@/core/document/document';
+import { setLayer } from '@/core/document/layer-actions';
+import type { LayerRow } from '@/core/document/rows';
+import { rampPercentAt } from '@/core/time/ramp';
+import { useDocument } from '../document/document-store';
+import { layerName } from '../line-up/lining-up';
+import { edit, framePhrase } from '../trace/commands';
+import { tracedNow } from '../trace/traced';
+import { setView, useView } from '../view-store';
+
+/** What a person does to a layer's speed by keys. */
+
+export interface RampKey {
+  frame: number;
+  percent: number;
+}
+
+export function rampKeys({ ramp }: Pick<LayerRow, 'ramp'>): RampKey[] {
+  return Array.from({ length: ramp.length / 2 }, (_, k) => ({
+    frame: ramp[2 * k],
+    percent: ramp[2 * k + 1],
+  }));
+}
+
+/** The layer whose speed is set: the one that moves, else the traced one, else the top one. */
+export function rampedLayer(): LayerRow | null {
+  const { document } = useDocument.getState();
+  if (!document) return null;
+  const chosen = document.layers[useView.getState().moverId ?? ''];
+  return chosen ?? tracedNow()?.layer ?? layersInOrder(document).at(-1) ?? null;
+}
+
+/** The frame that a first key leaves as it is: where the crossing opens. */
+function anchorOf(layer: LayerRow): number {
+  const { document } = useDocument.getState();
+  if (layer.ramp.length > 0 || !document) return layer.rampAt;
+  return Object.values(document.marks).find(({ kind }) => kind === 'opens')?.frame ?? 0;
+}
+
+function listOf(keys: readonly RampKey[]): number[] {
+  const byFrame = new Map(keys.map(({ frame, percent }) => [frame, percent]));
+  return [...byFrame].sort((a, b) => a[0] - b[0]).flat();
+}
+
+function put(
+  layer: LayerRow,
+  label: string,
+  keys: readonly RampKey[],
+  rest: Partial<LayerRow> = {},
+  draft = false,
+) {
+  const { document } = useDocument.getState();
+  if (!document) return;
+  const changes = setLayer(document, layer.id, { ramp: listOf(keys), rampAt: anchorOf(layer), ...rest });
+  if (draft) setView({ draft: changes });
+  else {
+    edit(`${label} the ${layerName(layer)}`, changes);
+    setView({ draft: null });
+  }
+}
+
+/** Sets the speed on this frame, in percent of the layer's own, and so makes a key there. */
+export function changeSpeedHere(percent: number) {
+  const layer = rampedLayer();
+  const { frame } = useView.getState();
+  if (!layer || (layer.ramp.length > 0 && percent === rampPercentAt(layer.ramp, frame))) return;
+  put(layer, `Speed on ${framePhrase()} of`, [...rampKeys(layer), { frame, percent }]);
+}
+
+/** Makes a key of the speed on this frame, or takes the one that is there away. */
+export function toggleSpeedKey() {
+  const layer = rampedLayer();
+  const { frame } = useView.getState();
+  if (!layer) return;
+  const keys = rampKeys(layer);
+  const left = keys.filter((key) => key.frame !== frame);
+  if (left.length < keys.length) put(layer, `Remove a speed key of`, left);
+  else put(layer, `Key the speed of`, [...keys, { frame, percent: rampPercentAt(layer.ramp, frame) }]);
+}
+
+/** Keys dragged along the frames; none leaves the crossing, and what stands where they go gives way. */
+export function dragSpeedKeys(layer: LayerRow, frames: ReadonlySet<number>, by: number, draft: boolean) {
+  const { document } = useDocument.getState();
+  if (!document || frames.size === 0) return;
+  const shift = Math.max(
+    -Math.min(...frames),
+    Math.min(document.crossing.length - 1 - Math.max(...frames), by),
+  );
+  const keys = rampKeys(layer);
+  const moved = keys
+    .filter(({ frame }) => frames.has(frame))
+    .map((key) => ({ ...key, frame: key.frame + shift }));
+  if (!draft && shift === 0) {
+    setView({ draft: null });
+    return;
+  }
+  put(layer, 'Shift speed keys of', [...keys.filter(({ frame }) => !frames.has(frame)), ...moved], {}, draft);
+  if (!draft) setView({ moveKeys: new Set(moved.map(({ frame }) => speedKeyId(frame))) });
+}
+
+export function dragSpeed(layer: LayerRow, at: number, percent: number, draft: boolean) {
+  const keys = rampKeys(layer).map((key) => (key.frame === at ? { ...key, percent } : key));
+  put(layer, `Speed on frame ${at} of`, keys, {}, draft);
+}
+
+export function removeSpeedKeys(frames: ReadonlySet<number>) {
+  const layer = rampedLayer();
+  if (layer)
+    put(
+      layer,
+      'Remove speed keys of',
+      rampKeys(layer).filter(({ frame }) => !frames.has(frame)),
+    );
+}
+
+export function changeRamp(label: string, settings: Pick<LayerRow, 'rampRound'> | Pick<LayerRow, 'rampAt'>) {
+  const layer = rampedLayer();
+  if (layer) put(layer, label, rampKeys(layer), settings);
+}
+
+export function noRamp() {
+  const layer = rampedLayer();
+  if (layer) put(layer, 'Take the ramp off', []);
+}
+
+/** Own speed, faster through the crossing, and back: percent of the ready ramp. */
+const fastest = 340;
+const rounding = 8;
+
+/** A ready ramp over a stretch of frames: up within its first third, down within its last. */
+export function readyRamp(from: number, to: number): string | null {
+  const layer = rampedLayer();
+  const { document } = useDocument.getState();
+  if (!layer || !document) return null;
+  const third = Math.floor((to - from) / 3);
+  if (third < 1) return 'A ramp needs at least four frames.';
+  const [first, last] = playedRange(document);
+  const at = Math.min(last, Math.max(first, from));
+  put(
+    layer,
+    'Ramp',
+    [
+      { frame: from, percent: 100 },
+      { frame: from + third, percent: fastest },
+      { frame: to - third, percent: fastest },
+      { frame: to, percent: 100 },
+    ],
+    { rampRound: rounding, rampAt: layer.ramp.length > 0 ? layer.rampAt : at },
+  );
+  setView({ lane: 'speed' });
+  return null;
+}
+
+export function speedKeyId(frame: number): string {
+  return `speed@${frame}`;
+}
+
+/** The frames of the speed keys among selected ones. */
+export function speedFrames(keys: ReadonlySet<string>): Set<number> {
+  return new Set([...keys].flatMap((id) => (id.startsWith('speed@') ? [Number(id.slice(6))] : [])));
+}
