@@ -69,7 +69,7 @@ for (const [label, extension, codec] of [
     page,
   }) => {
     await openCrossing(page);
-    await page.getByRole('button', { name: /6 Export/ }).click();
+    await page.getByRole('button', { name: /7 Export/ }).click();
     await page.getByLabel('Format').click();
     await page.getByRole('option', { name: label }).click();
     await page.getByLabel('Handles at both ends').fill('3');
@@ -134,7 +134,7 @@ test('in and out bound what is exported, counted and stored, at the revision tha
     await page.keyboard.press('Enter');
     await page.keyboard.press(key);
   }
-  await page.getByRole('button', { name: /6 Export/ }).click();
+  await page.getByRole('button', { name: /7 Export/ }).click();
   await expect(page.getByText('1280 × 720, 10 frames, 0.40 s')).toBeVisible();
   // The last edit is held up on its way: the export waits for it.
   await page.route('**/commits', async (route) => {
@@ -172,7 +172,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   const listed = async () => ((await (await page.request.get('/api/exports')).json()) as unknown[]).length;
   const before = [await listed(), kept()];
   await openCrossing(page);
-  await page.getByRole('button', { name: /6 Export/ }).click();
+  await page.getByRole('button', { name: /7 Export/ }).click();
   const start = page.getByRole('button', { name: 'Export', exact: true });
   await start.click();
   await expect(page.getByText(/Frame \d+ of 66/).last()).toBeVisible();
@@ -187,7 +187,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
 
   const tab = await context.newPage();
   await openCrossing(tab);
-  await tab.getByRole('button', { name: /6 Export/ }).click();
+  await tab.getByRole('button', { name: /7 Export/ }).click();
   await tab.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
   await tab.close({ runBeforeUnload: true });

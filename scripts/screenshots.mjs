@@ -62,7 +62,13 @@ try {
   await page.getByText('Match, keyed').scrollIntoViewIfNeeded();
   await page.locator('dl dd').first().waitFor({ timeout: 30_000 });
   await take('edge');
-  await page.getByRole('button', { name: /5 Check/ }).click();
+  await open('11');
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  await goTo(64);
+  for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+L');
+  await take('move');
+  await open();
+  await page.getByRole('button', { name: /6 Check/ }).click();
   await page.getByText('Every frame was looked at').waitFor({ timeout: 60_000 });
   await take('check');
   await page.getByRole('button', { name: 'Contact sheet of the edge' }).click();
@@ -71,7 +77,7 @@ try {
   await take('contact-sheet');
   await page.getByRole('button', { name: 'Close' }).click();
   await page.keyboard.press('b');
-  await page.getByRole('button', { name: /6 Export/ }).click();
+  await page.getByRole('button', { name: /7 Export/ }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByText('Exported.').waitFor({ timeout: 60_000 });
   await page.keyboard.press('r');

@@ -68,7 +68,7 @@ export async function carryBetween(
   const backward = (await follow(to, -1)).reverse();
   const aheadTrust = trusts(forward);
   const backTrust = trusts(backward.slice().reverse()).reverse();
-  return forward.map((step, k) => joined(step, aheadTrust[k], backward[k], backTrust[k], settings));
+  return forward.map((step, k) => joined(step, aheadTrust[k], backward[k], backTrust[k], settings, Math.min(k + 1, count - k)));
 }
 
 /**
@@ -83,6 +83,7 @@ function joined(
   back: Followed,
   backTrust: Float64Array[],
   settings: FollowSettings,
+  gap: number,
 ): Carried {
   const apart: Float64Array[] = [];
   const [offsets, weights]: Float64Array[][] = [[], []];
@@ -106,7 +107,7 @@ function joined(
   return {
     frame: ahead.frame,
     model: ahead.model.offset(offsets, weights),
-    confidence: confidenceOf(sights, apart),
+    confidence: confidenceOf(sights, apart, gap),
   };
 }
 

@@ -24,7 +24,7 @@ export type Disagreement = readonly Float64Array[] | null;
  * rough it is; from both ends, by how far they disagree, the less so the wider the edge is. The weights are a logistic regression over the bench's
  * passes (bench/passes), and belong to the followers' settings.
  */
-export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): Confidence {
+export function confidenceOf(sights: readonly RunSight[], apart: Disagreement, gap = 1): Confidence {
   const all = { spread: [] as number[], other: [] as number[], leap: [] as number[], rough: [] as number[] };
   const [behind, object]: number[][] = [[], []];
   const places = sights.map(({ belief, behindError, objectError, seen, reach }, r) => {
@@ -57,7 +57,7 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): 
   const rough = log(all.rough, 0.95);
   const unlike = log(behind, 0.9);
   const score = apart
-    ? between.bias + between.apart * log(far, 0.9) + between.reach * Math.log(sights[0].reach)
+    ? between.bias + between.apart * log(far, 0.9) + between.reach * Math.log(sights[0].reach) + Number(process.env.G ?? 0) * Math.log(gap / 6)
     : oneWay.bias +
       oneWay.spread * spread +
       oneWay.other * other +

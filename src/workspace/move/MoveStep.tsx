@@ -184,7 +184,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
 function Speed({ layer, frame }: { layer: LayerRow; frame: number }) {
   const keyed = rampKeys(layer).some((key) => key.frame === frame);
   return (
-    <Box sx={{ display: 'grid', gap: 1 }}>
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
       <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
         <NumberField
           label={layer.speed === 100 ? 'Speed' : `Speed, of its ${layer.speed} %`}

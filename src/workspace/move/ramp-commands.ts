@@ -1,4 +1,4 @@
-import { layersInOrder, playedRange } from '@/core/document/document';
+import { layersInOrder } from '@/core/document/document';
 import { setLayer } from '@/core/document/layer-actions';
 import type { LayerRow } from '@/core/document/rows';
 import { rampPercentAt } from '@/core/time/ramp';
@@ -127,15 +127,12 @@ export function noRamp() {
 const fastest = 340;
 const rounding = 8;
 
-/** A ready ramp over a stretch of frames: up within its first third, down within its last. */
+/** A ready ramp over a stretch of frames: up within its first third, down within its last; its middle stays. */
 export function readyRamp(from: number, to: number): string | null {
   const layer = rampedLayer();
-  const { document } = useDocument.getState();
-  if (!layer || !document) return null;
+  if (!layer) return null;
   const third = Math.floor((to - from) / 3);
   if (third < 1) return 'A ramp needs at least four frames.';
-  const [first, last] = playedRange(document);
-  const at = Math.min(last, Math.max(first, from));
   put(
     layer,
     'Ramp',
@@ -145,7 +142,7 @@ export function readyRamp(from: number, to: number): string | null {
       { frame: to - third, percent: fastest },
       { frame: to, percent: 100 },
     ],
-    { rampRound: rounding, rampAt: layer.ramp.length > 0 ? layer.rampAt : at },
+    { rampRound: rounding, rampAt: layer.ramp.length > 0 ? layer.rampAt : Math.round((from + to) / 2) },
   );
   setView({ lane: 'speed' });
   return null;
