@@ -132,7 +132,7 @@ function doorCrossing(truth: Truth) {
       crossing.layers.map((row) => [row.id, { ...row, shotId: row.shotFile }]),
     ) as unknown as CrossingDocument['layers'],
   };
-  const asked = { layerId: id('13'), all: false, from: 46, to: 82, back: false, along: 0.25 };
+  const asked = { layerId: id('13'), all: false, from: 46, to: 82, back: false, along: 0 };
   const moves = pushIn(placed, shots, asked, new MatteScratch(), null).map(({ after }) => after!);
   return { ...crossing, moves };
 }

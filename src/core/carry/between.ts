@@ -68,7 +68,9 @@ export async function carryBetween(
   const backward = (await follow(to, -1)).reverse();
   const aheadTrust = trusts(forward);
   const backTrust = trusts(backward.slice().reverse()).reverse();
-  return forward.map((step, k) => joined(step, aheadTrust[k], backward[k], backTrust[k], settings, Math.min(k + 1, count - k)));
+  return forward.map((step, k) =>
+    joined(step, aheadTrust[k], backward[k], backTrust[k], settings, Math.min(k + 1, count - k)),
+  );
 }
 
 /**

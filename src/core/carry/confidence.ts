@@ -57,7 +57,10 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement, g
   const rough = log(all.rough, 0.95);
   const unlike = log(behind, 0.9);
   const score = apart
-    ? between.bias + between.apart * log(far, 0.9) + between.reach * Math.log(sights[0].reach) + Number(process.env.G ?? 0) * Math.log(gap / 6)
+    ? between.bias +
+      between.apart * log(far, 0.9) +
+      between.reach * Math.log(sights[0].reach) +
+      Number(process.env.G ?? 0) * Math.log(gap / 6)
     : oneWay.bias +
       oneWay.spread * spread +
       oneWay.other * other +

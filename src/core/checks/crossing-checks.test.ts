@@ -174,6 +174,9 @@ test('a lowest shot that is moved off the frame, and a ramp that stutters, are t
   expect(border[0].says).toContain('40 px');
   const enlarged = applyChanges(moved, setMove(moved, 'bottom', 'size', 0, 150));
   expect(looked(enlarged).findings.filter(({ kind }) => kind === 'border shows')).toEqual([]);
+  expect(looked(enlarged).findings.filter(({ kind }) => kind === 'not at rest')).toMatchObject([
+    { from: 49, to: 49, worst: 49 },
+  ]);
   const slow = { ...document.layers.top, ramp: [10, 100, 20, 20, 30, 100] };
   const ramped = { ...document, layers: { ...document.layers, top: slow } };
   const [stutter] = looked(ramped).findings.filter(({ kind }) => kind === 'frames repeat');

@@ -2,7 +2,7 @@ import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
 import { tracedLayer } from '../document/plans';
 import { applyAffine } from '../geometry/affine';
-import { moves, shotMapAt } from '../compose/moves';
+import { movedAt, moves, restOf, shotMapAt, wholeAtRest } from '../compose/moves';
 import { rampPercentAt } from '../time/ramp';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
@@ -37,6 +37,7 @@ export function crossingFindings(
   findings.push(...runsOut(document, shots, coverage, first, last));
   findings.push(...bordersShown(document, shots, first, last));
   findings.push(...framesRepeated(document, shots, first, last));
+  findings.push(...notAtRest(document, first, last));
   return findings.filter(({ from, to }) => to >= first && from <= last);
 }
 
@@ -253,6 +254,44 @@ function runsOut(
   }));
 }
 
+/** px and percent by which a picture may be off its rest at the crossing's ends without a jump being seen. */
+const unseen = 0.5;
+
+/** Where the outgoing shot does not begin, or the incoming one not end, as it is in the cut: there the picture jumps. */
+function notAtRest(document: CrossingDocument, first: number, last: number): Finding[] {
+  const layers = layersInOrder(document).filter(({ visible }) => visible);
+  const ends = [
+    { role: 'outgoing', frame: first, says: 'begins' },
+    { role: 'incoming', frame: last, says: 'ends' },
+  ] as const;
+  return ends.flatMap(({ role, frame, says }) => {
+    const layer = layers.find((each) => each.role === role);
+    if (!layer) return [];
+    const rest = restOf(layer);
+    const off = [
+      [movedAt(document, layer.id, frame, rest), rest],
+      [movedAt(document, document.crossing.id, frame, wholeAtRest), wholeAtRest],
+    ].some(([moved, still]) =>
+      (['x', 'y', 'size', 'turn', 'opacity'] as const).some(
+        (key) => Math.abs(moved[key] - still[key]) > unseen,
+      ),
+    );
+    if (!off) return [];
+    return [
+      {
+        kind: 'not at rest' as const,
+        outlineId: null,
+        from: frame,
+        to: frame,
+        worst: frame,
+        says: `Frame ${frame}: the ${role} shot ${says} moved, enlarged or faded; beside its own picture in the film it jumps.`,
+        place: null,
+        fix: null,
+      },
+    ];
+  });
+}
+
 /** A ramp shows a frame so often at the most, before it is seen. */
 const mostShown = 2;
 
@@ -290,7 +329,8 @@ const beyondBorder = 0.5;
 function bordersShown(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
   const layer = layersInOrder(document).find(({ visible }) => visible);
   const shot = layer && shots[layer.shotId];
-  if (!shot || !moves(document, layer)) return [];
+  // Pulled back, the picture beneath lies in an opening.
+  if (!shot || !moves(document, layer) || document.crossing.plan === 'pull-back') return [];
   const { width, height } = document.crossing;
   const hits: Hit[] = [];
   for (let frame = first; frame <= last; frame++) {

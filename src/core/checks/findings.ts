@@ -17,7 +17,8 @@ export type FindingKind =
   | 'runs out'
   | 'folds'
   | 'border shows'
-  | 'frames repeat';
+  | 'frames repeat'
+  | 'not at rest';
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {

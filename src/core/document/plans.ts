@@ -48,8 +48,7 @@ export const plans: readonly PlanLayout[] = [
   {
     plan: 'pull-back',
     says: 'The outgoing shot turns out to lie inside an opening of the incoming one.',
-    roles: null,
-    missing: 'It needs moves with keys, which Kiv does not have yet.',
+    roles: ['outgoing', 'incoming'],
     traced: 'incoming',
     tool: 'loop',
   },
@@ -71,8 +70,7 @@ export const plans: readonly PlanLayout[] = [
   {
     plan: 'lingering subject',
     says: 'The outgoing background fades first, the traced subject after it.',
-    roles: null,
-    missing: 'It needs opacity with keys, which Kiv does not have yet.',
+    roles: ['incoming', 'outgoing', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
   },
@@ -103,7 +101,10 @@ export function layOut(
     const shotId = shotIds[role];
     if (!shotId) throw new RangeError(`The plan ${plan} needs the ${role} shot.`);
     const holdFrom = frameCounts[shotId] === 1 ? 0 : null;
-    const keeps = plan === 'arrival' && role === 'incoming';
+    // Of a lingering subject's two outgoing layers the upper one keeps the subject.
+    const keeps =
+      (plan === 'arrival' && role === 'incoming') ||
+      (plan === 'lingering subject' && position === roles.length - 1);
     return { ...plainLayer, id: newId(), role, shotId, position, holdFrom, keeps };
   });
 }

@@ -7,7 +7,7 @@ import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
 import { layerAt, movedAt, opacityAt, restOf, shotMapAt, wholeAt } from '../compose/moves';
-import { largestFrameWithin, NoPushIn, pushIn } from './push-in';
+import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
 
 const [width, height] = [160, 90];
 const shot = (id: string): Shot => ({
@@ -214,14 +214,18 @@ test.each([
 });
 
 test('shots beneath go along at a share of the speed; where nothing is open that is said', () => {
-  const changes = pushIn(
-    held,
-    shots,
-    { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0.5 },
-    new MatteScratch(),
-    null,
-  );
+  const ask = { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0.5 };
+  const changes = pushIn(held, shots, ask, new MatteScratch(), null);
   const pushed = applyChanges(held, changes);
+  // Once more gives the same; what lies beneath a pull back goes away with the opening.
+  const again = pushIn(pushed, shots, ask, new MatteScratch(), null);
+  expect(applyChanges(pushed, again)).toEqual(pushed);
+  const back = applyChanges(
+    pushed,
+    pushIn(pushed, shots, { ...ask, back: true, along: 1 }, new MatteScratch(), null),
+  );
+  expect(movedAt(back, 'bottom', 0, restOf(held.layers.bottom)).size).toBeCloseTo(100, 9);
+  expect(movedAt(back, 'bottom', 20, restOf(held.layers.bottom)).size).toBeLessThan(50);
   const [top, bottom] = ['top', 'bottom'].map(
     (id) => movedAt(pushed, id, 20, restOf(held.layers[id])).size / 100,
   );
@@ -253,4 +257,19 @@ test('the whole picture moves as one, and a move undone by its inverse is at res
   const moved = applyAffine(shotMapAt(whole, whole.layers.top, shots.out, 5, 5), ...there);
   expect(moved[0]).toBeCloseTo(plain[0], 9);
   expect(moved[1]).toBeCloseTo(plain[1], 9);
+});
+
+test('a subject lingers: its background fades first, and as that has gone the subject does', () => {
+  const two = {
+    ...document,
+    layers: {
+      ...document.layers,
+      subject: { ...document.layers.top, id: 'subject', position: 2, keeps: true },
+    },
+  };
+  const faded = applyChanges(two, fadeInOrder(two, 'subject', 5, [20, 10])!);
+  const at = (id: 'top' | 'subject', frame: number) => opacityAt(faded, faded.layers[id], frame);
+  expect([5, 15, 25, 35].map((frame) => at('top', frame))).toEqual([1, 0.5, 0, 0]);
+  expect([5, 25, 30, 35].map((frame) => at('subject', frame))).toEqual([1, 1, 0.5, 0]);
+  expect(fadeInOrder(document, 'top', 5, [20, 20])).toBeNull();
 });

@@ -1,8 +1,8 @@
 import { matteOf } from '../compose/picture';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
-import type { CrossingDocument } from '../document/document';
+import { applyChanges, type CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { channelBounds, setMove } from '../document/move-actions';
+import { channelBounds, removeMoves, setMove } from '../document/move-actions';
 import type { LayerRow } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
@@ -12,6 +12,8 @@ import { movedAt, restOf, shotMapAt, wholeAtRest } from '../compose/moves';
 
 /** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
 const mostCells = 1080;
+/** Enlargement from which there is something to push past. */
+const least = 1.01;
 /** Alpha from which a pixel is cut away in full. */
 const whole = 255;
 
@@ -69,21 +71,32 @@ export class NoPushIn extends Error {
 
 /**
  * Two keys that push in through a layer's opening until the frame lies within it, softness and all, or back out of it.
- * The opening is taken as it is at the end of the push (at the start of a pull back).
+ * The opening is taken as it is at the end of the push (at the start of a pull back). Keys of place and size that what
+ * is pushed had before give way.
  *
  * @param planes the layer's picture there, where a colour is keyed.
  * @throws NoPushIn where the opening is missing, or too small.
  */
 export function pushIn(
-  document: CrossingDocument,
+  before: CrossingDocument,
   shots: Shots,
   { layerId, all, from, to, back, along }: PushIn,
   scratch: MatteScratch,
   planes: PicturePlanes | null,
 ): RowChange[] {
-  const layer = document.layers[layerId];
+  const layer = before.layers[layerId];
   const shot = layer && shots[layer.shotId];
   if (!shot) throw new NoPushIn('There is no such shot.');
+  const beneath = all
+    ? []
+    : Object.values(before.layers).filter(
+        (other: LayerRow) => along > 0 && other.visible && other.position < layer.position,
+      );
+  const pushed = new Set([all ? before.crossing.id : layerId, ...beneath.map(({ id }) => id)]);
+  const old = Object.values(before.moves).filter(
+    ({ ownerId, channel }) => pushed.has(ownerId) && (channel === 'place' || channel === 'size'),
+  );
+  const document = applyChanges(before, removeMoves(old));
   const { width, height } = document.crossing;
   const frame = back ? from : to;
   const cut = cutAt(document, shots, layer, frame);
@@ -100,16 +113,28 @@ export function pushIn(
   const inset = 1;
   const [left, top] = [found[0] + inset, found[1] + inset];
   const zoom = width / (found[2] - found[0] - 2 * inset);
+  if (zoom < least) throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
   const turned = { width, height, left, top };
-  const owners: [id: string, zoom: number][] = all
-    ? [[document.crossing.id, zoom]]
-    : [
-        [layerId, zoom],
-        ...Object.values(document.layers)
-          .filter((other: LayerRow) => along > 0 && other.visible && other.position < layer.position)
-          .map((other): [string, number] => [other.id, zoom ** along]),
-      ];
-  return owners.flatMap(([id, by]) => keysOfPush(document, id, [from, to], back, by, zoom, turned));
+  const share = zoom ** along;
+  const own = keysOfPush(
+    document,
+    all ? document.crossing.id : layerId,
+    [from, to],
+    back,
+    zoom,
+    zoom,
+    turned,
+  );
+  // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
+  const others = beneath.flatMap(({ id }) =>
+    keysOfPush(document, id, [from, to], false, back ? 1 / share : share, zoom, turned),
+  );
+  const put = [...own, ...others];
+  const anew = new Set(put.map(({ id }) => id));
+  return [
+    ...removeMoves(old.filter(({ id }) => !anew.has(id))),
+    ...put.map((change) => ({ ...change, before: before.moves[change.id] ?? null }) as RowChange),
+  ];
 }
 
 /** Two keys each of size and place, between which an owner is enlarged about the push's still point. */
@@ -167,5 +192,30 @@ export function fade(
   return [
     ...setMove(document, layerId, 'opacity', from, start, 0, way),
     ...setMove(document, layerId, 'opacity', to, end, 0, way),
+  ];
+}
+
+/**
+ * A subject that lingers: the layer beneath, of the same shot, fades first, and as it has gone the subject does.
+ *
+ * @param frames crossing frames over which each fades.
+ * @returns null where there is no other layer of the subject's shot beneath it.
+ */
+export function fadeInOrder(
+  document: CrossingDocument,
+  subjectId: string,
+  start: number,
+  frames: readonly [background: number, subject: number],
+): RowChange[] | null {
+  const subject = document.layers[subjectId];
+  const background = Object.values(document.layers).find(
+    ({ id, shotId, position }) =>
+      subject && id !== subjectId && shotId === subject.shotId && position < subject.position,
+  );
+  if (!background) return null;
+  const gone = start + frames[0];
+  return [
+    ...fade(document, background.id, [start, gone], [100, 0]),
+    ...fade(document, subjectId, [gone, gone + frames[1]], [100, 0]),
   ];
 }

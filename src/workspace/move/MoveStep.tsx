@@ -26,6 +26,7 @@ import {
   changeMove,
   channelNames,
   fadeBetween,
+  fadeOneByOne,
   goToMoveKey,
   push,
   rest,
@@ -244,7 +245,7 @@ function Stretch({ single, range }: { single: boolean; range: [number, number] }
   const { enqueueSnackbar } = useSnackbar();
   const [from, setFrom] = useState(range[0]);
   const [to, setTo] = useState(range[1]);
-  const [along, setAlong] = useState(30);
+  const [along, setAlong] = useState(0);
   const [all, setAll] = useState(false);
   const length = useDocument((state) => state.document!.crossing.length);
   const say = (refusal: string | null) =>
@@ -298,6 +299,14 @@ function Stretch({ single, range }: { single: boolean; range: [number, number] }
           Fade out
         </Button>
       </Box>
+      <Button
+        variant="outlined"
+        disabled={!single}
+        title="The shot beneath, of the same footage, fades over 20 frames; as it has gone, the traced subject does"
+        onClick={() => say(fadeOneByOne(from))}
+      >
+        Background first, then subject
+      </Button>
       <Button
         variant="outlined"
         disabled={!single}

@@ -2,7 +2,7 @@ import { layersInOrder } from '@/core/document/document';
 import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
 import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
 import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
-import { fade, type PushIn } from '@/core/move/push-in';
+import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/time/track';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
@@ -203,6 +203,24 @@ export async function push(asked: Omit<PushIn, 'layerId'>): Promise<string | nul
   if (useDocument.getState().document !== document) return 'The crossing was changed meanwhile; press again.';
   edit(asked.back ? 'Pull back out of the opening' : 'Push in through the opening', changes);
   setView({ lane: 'size', moverId: asked.all ? traced.document.crossing.id : traced.layer.id });
+  return null;
+}
+
+/** Frames over which each fades that fade one after the other (common practice, no source). */
+const usualFade = 20;
+
+/** Fades what lies beneath the traced subject, then the subject. Returns why it could not. */
+export function fadeOneByOne(from: number): string | null {
+  const traced = tracedNow();
+  if (!traced) return 'Choose the traced subject first.';
+  const { document, layer } = traced;
+  const changes = fadeInOrder(document, layer.id, from, [usualFade, usualFade]);
+  if (!changes)
+    return 'It needs the same footage twice: whole beneath, and the traced subject above, as in the plan lingering subject.';
+  if (from + 2 * usualFade > document.crossing.length - 1)
+    return `Both fades take ${2 * usualFade} frames: start earlier, or make the crossing longer.`;
+  edit('Fade the background, then the subject', changes);
+  setView({ lane: 'opacity' });
   return null;
 }
 
