@@ -21,10 +21,10 @@ export type Disagreement = readonly Float64Array[] | null;
 /**
  * How sure a followed frame is, from what the frame said of each run: the spread of the offset, the probability of
  * another one, what the picture beside it leaves unexplained, how far the edge was from where it was expected, how
- * rough it is; from both ends, by how far they disagree, the less so the wider the edge is. The weights are a logistic regression over the bench's
+ * rough it is; and from both ends, how far they disagree. The weights are a logistic regression over the bench's
  * passes (bench/passes), and belong to the followers' settings.
  */
-export function confidenceOf(sights: readonly RunSight[], apart: Disagreement, gap = 1): Confidence {
+export function confidenceOf(sights: readonly RunSight[], apart: Disagreement): Confidence {
   const all = { spread: [] as number[], other: [] as number[], leap: [] as number[], rough: [] as number[] };
   const [behind, object]: number[][] = [[], []];
   const places = sights.map(({ belief, behindError, objectError, seen, reach }, r) => {
@@ -57,10 +57,7 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement, g
   const rough = log(all.rough, 0.95);
   const unlike = log(behind, 0.9);
   const score = apart
-    ? between.bias +
-      between.apart * log(far, 0.9) +
-      between.reach * Math.log(sights[0].reach) +
-      Number(process.env.G ?? 0) * Math.log(gap / 6)
+    ? between.bias + between.apart * log(far, 0.95) + between.spread * spread
     : oneWay.bias +
       oneWay.spread * spread +
       oneWay.other * other +
@@ -79,7 +76,7 @@ export function confidenceOf(sights: readonly RunSight[], apart: Disagreement, g
 
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
 const oneWay = { bias: -1.811 + 3.4, spread: 1.723, other: 0.756, leap: 1.053, rough: 0.67, unlike: 0.245 };
-const between = { bias: -0.732 + 0.1, apart: 1.61, reach: -0.263 };
+const between = { bias: -4.21 + 1.82, apart: 1.422, spread: 1.738 };
 
 function reasonOf(
   all: { spread: number[]; other: number[]; leap: number[] },

@@ -3,12 +3,9 @@ import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-prof
 import type { StraightPicture } from '../edge/straight';
 import { middling } from './evened';
 
-/** px to either side of the line that are explained: inside, the object's own pattern soon says more than its edge. */
-const [inward, outward] = [10, 34];
-
 /**
- * The softness that explains the picture best where the line is known: mostly by its outer half, where what lies behind
- * is known and the object adds its share.
+ * The softness that explains the picture best where the line is known: by its outer half, where what lies behind is
+ * known and the object adds its share.
  */
 export function fittedSoftness(
   picture: StraightPicture,
@@ -37,7 +34,7 @@ export function fittedSoftness(
           bare !== null && bare.mean[c] > 24 && bare.variance[c] < 4000 && light > 0.3 && light < 2;
         for (let m = 0; m < across; m++) {
           const far = from + m * step;
-          if (far < -inward || far > outward) continue;
+          if (far < 0 || far > 34) continue;
           const s = i * across + m;
           const y = picture.y[s];
           if (y !== y) continue;

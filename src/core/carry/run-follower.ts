@@ -55,11 +55,6 @@ export interface RunSight {
   /** How soft the edge is taken to be, and px a frame across it that go with it. */
   softness: EdgeSoftness;
   speed: number;
-  /** What it cost to lie at each offset from `line`, the line as it was expected: `count` × (2 · half + 1), `grain` px apart. */
-  costs: Float32Array;
-  half: number;
-  grain: number;
-  line: EdgeLine;
 }
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
@@ -195,8 +190,7 @@ export class RunFollower {
       const layers = new LayerCosts(around, reach);
       // First by whole samples all over the reach, then by halves about what was found.
       const half = Math.round(reach / grain);
-      const costs = layers.at(null, half, 2);
-      const about = this.coarse(costs, half, line.count);
+      const about = this.coarse(layers, half, line.count);
       const centre = evenOffsets(about, 0.8 * grain);
       for (let i = 0; i < line.count; i++)
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
@@ -212,7 +206,6 @@ export class RunFollower {
         reach,
         softness: this.softness,
         speed: middling(this.speed),
-        ...{ costs, half, grain, line },
         seen: Uint8Array.from(line.x, (x, i) =>
           x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
         ),
@@ -226,8 +219,8 @@ export class RunFollower {
   }
 
   /** The belief over the whole reach, by whole samples, with a slight pull to what was expected. */
-  private coarse(plain: Float32Array, half: number, count: number): ChainBelief {
-    const costs = plain.slice();
+  private coarse(layers: LayerCosts, half: number, count: number): ChainBelief {
+    const costs = layers.at(null, half, 2);
     for (let i = 0; i < count; i++)
       for (let k = -half; k <= half; k++)
         costs[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
