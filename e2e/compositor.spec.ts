@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import type { View } from '@/core/compose/scene';
+import { type Channel, moveId, type MoveRow } from '@/core/document/rows';
 import {
   type HarnessWindow,
   numberedClip,
@@ -89,13 +90,30 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ),
   };
   // The greens of the house keyed, what is left of them taken out, and the edge blurred with its movement.
-  const key = { id: traced, cb: 118, cr: 122, tolerance: 4, softness: 9, grow: -1, clean: 6, spill: 70 };
-  const keyed = { ...document, keys: { [traced]: key } };
+  const chroma = { id: traced, cb: 118, cr: 122, tolerance: 4, softness: 9, grow: -1, clean: 6, spill: 70 };
+  const keyed = { ...document, chromas: { [traced]: chroma } };
   const blurred = {
     ...document,
     outlines: Object.fromEntries(
       Object.values(document.outlines).map((row) => [row.id, { ...row, shutter: 180, roundness: 12 }]),
     ),
+  };
+  const key = (ownerId: string, channel: Channel, frame: number, value: number, second = 0) => {
+    const id = moveId(ownerId, channel, frame);
+    return { [id]: { id, ownerId, channel, frame, onward: 'eased', ease: [], value, second } as MoveRow };
+  };
+  const moving = {
+    ...document,
+    moves: {
+      ...key(traced, 'size', 20, 100),
+      ...key(traced, 'size', 46, 260),
+      ...key(traced, 'place', 20, 0),
+      ...key(traced, 'place', 46, -180, 90),
+      ...key(traced, 'opacity', 30, 100),
+      ...key(traced, 'opacity', 40, 20),
+      ...key(document.crossing.id, 'turn', 0, 6),
+      ...key(document.crossing.id, 'size', 0, 130),
+    },
   };
   for (const [what, doc, media, view] of [
     ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
@@ -109,6 +127,7 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ['keyed', keyed, shots, 'result'],
     ['key’s matte', keyed, shots, 'matte'],
     ['blurred', blurred, shots, 'result'],
+    ['moved, faded, and moved as a whole', moving, shots, 'result'],
   ] as const) {
     const { off, mean } = await compare(doc, [...media], 33, view);
     expect(off, what).toBeLessThan(0.001);

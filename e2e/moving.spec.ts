@@ -65,6 +65,32 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   await saved(page);
   expect((await keysOf(page, 'size')).map(({ frame }) => frame)).toEqual([20, 60]);
 
+  // On the picture a corner scales, and the middle is taken elsewhere.
+  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await saved(page);
+  const frameOf = page.getByRole('group', { name: 'Frame of what moves' });
+  const corner = (await frameOf.getByLabel('Corner 3').boundingBox())!;
+  const middle = (await frameOf.getByLabel('Middle').boundingBox())!;
+  const [mx, my] = [middle.x + middle.width / 2, middle.y + middle.height / 2];
+  const [cx, cy] = [corner.x + corner.width / 2, corner.y + corner.height / 2];
+  await page.mouse.move(cx, cy);
+  await page.mouse.down();
+  await page.mouse.move((cx + mx) / 2, (cy + my) / 2, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  expect(Math.abs((await keysOf(page, 'size'))[0].value - 50)).toBeLessThan(1);
+  await page.mouse.move(mx, my);
+  await page.mouse.down();
+  await page.mouse.move(mx + 60, my, { steps: 6 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await page.mouse.move(mx, my);
+  await page.mouse.down();
+  await page.mouse.move(mx + 60, my, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  expect((await keysOf(page, 'place'))[0].value).toBeGreaterThan(60);
+
   // Worked out: at the end nothing of the outgoing shot is left.
   await page.getByRole('button', { name: 'Put at rest' }).click();
   await page.getByLabel('From', { exact: true }).fill('30');

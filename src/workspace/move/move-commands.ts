@@ -49,8 +49,8 @@ function numbersOf(channel: Channel, moved: Moved): [value: number, second: numb
   return channel === 'place' ? [moved.x, moved.y] : [moved[channel], 0];
 }
 
-/** Changes what moves on this frame, and so makes a key there. */
-export function changeMove(settings: Partial<Moved>) {
+/** Changes what moves on this frame, and so makes a key there. @param draft whether the hand has not let go yet. */
+export function changeMove(settings: Partial<Moved>, draft = false) {
   const { document } = useDocument.getState();
   const [id, { frame }] = [moverNow(), useView.getState()];
   const before = moverAt(frame);
@@ -61,6 +61,10 @@ export function changeMove(settings: Partial<Moved>) {
       numbersOf(channel, after).some((value, k) => value !== numbersOf(channel, before)[k]),
     )
     .flatMap((channel) => setMove(document, id, channel, frame, ...numbersOf(channel, after)));
+  if (draft) {
+    setView({ draft: changes });
+    return;
+  }
   const what =
     'x' in settings || 'y' in settings
       ? 'Place'

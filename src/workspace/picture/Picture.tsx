@@ -31,6 +31,9 @@ function finenessOf(pixelsShown: number, fitted: boolean): number {
   return Math.min(1, Math.max(1 / finenessSteps, share));
 }
 
+const MoveFrame = dynamic(() => import('../move/MoveFrame').then((module) => module.MoveFrame), {
+  ssr: false,
+});
 const Overlay = dynamic(() => import('../hand/Overlay').then((module) => module.Overlay), { ssr: false });
 
 /**
@@ -91,6 +94,8 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
       visible: visible.every((edge, i) => edge === before[i]) ? before : visible,
     });
   }, [camera, size, set]);
+
+  const moving = useView(({ step, playing, strips: shown }) => step === 'Move' && !playing && !shown);
 
   const onWheel = (event: ReactWheelEvent) => {
     if (strips) return;
@@ -156,6 +161,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
       {size.width > 0 && (
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
+      {moving && <MoveFrame camera={camera} />}
       {coming && !failure && (
         <Box
           role="status"

@@ -1,0 +1,257 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { memo, type PointerEvent, useEffect, useMemo, useRef } from 'react';
+import { keysOf, movedAt, restOf, shotMapAt, wholeAt, wholeAtRest } from '@/core/compose/moves';
+import { layerSourceFrame } from '@/core/compose/scene';
+import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
+import type { ShotMedia } from '@/wire/answers';
+import { useDocument } from '../document/document-store';
+import { useTraced } from '../trace/traced';
+import { type Camera, setView, useView } from '../view-store';
+import { changeMove, moverAt } from './move-commands';
+
+type Place = readonly [x: number, y: number];
+
+/** Most dots of the path. */
+const mostDots = 300;
+/** Screen px from the upper side to the knob that turns. */
+const stalk = 26;
+
+/** What a hand holds of the frame. */
+interface Hold {
+  does: 'scale' | 'turn' | 'place';
+  from: Place;
+  middle: Place;
+  start: { x: number; y: number; size: number; turn: number };
+  moved: boolean;
+}
+
+/**
+ * The frame of what moves, over the picture: its corners scale, the knob above turns, its middle is taken elsewhere;
+ * dots show where the middle is on every frame, so that speed is seen as spacing.
+ */
+export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera }) {
+  const document = useDocument((state) => state.document)!;
+  const shots = useDocument((state) => state.shots);
+  const draft = useView((state) => state.draft);
+  const frame = useView((state) => state.frame);
+  const chosen = useView((state) => state.moverId);
+  const traced = useTraced();
+  const hold = useRef<Hold | null>(null);
+  const seen = useMemo(
+    () => (draft?.some(({ table }) => table === 'move') ? applyChanges(document, draft) : document),
+    [document, draft],
+  );
+  const moverId =
+    chosen && (chosen === document.crossing.id || document.layers[chosen])
+      ? chosen
+      : (traced?.layer.id ?? document.crossing.id);
+  const path = useMemo(() => middlesOf(seen, moverId), [seen, moverId]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || !hold.current) return;
+      hold.current = null;
+      setView({ draft: null });
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  }, []);
+  const corners = cornersOf(seen, shots, moverId, frame);
+  if (!corners) return null;
+  const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
+  const onScreen = corners.map(([x, y]) => applyAffine(view, x, y));
+  const middle = applyAffine(view, ...middleOf(corners));
+  const [a, b] = [onScreen[0], onScreen[1]];
+  const top: Place = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+  const up = Math.hypot(top[0] - middle[0], top[1] - middle[1]) || 1;
+  const knob: Place = [
+    top[0] + ((top[0] - middle[0]) / up) * stalk,
+    top[1] + ((top[1] - middle[1]) / up) * stalk,
+  ];
+
+  const take = (does: Hold['does']) => (event: PointerEvent<Element>) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setView({ playing: false });
+    const start = moverAt(frame);
+    if (start) hold.current = { does, from: [event.clientX, event.clientY], middle, start, moved: false };
+  };
+  const drag = (event: PointerEvent<Element>, done: boolean) => {
+    const { current } = hold;
+    if (!current) return;
+    const box = event.currentTarget.closest('svg')!.getBoundingClientRect();
+    const at: Place = [event.clientX - box.left, event.clientY - box.top];
+    const from: Place = [current.from[0] - box.left, current.from[1] - box.top];
+    if (Math.hypot(at[0] - from[0], at[1] - from[1]) > 3) current.moved = true;
+    if (done) hold.current = null;
+    if (!current.moved) return;
+    const { start, middle: about, does } = current;
+    if (does === 'place') {
+      const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
+      changeMove({ x: tenth(start.x + dx), y: tenth(start.y + dy) }, !done);
+    } else if (does === 'scale') {
+      const by =
+        Math.hypot(at[0] - about[0], at[1] - about[1]) /
+        (Math.hypot(from[0] - about[0], from[1] - about[1]) || 1);
+      changeMove({ size: Math.min(2000, Math.max(1, tenth(start.size * by))) }, !done);
+    } else {
+      const angle =
+        Math.atan2(at[1] - about[1], at[0] - about[0]) - Math.atan2(from[1] - about[1], from[0] - about[0]);
+      const turn = start.turn + (Math.atan2(Math.sin(angle), Math.cos(angle)) * 180) / Math.PI;
+      // Shift goes by steps of 15°.
+      changeMove({ turn: event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn) }, !done);
+    }
+  };
+  const held = (does: Hold['does']) => ({
+    onPointerDown: take(does),
+    onPointerMove: (event: PointerEvent<Element>) => drag(event, false),
+    onPointerUp: (event: PointerEvent<Element>) => drag(event, true),
+    onPointerCancel: () => {
+      hold.current = null;
+      setView({ draft: null });
+    },
+    style: { pointerEvents: 'auto' as const, touchAction: 'none' },
+  });
+  const dots = path.map((place) => applyAffine(view, ...place));
+  const every = Math.max(1, Math.ceil(dots.length / mostDots));
+  return (
+    <Box
+      component="svg"
+      role="group"
+      aria-label="Frame of what moves"
+      sx={{
+        position: 'absolute',
+        inset: 0,
+        width: '100%',
+        height: '100%',
+        pointerEvents: 'none',
+        overflow: 'hidden',
+      }}
+    >
+      <polygon
+        points={onScreen.map((place) => place.join(',')).join(' ')}
+        fill="none"
+        stroke="#000"
+        strokeOpacity={0.55}
+        strokeWidth={3.5}
+      />
+      <polygon
+        points={onScreen.map((place) => place.join(',')).join(' ')}
+        fill="none"
+        stroke="#fff"
+        strokeWidth={1.4}
+        strokeDasharray="7 5"
+      />
+      {dots.map(
+        ([x, y], k) =>
+          k % every === 0 && (
+            <circle
+              key={k}
+              cx={x}
+              cy={y}
+              r={k === frame ? 0 : 2.2}
+              fill="#fff"
+              stroke="#000"
+              strokeWidth={0.8}
+            />
+          ),
+      )}
+      <line x1={top[0]} y1={top[1]} x2={knob[0]} y2={knob[1]} stroke="#fff" strokeWidth={1.4} />
+      <circle
+        cx={knob[0]}
+        cy={knob[1]}
+        r={6.5}
+        fill="#fff"
+        stroke="#000"
+        strokeWidth={1.4}
+        cursor="grab"
+        aria-label="Turn"
+        {...held('turn')}
+      >
+        <title>Turn: drag round; Shift by steps of 15°</title>
+      </circle>
+      {onScreen.map(([x, y], k) => (
+        <rect
+          key={k}
+          x={x - 6}
+          y={y - 6}
+          width={12}
+          height={12}
+          fill="#fff"
+          stroke="#000"
+          strokeWidth={1.4}
+          cursor={k % 2 ? 'nesw-resize' : 'nwse-resize'}
+          aria-label={`Corner ${k + 1}`}
+          {...held('scale')}
+        >
+          <title>Size: drag to or from the middle</title>
+        </rect>
+      ))}
+      <g cursor="move" aria-label="Middle" {...held('place')}>
+        <title>Place: drag it elsewhere</title>
+        <circle
+          cx={middle[0]}
+          cy={middle[1]}
+          r={11}
+          fill="#000"
+          fillOpacity={0.35}
+          stroke="#fff"
+          strokeWidth={1.6}
+        />
+        <path
+          d={`M${middle[0] - 6} ${middle[1]}h12M${middle[0]} ${middle[1] - 6}v12`}
+          stroke="#fff"
+          strokeWidth={1.6}
+        />
+      </g>
+    </Box>
+  );
+});
+
+function tenth(value: number): number {
+  return Math.round(value * 10) / 10;
+}
+
+function middleOf(corners: readonly Place[]): [number, number] {
+  return [corners.reduce((sum, [x]) => sum + x, 0) / 4, corners.reduce((sum, [, y]) => sum + y, 0) / 4];
+}
+
+/** The corners of what moves at a crossing frame, crossing px; null where the layer has no picture to speak of. */
+function cornersOf(
+  document: CrossingDocument,
+  shots: readonly ShotMedia[],
+  moverId: string,
+  frame: number,
+): Place[] | null {
+  const layer = document.layers[moverId];
+  const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
+  if (layer && !shot) return null;
+  const map: Affine = shot
+    ? invert(shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame)))
+    : (wholeAt(document, frame) ?? identity);
+  const { width, height } = shot ?? document.crossing;
+  return [
+    [0, 0],
+    [width, 0],
+    [width, height],
+    [0, height],
+  ].map(([x, y]) => applyAffine(map, x, y));
+}
+
+/** Where the middle of what moves is at every frame, crossing px; none where it rests. */
+function middlesOf(document: CrossingDocument, moverId: string): Place[] {
+  const { width, height, length } = document.crossing;
+  const { place } = keysOf(document, moverId);
+  if (!place || place.length < 2) return [];
+  const layer = document.layers[moverId];
+  return Array.from({ length }, (_, frame) => {
+    const { x, y } = movedAt(document, moverId, frame, layer ? restOf(layer) : wholeAtRest);
+    const whole = layer ? wholeAt(document, frame) : null;
+    return applyAffine(whole ?? identity, width / 2 + x, height / 2 + y);
+  });
+}
