@@ -64,8 +64,10 @@ try {
   await take('edge');
   await open('11');
   await page.getByRole('button', { name: /5 Move/ }).click();
-  await goTo(64);
+  await goTo(58);
   for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+L');
+  await page.mouse.move(600, 400);
+  for (let k = 0; k < 2; k++) await page.mouse.wheel(0, 200);
   await take('move');
   await open();
   await page.getByRole('button', { name: /6 Check/ }).click();
