@@ -153,7 +153,9 @@ function useProgress(): Record<StepName, StepProgress> {
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
-    Move: moveProgress(Object.keys(document!.moves).length),
+    Move: moveProgress(
+      Object.keys(document!.moves).length + layers.reduce((sum, { ramp }) => sum + ramp.length / 2, 0),
+    ),
     Check: verdictOf(document!, checked),
     Export:
       job.state === 'done'
@@ -171,7 +173,8 @@ function keyProgress(holds: boolean): StepProgress {
 }
 
 function moveProgress(keys: number): StepProgress {
-  return { holds: keys > 0, note: keys === 0 ? 'Nothing moves' : `${keys} ${keys === 1 ? 'key' : 'keys'}` };
+  // Nothing has to move: what is wrong with a move is a finding.
+  return { holds: true, note: keys === 0 ? 'Nothing moves' : `${keys} ${keys === 1 ? 'key' : 'keys'}` };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

@@ -101,7 +101,7 @@ export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rat
 }
 
 /** Farthest, in crossing frames, that a ramped layer is searched for a source frame. */
-const searched = 20_000;
+const searched = 2000;
 
 /** The crossing frame, from the one that stays outward, at which a ramped layer first shows a source frame or passes it. */
 function rampedFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
