@@ -58,6 +58,20 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   await page.mouse.move(x + (whole.width * 10) / 89, y, { steps: 5 });
   await page.mouse.up();
   await expect(lane.getByRole('button', { name: 'Size 300, frame 70' })).toBeVisible();
+  // The first key's way to it is eased: its handle is pulled.
+  await lane.getByRole('button', { name: 'Size 150, frame 20' }).click();
+  const handle = lane.getByRole('button', { name: 'First handle of the way from frame 20' });
+  const grip = (await handle.boundingBox())!;
+  await page.mouse.move(grip.x + 6, grip.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + 60, grip.y - 4, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => (await keysOf(page, 'size'))[0].ease).toHaveLength(4);
+  const [x1, y1] = (await keysOf(page, 'size'))[0].ease;
+  expect(x1).toBeGreaterThan(0.5);
+  expect(y1).toBeGreaterThan(0);
+  await page.keyboard.press('Control+z');
+  await lane.getByRole('button', { name: 'Size 300, frame 70' }).click();
   await page.keyboard.press('Delete');
   await expect(lane.getByRole('button', { name: /frame 70/ })).toHaveCount(0);
   await page.keyboard.press('Control+z');

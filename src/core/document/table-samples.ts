@@ -19,7 +19,7 @@ export function sampleOf({ rule }: Field<unknown>): unknown {
     case 'idents':
       return Array.from({ length: Math.max(2, rule.least) }, (_, k) => `p${k}`);
     case 'numbers':
-      return Array.from({ length: Math.max(2 * rule.per, rule.least) }, (_, k) =>
+      return Array.from({ length: Math.min(rule.most, Math.max(2 * rule.per, rule.least)) }, (_, k) =>
         k % 2 ? rule.low : rule.high,
       );
   }

@@ -11,7 +11,7 @@ import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
 import { setView, useView } from '../view-store';
 import { type CourseKey, type CourseName, courseBounds, courseOf, units } from './courses';
-import { channelNames, dragKeys, dragValue } from './move-commands';
+import { channelNames, dragEase, dragKeys, dragValue } from './move-commands';
 
 /** px that a hand moves before it drags. */
 const still = 3;
@@ -22,7 +22,8 @@ interface Drag {
   /** The key under the hand, and all that go along. */
   key: CourseKey;
   keys: ReadonlySet<string>;
-  way: 'frames' | 'value' | null;
+  /** `first`, `second`: a handle of the key's way to the next. */
+  way: 'frames' | 'value' | 'first' | 'second' | null;
   /** Of the lane, when it was taken: its bounds follow what is dragged. */
   span: number;
 }
@@ -80,10 +81,57 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
     if (!event.shiftKey) goTo(key.frame);
     drag.current = { x: event.clientX, y: event.clientY, key, keys, way: null, span };
   };
+  const handles = course.keys.flatMap((key, k) => {
+    const next = course.keys[k + 1];
+    if (!key.ease || !next || !selected.has(key.id)) return [];
+    const at = (x: number, y: number) => ({
+      left: across(key.frame + (next.frame - key.frame) * x),
+      top: down(key.value + (next.value - key.value) * y),
+    });
+    const [x1, y1, x2, y2] = key.ease;
+    return [
+      { key, which: 'first' as const, ...at(x1, y1), from: at(0, 0) },
+      { key, which: 'second' as const, ...at(x2, y2), from: at(1, 1) },
+    ];
+  });
+  const takeHandle = (event: PointerEvent, key: CourseKey, which: 'first' | 'second') => {
+    event.preventDefault();
+    event.stopPropagation();
+    plane.current!.setPointerCapture(event.pointerId);
+    drag.current = { x: event.clientX, y: event.clientY, key, keys: selected, way: which, span };
+  };
+  const dragHandle = ({ key, way }: Drag, event: PointerEvent, box: DOMRect, draft: boolean) => {
+    const next = course.keys.find(({ frame }) => frame > key.frame);
+    if (!next || !key.ease) return;
+    const frame = ((event.clientX - box.left) / box.width) * last;
+    const value = course.low + (1 - (event.clientY - box.top) / box.height) * span;
+    const x = Math.min(1, Math.max(0, (frame - key.frame) / (next.frame - key.frame)));
+    const rise = next.value - key.value;
+    // Between equal values there is nothing to ease.
+    const y =
+      Math.abs(rise) < 1e-9
+        ? way === 'first'
+          ? 0
+          : 1
+        : Math.min(10, Math.max(-10, (value - key.value) / rise));
+    const [x1, y1, x2, y2] = course.keys.find(({ id }) => id === key.id)?.ease ?? key.ease;
+    const ease = way === 'first' ? [x, y, x2, y2] : [x1, y1, x, y];
+    dragEase(
+      key.id,
+      ease.map((each) => Math.round(each * 1000) / 1000),
+      draft,
+    );
+  };
   const dragged = (event: PointerEvent, draft: boolean) => {
     const { current } = drag;
     if (!current) return;
     const box = plane.current!.getBoundingClientRect();
+    if (current.way === 'first' || current.way === 'second') {
+      const moved = Math.hypot(event.clientX - current.x, event.clientY - current.y) > still;
+      if (!moved && useView.getState().draft === null) return;
+      dragHandle(current, event, box, draft);
+      return;
+    }
     const [dx, dy] = [event.clientX - current.x, event.clientY - current.y];
     if (!current.way && Math.max(Math.abs(dx), Math.abs(dy)) > still)
       current.way = Math.abs(dx) >= Math.abs(dy) ? 'frames' : 'value';
@@ -186,6 +234,45 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
           top={down(each.value)}
           onTake={take}
         />
+      ))}
+      {handles.map(({ key, which, left, top, from }) => (
+        <Box key={`${key.id} ${which}`}>
+          <svg
+            width="100%"
+            height="100%"
+            viewBox="0 0 100 100"
+            preserveAspectRatio="none"
+            aria-hidden
+            style={{ position: 'absolute', inset: 0, overflow: 'visible', pointerEvents: 'none' }}
+          >
+            <line
+              x1={from.left}
+              y1={from.top}
+              x2={left}
+              y2={top}
+              stroke={theme.palette.text.secondary}
+              vectorEffect="non-scaling-stroke"
+            />
+          </svg>
+          <ButtonBase
+            aria-label={`${which === 'first' ? 'First' : 'Second'} handle of the way from frame ${key.frame}`}
+            title="Drag: how the way to the next key begins and ends"
+            onPointerDown={(event) => takeHandle(event, key, which)}
+            sx={{
+              position: 'absolute',
+              width: 12,
+              height: 12,
+              ml: '-6px',
+              mt: '-6px',
+              border: 2,
+              borderColor: 'text.primary',
+              bgcolor: 'background.paper',
+              touchAction: 'none',
+              cursor: 'grab',
+            }}
+            style={{ left: `${left}%`, top: `${top}%` }}
+          />
+        </Box>
       ))}
       {course.keys.length === 0 && (
         <Box

@@ -3,6 +3,7 @@ import { channelBounds } from '@/core/document/move-actions';
 import type { Channel, LayerRow } from '@/core/document/rows';
 import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
 import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
+import type { EaseHandles } from '@/core/time/track';
 import type { Lane } from '../view-store';
 import { channelNames } from './move-commands';
 import { rampKeys, speedKeyId } from './ramp-commands';
@@ -25,6 +26,8 @@ export interface CourseKey {
   value: number;
   /** What it says, in words. */
   name: string;
+  /** Where its way to the next key is eased: the handles, x1, y1, x2, y2. */
+  ease: EaseHandles | null;
 }
 
 export interface Course {
@@ -34,6 +37,9 @@ export interface Course {
   low: number;
   high: number;
 }
+
+/** Slow away and slow to a stop: `ease-in-out` of CSS Easing Functions Level 1. */
+const usualEase: EaseHandles = [0.42, 0, 0.58, 1];
 
 /** Most points that a course is drawn with. */
 const mostPoints = 600;
@@ -62,10 +68,13 @@ function framesOf(length: number): number[] {
 function moveCourse(document: CrossingDocument, moverId: string, channel: Channel): Course {
   const layer = document.layers[moverId];
   const rest = layer ? restOf(layer) : wholeAtRest;
-  const keys = (keysOf(document, moverId)[channel] ?? []).map(({ row: { id, frame, value, second } }) => ({
-    ...{ id, frame, value },
-    name: `${channelNames[channel]} ${tenth(value)}${channel === 'place' ? `, ${tenth(second)}` : ''}`,
-  }));
+  const keys = (keysOf(document, moverId)[channel] ?? []).map(
+    ({ ease, row: { id, frame, value, second, onward } }) => ({
+      ...{ id, frame, value },
+      ease: onward === 'eased' ? (ease ?? usualEase) : null,
+      name: `${channelNames[channel]} ${tenth(value)}${channel === 'place' ? `, ${tenth(second)}` : ''}`,
+    }),
+  );
   const line = (of: (moved: Moved) => number) =>
     framesOf(document.crossing.length).map((frame) => ({
       frame,
@@ -82,7 +91,7 @@ function speedCourse({ crossing, layers }: CrossingDocument, ramped: LayerRow | 
   if (!layer) return bounded([], [], [0, 100]);
   const line = framesOf(crossing.length).map((frame) => ({ frame, value: rampSpeedAt(layer, frame) }));
   const keys = rampKeys(layer).map(({ frame, percent }) => ({
-    ...{ id: speedKeyId(frame), frame, value: percent },
+    ...{ id: speedKeyId(frame), frame, value: percent, ease: null },
     name: `Speed ${tenth(percent)}`,
   }));
   return bounded([line], keys, null);

@@ -171,6 +171,21 @@ export function dragValue(id: string, value: number, draft: boolean) {
   }
 }
 
+/** The handles of a key's eased way dragged. */
+export function dragEase(id: string, ease: readonly number[], draft: boolean) {
+  const row = useDocument.getState().document?.moves[id];
+  if (!row) return;
+  const changes = setMovesOnward([row], 'eased', ease);
+  if (draft) setView({ draft: changes });
+  else {
+    edit(
+      `Way on from the ${channelNames[row.channel].toLowerCase()} of ${moverName(row.ownerId)}, frame ${row.frame}`,
+      changes,
+    );
+    setView({ draft: null });
+  }
+}
+
 /** Takes the selected keys away; nothing without any. */
 export function removeSelectedKeys(): boolean {
   const { moveKeys } = useView.getState();
