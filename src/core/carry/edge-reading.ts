@@ -1,6 +1,6 @@
 import type { OutlineRow, Shot } from '../document/rows';
 import { across, reach } from '../edge/measure';
-import { type EdgeReading, edgeTolerance, readEdge } from '../edge/profile';
+import { type EdgeReading, edgeTolerance, readEdge, weightedMedian } from '../edge/profile';
 import { objectShare, widthOfSoftness } from '../edge/softness-profile';
 import { straighten, type Walk } from '../edge/strip';
 import { type Affine, applyAffine, invert } from '../geometry/affine';
@@ -68,7 +68,7 @@ export async function movingEdgeReading(
   const rows = 2 * Math.round(reach / across) + 1;
   const profile = Float32Array.from(
     { length: rows },
-    (_, row) => 1 - objectShare(softness, speed, ((row - (rows - 1) / 2) * across) / scale),
+    (_, row) => 1 - objectShare(softness, speed, (row - (rows - 1) / 2) * across * scale),
   );
   return { offset, width: widthOfSoftness(softness, speed) / scale, support, profile };
 }
@@ -86,11 +86,7 @@ function offsetBetween(model: LineModel, { model: found, sights }: Found): numbe
       values.push([off, 1 / (0.2 + belief.variance[i] + 4 * belief.doubt[i])]);
     }
   }
-  values.sort((one, two) => one[0] - two[0]);
-  const half = values.reduce((sum, [, weight]) => sum + weight, 0) / 2;
-  let sum = 0;
-  for (const [value, weight] of values) if ((sum += weight) >= half) return value;
-  return 0;
+  return values.length > 0 ? weightedMedian(values) : 0;
 }
 
 function shifted(model: LineModel, by: number): LineModel {

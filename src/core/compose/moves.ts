@@ -53,25 +53,28 @@ export function keysOf({ moves }: CrossingDocument, ownerId: string): Keys {
 }
 
 function handlesOf({ ease }: MoveRow): EaseHandles | null {
-  if (ease.length !== 4) return null;
-  // Time runs one way, whatever was written down.
   const [x1, y1, x2, y2] = ease;
-  return [Math.min(1, Math.max(0, x1)), y1, Math.min(1, Math.max(0, x2)), y2];
+  return ease.length === 4 ? [x1, y1, x2, y2] : null;
 }
 
-const leastSize = 1;
-const mostSize = 2000;
+/** What an owner does where it has no keys: a layer as it was set for all frames, the whole picture nothing. */
+export function restOf({ layers }: CrossingDocument, ownerId: string): Moved {
+  const layer = layers[ownerId];
+  if (!layer) return { x: 0, y: 0, size: 100, turn: 0, opacity: 100 };
+  return { x: layer.x, y: layer.y, size: layer.scale, turn: layer.turn, opacity: 100 };
+}
 
 /**
- * What an owner does at a crossing frame; where it has no keys, as `rest` says. Size runs evenly to the eye, in the
+ * What an owner does at a crossing frame; where it has no keys, as at rest. Size runs evenly to the eye, in the
  * logarithm; where place and size move between the same two frames, place goes along with size, so that one point of
  * the picture stays still.
  *
  * @param frame may lie between frames.
  */
-export function movedAt(document: CrossingDocument, ownerId: string, frame: number, rest: Moved): Moved {
+export function movedAt(document: CrossingDocument, ownerId: string, frame: number): Moved {
+  const rest = restOf(document, ownerId);
   const { place, size, turn, opacity } = keysOf(document, ownerId);
-  const sizeNow = size ? Math.exp(valueAt(size, frame, (key) => Math.log(sizeOf(key)))) : rest.size;
+  const sizeNow = size ? Math.exp(valueAt(size, frame, (key) => Math.log(valueOf(key)))) : rest.size;
   const [x, y] = place ? placeAt(place, size, frame, sizeNow) : [rest.x, rest.y];
   return {
     x,
@@ -84,10 +87,6 @@ export function movedAt(document: CrossingDocument, ownerId: string, frame: numb
 
 function valueOf({ row }: MoveKey): number {
   return row.value;
-}
-
-function sizeOf({ row }: MoveKey): number {
-  return Math.min(mostSize, Math.max(leastSize, row.value));
 }
 
 function valueAt(keys: readonly MoveKey[], frame: number, of: (key: MoveKey) => number): number {
@@ -104,47 +103,33 @@ function placeAt(
   const at = placeAmong(keys, frame);
   if (at.where !== 'between') return [at.key.row.value, at.key.row.second];
   const { from, to } = at;
-  if (sizes) {
+  const along = (share: number): [number, number] => [
+    from.row.value + (to.row.value - from.row.value) * share,
+    from.row.second + (to.row.second - from.row.second) * share,
+  ];
+  if (sizes && from.onward !== 'hold') {
     const k = firstKeyFrom(sizes, from.frame);
     const [a, b] = [sizes[k], sizes[k + 1]];
-    if (a?.frame === from.frame && b?.frame === to.frame && sizeOf(a) !== sizeOf(b)) {
-      const share = (sizeNow - sizeOf(a)) / (sizeOf(b) - sizeOf(a));
-      return [
-        from.row.value + (to.row.value - from.row.value) * share,
-        from.row.second + (to.row.second - from.row.second) * share,
-      ];
+    if (a?.frame === from.frame && b?.frame === to.frame && valueOf(a) !== valueOf(b)) {
+      return along((sizeNow - valueOf(a)) / (valueOf(b) - valueOf(a)));
     }
   }
   if (from.onward === 'smooth')
     return [numberBetween(keys, at, valueOf), numberBetween(keys, at, ({ row }) => row.second)];
-  const share = shareOfWay(from, at.share);
-  return [
-    from.row.value + (to.row.value - from.row.value) * share,
-    from.row.second + (to.row.second - from.row.second) * share,
-  ];
+  return along(shareOfWay(from, at.share));
 }
-
-/** A layer at rest, as it was set for all frames. */
-export function restOf({ x, y, scale, turn }: LayerRow): Moved {
-  return { x, y, size: scale, turn, opacity: 100 };
-}
-
-/** The whole picture at rest. */
-export const wholeAtRest: Moved = { x: 0, y: 0, size: 100, turn: 0, opacity: 100 };
 
 /** The layer as it is placed at a crossing frame. */
 export function layerAt(document: CrossingDocument, layer: LayerRow, frame: number): LayerRow {
   const { place, size, turn } = keysOf(document, layer.id);
   if (!place && !size && !turn) return layer;
-  const moved = movedAt(document, layer.id, frame, restOf(layer));
+  const moved = movedAt(document, layer.id, frame);
   return { ...layer, x: moved.x, y: moved.y, scale: moved.size, turn: moved.turn };
 }
 
 /** A layer's opacity at a crossing frame, 0 to 1. */
 export function opacityAt(document: CrossingDocument, layer: LayerRow, frame: number): number {
-  return keysOf(document, layer.id).opacity
-    ? movedAt(document, layer.id, frame, restOf(layer)).opacity / 100
-    : 1;
+  return keysOf(document, layer.id).opacity ? movedAt(document, layer.id, frame).opacity / 100 : 1;
 }
 
 /** How the whole picture is moved at a crossing frame, crossing px to crossing px; null where it is at rest. */
@@ -152,7 +137,7 @@ export function wholeAt(document: CrossingDocument, frame: number): Affine | nul
   const { crossing } = document;
   const { place, size, turn } = keysOf(document, crossing.id);
   if (!place && !size && !turn) return null;
-  const moved = movedAt(document, crossing.id, frame, wholeAtRest);
+  const moved = movedAt(document, crossing.id, frame);
   const [scale, angle] = [moved.size / 100, (moved.turn * Math.PI) / 180];
   const [a, b] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
   const [cx, cy] = [crossing.width / 2, crossing.height / 2];

@@ -1,7 +1,7 @@
 import type { CrossingDocument } from './document';
 import { layersInOrder } from './document';
 import { changeRow, type RowChange } from './edit';
-import { setLayerForAll } from './move-actions';
+import { movesAlong } from './move-actions';
 import type { ChromaRow, CrossingRow, LayerRow, MarkRow } from './rows';
 
 /** What one action does to a crossing, its layers, marks and keyed colours; each returns the row changes of one edit. */
@@ -17,7 +17,9 @@ export function setLayer(
   settings: Partial<LayerRow>,
 ): RowChange[] {
   const layer = document.layers[layerId];
-  return layer ? setLayerForAll(document, layer, settings) : [];
+  if (!layer) return [];
+  const after = { ...layer, ...settings };
+  return [changeRow('layer', layer, after), ...movesAlong(document, layer, after)];
 }
 
 /** One more layer. */

@@ -13,6 +13,12 @@ export const channelBounds: Record<Channel, readonly [low: number, high: number]
   opacity: [0, 100],
 };
 
+/** A channel's number, as near as its bounds allow. */
+export function withinBounds(channel: Channel, value: number): number {
+  const [low, high] = channelBounds[channel];
+  return Math.min(high, Math.max(low, value));
+}
+
 /** Whether a row says what its channel can be, under the id that belongs to it. */
 export function isSoundMove({ id, ownerId, channel, frame, value, ease }: MoveRow): boolean {
   const [low, high] = channelBounds[channel];
@@ -80,42 +86,22 @@ export function setMovesOnward(
   return rows.map((row) => changeRow('move', row, { ...row, onward, ease: [...ease] }));
 }
 
-/** A layer set for all frames: its keys, if it has any, go along. */
-export function setLayerForAll(
-  document: CrossingDocument,
-  layer: LayerRow,
-  settings: Partial<LayerRow>,
-): RowChange[] {
-  const after = { ...layer, ...settings };
-  const [dx, dy, turn, size] = [
-    after.x - layer.x,
-    after.y - layer.y,
-    after.turn - layer.turn,
-    after.scale / layer.scale,
-  ];
-  const within = (channel: Channel, value: number) => {
-    const [low, high] = channelBounds[channel];
-    return Math.min(high, Math.max(low, value));
+/** A layer's keys, if it has any, going along where it is set otherwise for all frames. */
+export function movesAlong(document: CrossingDocument, before: LayerRow, after: LayerRow): RowChange[] {
+  const changed: Record<Channel, (value: number) => number> = {
+    place: (value) => value + after.x - before.x,
+    size: (value) => (value * after.scale) / before.scale,
+    turn: (value) => value + after.turn - before.turn,
+    opacity: (value) => value,
   };
-  const keys = Object.values(document.moves)
-    .filter(({ ownerId }) => ownerId === layer.id)
+  return Object.values(document.moves)
+    .filter(({ ownerId }) => ownerId === before.id)
     .flatMap((row) => {
-      const { channel, value, second } = row;
-      const next =
-        channel === 'place'
-          ? { value: within(channel, value + dx), second: within(channel, second + dy) }
-          : {
-              value:
-                channel === 'size'
-                  ? within(channel, value * size)
-                  : channel === 'turn'
-                    ? within(channel, value + turn)
-                    : value,
-              second,
-            };
-      return next.value === value && next.second === second
+      const value = withinBounds(row.channel, changed[row.channel](row.value));
+      const second =
+        row.channel === 'place' ? withinBounds('place', row.second + after.y - before.y) : row.second;
+      return value === row.value && second === row.second
         ? []
-        : [changeRow('move', row, { ...row, ...next })];
+        : [changeRow('move', row, { ...row, value, second })];
     });
-  return [changeRow('layer', layer, after), ...keys];
 }

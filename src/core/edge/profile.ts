@@ -114,7 +114,8 @@ function groupOf(strip: Strip, from: number, to: number): Group | null {
   return contrast >= leastContrast ? { rows, at, contrast, first, last } : null;
 }
 
-function weightedMedian(values: [value: number, weight: number][]): number {
+/** The value up to which half of the weight lies; sorts `values`, of which there must be some. */
+export function weightedMedian(values: [value: number, weight: number][]): number {
   values.sort((a, b) => a[0] - b[0]);
   const half = values.reduce((sum, [, weight]) => sum + weight, 0) / 2;
   let sum = 0;

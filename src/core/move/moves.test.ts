@@ -1,12 +1,13 @@
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { isSoundMove, removeMoves, setLayerForAll, setMove, shiftMoves } from '../document/move-actions';
+import { setLayer } from '../document/layer-actions';
+import { isSoundMove, removeMoves, setMove, shiftMoves } from '../document/move-actions';
 import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { layerAt, movedAt, opacityAt, restOf, shotMapAt, wholeAt } from '../compose/moves';
+import { layerAt, movedAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
 import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
 
 const [width, height] = [160, 90];
@@ -72,7 +73,7 @@ test('one key is the same everywhere; a second makes it move, size evenly to the
     two,
     setMove(two, 'top', 'place', 30, (mx - fx) * 4 + fx - mx, (my - fy) * 4 + fy - my, { onward: 'linear' }),
   );
-  expect(movedAt(two, 'top', 20, restOf(two.layers.top)).size).toBeCloseTo(200, 6);
+  expect(movedAt(two, 'top', 20).size).toBeCloseTo(200, 6);
   for (const frame of [10, 13, 20, 27, 30]) {
     const at = applyAffine(shotMapAt(two, two.layers.top, shots.out, frame, frame), fx, fy);
     expect(at[0]).toBeCloseTo(fx, 6);
@@ -88,12 +89,19 @@ test('easing runs as the W3C’s curve; hold waits; opacity stays within its bou
     ...setMove(document, 'top', 'opacity', 20, 100),
   ]);
   // `ease` of CSS Easing Functions Level 1 at half the time: 0.8024 (a value from memory).
-  expect(movedAt(eased, 'top', 10, restOf(eased.layers.top)).turn).toBeCloseTo(80.24, 1);
+  expect(movedAt(eased, 'top', 10).turn).toBeCloseTo(80.24, 1);
   for (let frame = 0; frame <= 20; frame++) {
     const opacity = opacityAt(eased, eased.layers.top, frame);
     expect(opacity).toBeGreaterThanOrEqual(0);
     expect(opacity).toBeLessThanOrEqual(1);
   }
+  const waits = applyChanges(document, [
+    ...setMove(document, 'top', 'size', 0, 100),
+    ...setMove(document, 'top', 'size', 20, 300),
+    ...setMove(document, 'top', 'place', 0, 5, 6, { onward: 'hold' }),
+    ...setMove(document, 'top', 'place', 20, 100, 100),
+  ]);
+  expect(layerAt(waits, waits.layers.top, 19)).toMatchObject({ x: 5, y: 6 });
   const hold = applyChanges(document, [
     ...setMove(document, 'top', 'turn', 0, 5, 0, { onward: 'hold' }),
     ...setMove(document, 'top', 'turn', 20, 100),
@@ -107,7 +115,7 @@ test('a layer set for all frames takes its keys along; keys shift, and give way 
     ...setMove(document, 'top', 'size', 5, 150),
     ...setMove(document, 'top', 'size', 9, 300),
   ]);
-  moved = applyChanges(moved, setLayerForAll(moved, moved.layers.top, { x: 7, scale: 200 }));
+  moved = applyChanges(moved, setLayer(moved, 'top', { x: 7, scale: 200 }));
   expect(layerAt(moved, moved.layers.top, 5)).toMatchObject({ x: 17, y: 20 });
   expect(layerAt(moved, moved.layers.top, 5).scale).toBeCloseTo(300, 9);
   const rows = Object.values(moved.moves).filter(({ channel }) => channel === 'size');
@@ -209,8 +217,7 @@ test.each([
   expect(picture(out, 30)).toEqual(picture(held, 30));
   expect(picture(into, 10)).toEqual(picture(held, 10));
   const owner = all ? 'c' : 'top';
-  for (const frame of [12, 20, 28])
-    expect(movedAt(into, owner, frame, { ...restOf(held.layers.top) }).size).toBeGreaterThan(100);
+  for (const frame of [12, 20, 28]) expect(movedAt(into, owner, frame).size).toBeGreaterThan(100);
 });
 
 test('shots beneath go along at a share of the speed; where nothing is open that is said', () => {
@@ -224,11 +231,9 @@ test('shots beneath go along at a share of the speed; where nothing is open that
     pushed,
     pushIn(pushed, shots, { ...ask, back: true, along: 1 }, new MatteScratch(), null),
   );
-  expect(movedAt(back, 'bottom', 0, restOf(held.layers.bottom)).size).toBeCloseTo(100, 9);
-  expect(movedAt(back, 'bottom', 20, restOf(held.layers.bottom)).size).toBeLessThan(50);
-  const [top, bottom] = ['top', 'bottom'].map(
-    (id) => movedAt(pushed, id, 20, restOf(held.layers[id])).size / 100,
-  );
+  expect(movedAt(back, 'bottom', 0).size).toBeCloseTo(100, 9);
+  expect(movedAt(back, 'bottom', 20).size).toBeLessThan(50);
+  const [top, bottom] = ['top', 'bottom'].map((id) => movedAt(pushed, id, 20).size / 100);
   expect(bottom).toBeCloseTo(Math.sqrt(top), 6);
   const bare = { ...document, outlines: {}, poses: {} };
   expect(() =>
@@ -272,4 +277,12 @@ test('a subject lingers: its background fades first, and as that has gone the su
   expect([5, 15, 25, 35].map((frame) => at('top', frame))).toEqual([1, 0.5, 0, 0]);
   expect([5, 25, 30, 35].map((frame) => at('subject', frame))).toEqual([1, 1, 0.5, 0]);
   expect(fadeInOrder(document, 'top', 5, [20, 20])).toBeNull();
+  // Once more, elsewhere: what the first fades left does not stay between.
+  const later = applyChanges(faded, fadeInOrder(faded, 'subject', 20, [4, 4])!);
+  expect(
+    Object.values(later.moves)
+      .map(({ frame }) => frame)
+      .sort((a, b) => a - b),
+  ).toEqual([20, 24, 24, 28]);
+  expect(opacityAt(later, later.layers.top, 12)).toBe(1);
 });

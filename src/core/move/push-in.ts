@@ -2,13 +2,13 @@ import { matteOf } from '../compose/picture';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
 import { applyChanges, type CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { channelBounds, removeMoves, setMove } from '../document/move-actions';
-import type { LayerRow } from '../document/rows';
+import { channelBounds, removeMoves, setMove, withinBounds } from '../document/move-actions';
+import type { Channel, LayerRow, MoveRow } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { movedAt, restOf, shotMapAt, wholeAtRest } from '../compose/moves';
+import { movedAt, shotMapAt } from '../compose/moves';
 
 /** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
 const mostCells = 1080;
@@ -92,10 +92,8 @@ export function pushIn(
     : Object.values(before.layers).filter(
         (other: LayerRow) => along > 0 && other.visible && other.position < layer.position,
       );
-  const pushed = new Set([all ? before.crossing.id : layerId, ...beneath.map(({ id }) => id)]);
-  const old = Object.values(before.moves).filter(
-    ({ ownerId, channel }) => pushed.has(ownerId) && (channel === 'place' || channel === 'size'),
-  );
+  const pushed = [all ? before.crossing.id : layerId, ...beneath.map(({ id }) => id)];
+  const old = keysOfThese(before, pushed, ['place', 'size']);
   const document = applyChanges(before, removeMoves(old));
   const { width, height } = document.crossing;
   const frame = back ? from : to;
@@ -129,11 +127,29 @@ export function pushIn(
   const others = beneath.flatMap(({ id }) =>
     keysOfPush(document, id, [from, to], false, back ? 1 / share : share, zoom, turned),
   );
-  const put = [...own, ...others];
+  return inPlaceOf(before, old, [...own, ...others]);
+}
+
+function keysOfThese(
+  { moves }: CrossingDocument,
+  owners: readonly string[],
+  channels: readonly Channel[],
+): MoveRow[] {
+  return Object.values(moves).filter(
+    ({ ownerId, channel }) => owners.includes(ownerId) && channels.includes(channel),
+  );
+}
+
+/** Keys that were worked out without the old ones, as changes that take those away. */
+function inPlaceOf(
+  { moves }: CrossingDocument,
+  old: readonly MoveRow[],
+  put: readonly RowChange[],
+): RowChange[] {
   const anew = new Set(put.map(({ id }) => id));
   return [
     ...removeMoves(old.filter(({ id }) => !anew.has(id))),
-    ...put.map((change) => ({ ...change, before: before.moves[change.id] ?? null }) as RowChange),
+    ...put.map((change) => ({ ...change, before: moves[change.id] ?? null }) as RowChange),
   ];
 }
 
@@ -147,10 +163,7 @@ function keysOfPush(
   zoom: number,
   { width, height, left, top }: { width: number; height: number; left: number; top: number },
 ): RowChange[] {
-  const layer = document.layers[ownerId];
-  const rest = layer ? restOf(layer) : wholeAtRest;
-  const frame = back ? from : to;
-  const now = movedAt(document, ownerId, frame, rest);
+  const now = movedAt(document, ownerId, back ? from : to);
   // The point that stays: x ↦ (x − left) · zoom leaves it where it is.
   const still = [(left * zoom) / (zoom - 1), (top * zoom) / (zoom - 1)];
   const middle = [width / 2 + now.x, height / 2 + now.y];
@@ -162,6 +175,10 @@ function keysOfPush(
   if (size > channelBounds.size[1])
     throw new NoPushIn(
       `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelBounds.size[1]} % is the most. Take a frame on which it is larger.`,
+    );
+  if (withinBounds('place', x) !== x || withinBounds('place', y) !== y)
+    throw new NoPushIn(
+      'The opening is so small and so far out that the picture would be moved too far. Take a frame on which it is larger.',
     );
   const eased = { onward: 'eased' as const, ease: [] };
   const at = (key: number, pushed: boolean) => [
@@ -181,18 +198,20 @@ function isCut(alpha: Uint8Array, shot: { width: number; height: number }, toSho
   };
 }
 
-/** Keys that let a layer's opacity go from one value to another. */
+/** Keys that let a layer's opacity go from one value to another, in place of those it had. */
 export function fade(
-  document: CrossingDocument,
+  before: CrossingDocument,
   layerId: string,
   [from, to]: readonly [number, number],
   [start, end]: readonly [number, number],
 ): RowChange[] {
+  const old = keysOfThese(before, [layerId], ['opacity']);
+  const document = applyChanges(before, removeMoves(old));
   const way = { onward: 'linear' as const, ease: [] };
-  return [
+  return inPlaceOf(before, old, [
     ...setMove(document, layerId, 'opacity', from, start, 0, way),
     ...setMove(document, layerId, 'opacity', to, end, 0, way),
-  ];
+  ]);
 }
 
 /**

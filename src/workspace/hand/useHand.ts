@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { movedHandle } from '@/core/document/actions';
 import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
 import { addPointAt, commitMove, commitPose, poseChanges, softMove } from '../trace/commands';
@@ -6,6 +6,7 @@ import { changeEdge, draftEdge } from '../edge/edge-commands';
 import { type Hit, hitOutline } from './hit';
 import { factorAt, type SoftnessKnob, softnessKnobs } from '@/core/edge/softness';
 import { boxDragged, boxHit, type BoxPart, type ShapeBox, shapeBox } from './shape-box';
+import { useLetGo } from './useLetGo';
 import { setView, type Tool, useView } from '../view-store';
 
 type Place = [x: number, y: number];
@@ -56,16 +57,7 @@ export function useHand({ outline, coordinates, points, tool, reach, screenScale
     setMarquee(null);
     setView({ draft: null });
   }, []);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !gesture.current) return;
-      letGo();
-      event.preventDefault();
-      event.stopPropagation();
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [letGo]);
+  useLetGo(() => gesture.current !== null, letGo);
 
   const withFactor = (knob: SoftnessKnob, at: Place) => {
     const factors = (outline?.points ?? []).map((_, p) =>

@@ -1,16 +1,17 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { memo, type PointerEvent, useEffect, useMemo, useRef } from 'react';
-import { keysOf, movedAt, restOf, shotMapAt, wholeAt, wholeAtRest } from '@/core/compose/moves';
+import { memo, type PointerEvent, useMemo, useRef } from 'react';
+import { keysOf, movedAt, shotMapAt, wholeAt } from '@/core/compose/moves';
 import { layerSourceFrame } from '@/core/compose/scene';
-import { applyChanges, type CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/document';
 import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { useTraced } from '../trace/traced';
+import { useLetGo } from '../hand/useLetGo';
 import { type Camera, setView, useView } from '../view-store';
 import { changeMove, moverAt } from './move-commands';
+import { useMovedDocument, useMover } from './mover';
 
 type Place = readonly [x: number, y: number];
 
@@ -33,33 +34,17 @@ interface Hold {
  * dots show where the middle is on every frame, so that speed is seen as spacing.
  */
 export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera }) {
-  const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
-  const draft = useView((state) => state.draft);
   const frame = useView((state) => state.frame);
-  const chosen = useView((state) => state.moverId);
-  const traced = useTraced();
+  const seen = useMovedDocument();
+  const moverId = useMover();
   const hold = useRef<Hold | null>(null);
-  const seen = useMemo(
-    () => (draft?.some(({ table }) => table === 'move') ? applyChanges(document, draft) : document),
-    [document, draft],
-  );
-  const moverId =
-    chosen && (chosen === document.crossing.id || document.layers[chosen])
-      ? chosen
-      : (traced?.layer.id ?? document.crossing.id);
   const path = useMemo(() => middlesOf(seen, moverId), [seen, moverId]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !hold.current) return;
-      hold.current = null;
-      setView({ draft: null });
-      event.preventDefault();
-      event.stopPropagation();
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, []);
+  const letGo = () => {
+    hold.current = null;
+    setView({ draft: null });
+  };
+  useLetGo(() => hold.current !== null, letGo);
   const corners = cornersOf(seen, shots, moverId, frame);
   if (!corners) return null;
   const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
@@ -98,7 +83,7 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
       const by =
         Math.hypot(at[0] - about[0], at[1] - about[1]) /
         (Math.hypot(from[0] - about[0], from[1] - about[1]) || 1);
-      changeMove({ size: Math.min(2000, Math.max(1, tenth(start.size * by))) }, !done);
+      changeMove({ size: tenth(start.size * by) }, !done);
     } else {
       const angle =
         Math.atan2(at[1] - about[1], at[0] - about[0]) - Math.atan2(from[1] - about[1], from[0] - about[0]);
@@ -111,12 +96,10 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     onPointerDown: take(does),
     onPointerMove: (event: PointerEvent<Element>) => drag(event, false),
     onPointerUp: (event: PointerEvent<Element>) => drag(event, true),
-    onPointerCancel: () => {
-      hold.current = null;
-      setView({ draft: null });
-    },
+    onPointerCancel: letGo,
     style: { pointerEvents: 'auto' as const, touchAction: 'none' },
   });
+  const outline = onScreen.map((place) => place.join(',')).join(' ');
   const dots = path.map((place) => applyAffine(view, ...place));
   const every = Math.max(1, Math.ceil(dots.length / mostDots));
   return (
@@ -133,20 +116,8 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
         overflow: 'hidden',
       }}
     >
-      <polygon
-        points={onScreen.map((place) => place.join(',')).join(' ')}
-        fill="none"
-        stroke="#000"
-        strokeOpacity={0.55}
-        strokeWidth={3.5}
-      />
-      <polygon
-        points={onScreen.map((place) => place.join(',')).join(' ')}
-        fill="none"
-        stroke="#fff"
-        strokeWidth={1.4}
-        strokeDasharray="7 5"
-      />
+      <polygon points={outline} fill="none" stroke="#000" strokeOpacity={0.55} strokeWidth={3.5} />
+      <polygon points={outline} fill="none" stroke="#fff" strokeWidth={1.4} strokeDasharray="7 5" />
       {dots.map(
         ([x, y], k) =>
           k % every === 0 && (
@@ -250,7 +221,7 @@ function middlesOf(document: CrossingDocument, moverId: string): Place[] {
   if (!place || place.length < 2) return [];
   const layer = document.layers[moverId];
   return Array.from({ length }, (_, frame) => {
-    const { x, y } = movedAt(document, moverId, frame, layer ? restOf(layer) : wholeAtRest);
+    const { x, y } = movedAt(document, moverId, frame);
     const whole = layer ? wholeAt(document, frame) : null;
     return applyAffine(whole ?? identity, width / 2 + x, height / 2 + y);
   });

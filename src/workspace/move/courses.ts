@@ -1,7 +1,7 @@
 import type { CrossingDocument } from '@/core/document/document';
 import { channelBounds } from '@/core/document/move-actions';
 import type { Channel, LayerRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
+import { keysOf, type Moved, movedAt } from '@/core/compose/moves';
 import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
 import type { EaseHandles } from '@/core/time/track';
 import type { Lane } from '../view-store';
@@ -66,8 +66,6 @@ function framesOf(length: number): number[] {
 }
 
 function moveCourse(document: CrossingDocument, moverId: string, channel: Channel): Course {
-  const layer = document.layers[moverId];
-  const rest = layer ? restOf(layer) : wholeAtRest;
   const keys = (keysOf(document, moverId)[channel] ?? []).map(
     ({ ease, row: { id, frame, value, second, onward } }) => ({
       ...{ id, frame, value },
@@ -78,7 +76,7 @@ function moveCourse(document: CrossingDocument, moverId: string, channel: Channe
   const line = (of: (moved: Moved) => number) =>
     framesOf(document.crossing.length).map((frame) => ({
       frame,
-      value: of(movedAt(document, moverId, frame, rest)),
+      value: of(movedAt(document, moverId, frame)),
     }));
   const lines =
     channel === 'place' ? [line(({ x }) => x), line(({ y }) => y)] : [line((moved) => moved[channel])];

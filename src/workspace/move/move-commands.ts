@@ -1,7 +1,6 @@
-import { layersInOrder } from '@/core/document/document';
-import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
+import { removeMoves, setMove, setMovesOnward, shiftMoves, withinBounds } from '@/core/document/move-actions';
 import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt, restOf, wholeAtRest } from '@/core/compose/moves';
+import { keysOf, type Moved, movedAt } from '@/core/compose/moves';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/time/track';
 import { checksBegun } from '../check/checks-store';
@@ -10,6 +9,7 @@ import { layerName } from '../line-up/lining-up';
 import { edit, framePhrase, goTo } from '../trace/commands';
 import { tracedNow } from '../trace/traced';
 import { type Lane, setView, useView } from '../view-store';
+import { moverNow } from './mover';
 import { dragSpeed, dragSpeedKeys, rampedLayer, removeSpeedKeys, speedFrames } from './ramp-commands';
 
 /** What a person does to the keys of a layer or of the whole picture. */
@@ -21,22 +21,12 @@ export const channelNames: Record<Channel, string> = {
   opacity: 'Opacity',
 };
 
-/** What is moved: the chosen one, else the layer that is traced, else the top one. */
-export function moverNow(): string | null {
-  const { document } = useDocument.getState();
-  if (!document) return null;
-  const { moverId } = useView.getState();
-  if (moverId && (moverId === document.crossing.id || document.layers[moverId])) return moverId;
-  return tracedNow()?.layer.id ?? layersInOrder(document).at(-1)?.id ?? null;
-}
-
 /** What the mover does at a crossing frame. */
 export function moverAt(frame: number): Moved | null {
   const { document } = useDocument.getState();
   const id = moverNow();
   if (!document || !id) return null;
-  const layer = document.layers[id];
-  return movedAt(document, id, frame, layer ? restOf(layer) : wholeAtRest);
+  return movedAt(document, id, frame);
 }
 
 function moverName(id: string): string {
@@ -46,7 +36,8 @@ function moverName(id: string): string {
 
 /** The two numbers of a channel, as a row has them. */
 function numbersOf(channel: Channel, moved: Moved): [value: number, second: number] {
-  return channel === 'place' ? [moved.x, moved.y] : [moved[channel], 0];
+  const within = (value: number) => withinBounds(channel, value);
+  return channel === 'place' ? [within(moved.x), within(moved.y)] : [within(moved[channel]), 0];
 }
 
 /** Changes what moves on this frame, and so makes a key there. @param draft whether the hand has not let go yet. */

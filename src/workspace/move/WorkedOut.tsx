@@ -1,0 +1,116 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { sentenceOf } from '@/interface/api';
+import { useSnackbar } from '@/interface/messages';
+import { useDocument } from '../document/document-store';
+import { NumberField } from '../fields/NumberField';
+import { fadeBetween, fadeOneByOne, push } from './move-commands';
+import { readyRamp } from './ramp-commands';
+
+/** The two pushes, with what they do. */
+const pushes = [
+  {
+    name: 'Push in through the opening',
+    says: 'Enlarges until the frame lies within the opening of the traced shot, as it is on the last of these frames',
+    back: false,
+  },
+  {
+    name: 'Pull back out of it',
+    says: 'Starts within the opening of the traced shot, as it is on the first of these frames, and comes to rest',
+    back: true,
+  },
+];
+
+/** Where a move most likely lies: from the opening mark to the end of what is played. */
+export function stretchOf(document: CrossingDocument): [from: number, to: number] {
+  const [first, last] = playedRange(document);
+  const opens = Object.values(document.marks).find(({ kind }) => kind === 'opens');
+  const from = Math.min(last - 1, Math.max(first, opens?.frame ?? first));
+  return [Math.max(first, from), last];
+}
+
+/** Moves that are worked out, over a stretch of frames. */
+export function WorkedOut({ single, range }: { single: boolean; range: [number, number] }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const [from, setFrom] = useState(range[0]);
+  const [to, setTo] = useState(range[1]);
+  const [along, setAlong] = useState(0);
+  const [all, setAll] = useState(false);
+  const length = useDocument((state) => state.document!.crossing.length);
+  const say = (refusal: string | null) =>
+    refusal && enqueueSnackbar(refusal, { variant: 'warning', autoHideDuration: 8000 });
+  const [busy, setBusy] = useState(false);
+  const go = async (back: boolean) => {
+    setBusy(true);
+    try {
+      say(await push({ all, from, to, back, along: along / 100 }));
+    } catch (error) {
+      say(sentenceOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Box sx={{ display: 'grid', gap: 1.25, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
+      <Box sx={{ fontWeight: 700, fontSize: 13 }}>Worked out, over frames</Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+        <NumberField label="From" value={from} low={0} high={length - 1} whole onChange={setFrom} />
+        <NumberField label="To" value={to} low={0} high={length - 1} whole onChange={setTo} />
+      </Box>
+      <TextField
+        select
+        label="The push moves"
+        value={all ? 'all' : 'traced'}
+        onChange={(event) => setAll(event.target.value === 'all')}
+      >
+        <MenuItem value="traced">the traced shot</MenuItem>
+        <MenuItem value="all">the whole picture</MenuItem>
+      </TextField>
+      {!all && (
+        <NumberField
+          label="Shots beneath go along"
+          value={along}
+          low={0}
+          high={100}
+          unit="%"
+          onChange={setAlong}
+        />
+      )}
+      {pushes.map(({ name, says, back }) => (
+        <Button key={name} variant="outlined" title={says} loading={busy} onClick={() => void go(back)}>
+          {name}
+        </Button>
+      ))}
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+        <Button variant="outlined" disabled={!single} onClick={() => say(fadeBetween(from, to, 'in'))}>
+          Fade in
+        </Button>
+        <Button variant="outlined" disabled={!single} onClick={() => say(fadeBetween(from, to, 'out'))}>
+          Fade out
+        </Button>
+      </Box>
+      <Button
+        variant="outlined"
+        disabled={!single}
+        title="The shot beneath, of the same footage, fades over 20 frames; as it has gone, the traced subject does"
+        onClick={() => say(fadeOneByOne(from))}
+      >
+        Background first, then subject
+      </Button>
+      <Button
+        variant="outlined"
+        disabled={!single}
+        title="From its own speed to 340 % and back, with rounded corners"
+        onClick={() => say(readyRamp(from, to))}
+      >
+        Ramp the speed
+      </Button>
+    </Box>
+  );
+}

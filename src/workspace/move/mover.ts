@@ -1,0 +1,36 @@
+import { useMemo } from 'react';
+import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
+import { useDocument } from '../document/document-store';
+import { tracedNow, useTraced } from '../trace/traced';
+import { useView } from '../view-store';
+
+/** What is moved: the chosen one, else the layer that is traced, else the top one; the crossing's id is the whole picture's. */
+function moverIn(document: CrossingDocument, chosen: string | null, traced: string | undefined): string {
+  const { id: whole } = document.crossing;
+  if (chosen && (chosen === whole || document.layers[chosen])) return chosen;
+  return traced ?? layersInOrder(document).at(-1)?.id ?? whole;
+}
+
+export function moverNow(): string | null {
+  const { document } = useDocument.getState();
+  return document && moverIn(document, useView.getState().moverId, tracedNow()?.layer.id);
+}
+
+export function useMover(): string {
+  const document = useDocument((state) => state.document)!;
+  const chosen = useView((state) => state.moverId);
+  return moverIn(document, chosen, useTraced()?.layer.id);
+}
+
+/** The crossing as it would be if a hand that holds a move let go. */
+export function useMovedDocument(): CrossingDocument {
+  const document = useDocument((state) => state.document)!;
+  const draft = useView((state) => state.draft);
+  return useMemo(
+    () =>
+      draft?.some(({ table }) => table === 'move' || table === 'layer')
+        ? applyChanges(document, draft)
+        : document,
+    [document, draft],
+  );
+}
