@@ -23,7 +23,7 @@ export const KeyMap = memo(function KeyMap() {
       <DialogContent tabIndex={0} sx={{ columns: { xs: 1, sm: 2 }, columnGap: 5 }}>
         {groups.map((group) => (
           <Box key={group} sx={{ breakInside: group === 'Trace' ? 'auto' : 'avoid', mb: 2 }}>
-            <Box component="h3" sx={{ m: 0, mb: 0.5, fontSize: 14 }}>
+            <Box component="h3" sx={{ m: 0, mb: 0.5, fontSize: 14, breakAfter: 'avoid' }}>
               {group}
             </Box>
             {shortcuts
