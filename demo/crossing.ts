@@ -43,6 +43,7 @@ const size = {
   inFrame: 0,
   outFrame: null,
   blend: 'display',
+  moveShutter: 0,
 };
 
 /** The crossings that are ready on the shelf, each traced part or all of the way from the film's truth. */

@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import type { View } from '@/core/compose/scene';
-import { type Channel, moveId, type MoveRow } from '@/core/document/rows';
+import type { Channel } from '@/core/document/channels';
+import { moveId, type MoveRow, plainOutline } from '@/core/document/rows';
 import {
   type HarnessWindow,
   numberedClip,
@@ -98,9 +99,10 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       Object.values(document.outlines).map((row) => [row.id, { ...row, shutter: 180, roundness: 12 }]),
     ),
   };
-  const key = (ownerId: string, channel: Channel, frame: number, value: number, second = 0) => {
+  const key = (ownerId: string, channel: Channel, frame: number, value: number, second = 0, third = 0) => {
     const id = moveId(ownerId, channel, frame);
-    return { [id]: { id, ownerId, channel, frame, onward: 'eased', ease: [], value, second } as MoveRow };
+    const row: MoveRow = { id, ownerId, channel, frame, onward: 'eased', ease: [], value, second, third };
+    return { [id]: row };
   };
   const moving = {
     ...document,
@@ -115,7 +117,70 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       ...key(document.crossing.id, 'size', 0, 130),
     },
   };
+  const bent = {
+    ...document,
+    moves: {
+      ...key(traced, 'upper-left', 0, 60, 30),
+      ...key(traced, 'lower-right', 0, -90, -20),
+      ...key(incoming.id, 'upper-right', 0, -140, 50),
+      ...key(incoming.id, 'size', 0, 160),
+    },
+  };
+  const graded = {
+    ...document,
+    moves: {
+      ...key(traced, 'exposure', 0, 0.7),
+      ...key(traced, 'contrast', 0, 130),
+      ...key(incoming.id, 'saturation', 0, 40),
+      ...key(incoming.id, 'warmth', 0, 9),
+      ...key(incoming.id, 'tint', 0, -4),
+    },
+  };
+  const smeared = {
+    ...moving,
+    crossing: { ...document.crossing, moveShutter: 270 },
+    moves: {
+      ...moving.moves,
+      ...key(incoming.id, 'blur-along', 0, 40, 30),
+      ...key(incoming.id, 'blur-about', 0, 5, 100, -40),
+      ...key(traced, 'blur-towards', 0, 9, -200, 60),
+    },
+  };
+  // A loop over the house's middle that swings as a leaf.
+  const leafId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1eff';
+  const box = [420, 180, 700, 170, 690, 610, 430, 600];
+  const leaf = {
+    ...document,
+    outlines: {
+      [leafId]: {
+        ...{ ...plainOutline, id: leafId, layerId: traced, cutsLayerId: null, name: 'Leaf', position: 9 },
+        ...{ kind: 'loop' as const, sweptSide: 'right' as const, points: ['a', 'b', 'c', 'd'] },
+        ...{ hinge: 'd', beforeFirst: 'hold' as const, afterLast: 'hold' as const, featherOutside: 2 },
+      },
+    },
+    poses: {
+      [leafId]: [
+        {
+          ...{ id: `${leafId}@0`, outlineId: leafId, frame: 0, origin: 'by hand' as const },
+          ...{ onward: 'linear' as const, unsure: null, doubt: 0, offBy: [] },
+          coordinates: [0, 2, 4, 6].flatMap((k) => [box[k], box[k + 1], 0, 0, 0, 0]),
+        },
+      ],
+    },
+    crossing: { ...document.crossing, moveShutter: 180 },
+    moves: { ...key(leafId, 'swing', 20, 0), ...key(leafId, 'swing', 46, 80) },
+  };
   for (const [what, doc, media, view] of [
+    ['bent', bent, shots, 'result'],
+    ['graded', graded, shots, 'result'],
+    [
+      'graded in light',
+      { ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } },
+      shots,
+      'result',
+    ],
+    ['smeared', smeared, shots, 'result'],
+    ['a leaf', leaf, shots, 'result'],
     ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
     ['steadied', set({ steady: 60 }), moved, 'result'],
     ['kept', set({ keeps: true }), shots, 'result'],

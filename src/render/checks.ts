@@ -18,6 +18,11 @@ import {
   smoothAt,
 } from '@/core/checks/fixes';
 import { coverageAt } from '@/core/compose/coverage-curve';
+import type { Grade } from '@/core/colour/grade';
+import { colourStatistics, lightOf, matchingGrade } from '@/core/colour/matching';
+import { gradeAt } from '@/core/compose/moves';
+import { shownSourceFrame } from '@/core/compose/scene';
+import { shrinkPlanes } from '@/core/picture/planes';
 import { yuvToRgb } from '@/core/colour/matrix';
 import { otherSide, setOutline } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
@@ -42,6 +47,9 @@ const progressEvery = 400;
 /** Width in px at which the two sides of a line are compared, and the frames away at which, the likeliest first. */
 const sideWidth = 320;
 const sideFrames = [2, -2, 5, -5];
+
+/** Width, px, at which the colours of two shots are compared. */
+const matchWidth = 96;
 
 /** What the checks tell the page. */
 export interface ChecksEvent {
@@ -268,6 +276,34 @@ export class Checks {
       if (error instanceof NoPushIn) return error.message;
       throw error;
     }
+  }
+
+  /**
+   * The grade that gives a layer the colours of another over frames that are seen together; null where there are none.
+   *
+   * @param frames crossing frames that are looked at, those on which both have a picture.
+   */
+  async matchColours(layerId: string, otherId: string, frames: readonly number[]): Promise<Grade | null> {
+    const { document } = this;
+    const { shots } = this.engine;
+    const [own, other] = [layerId, otherId].map((id) => document.layers[id]);
+    const light: [own: number[], other: number[]] = [[], []];
+    for (const frame of frames) {
+      const seen = [own, other].map((layer) => shownSourceFrame(document, layer, shots[layer.shotId], frame));
+      if (seen.some((source) => source === null)) continue;
+      for (const [k, layer] of [own, other].entries()) {
+        const planes = await this.engine.picture({ shotId: layer.shotId, sourceFrame: seen[k]! });
+        const height = Math.max(2, Math.round((matchWidth * planes.height) / planes.width));
+        const small = shrinkPlanes(
+          planes,
+          Math.min(planes.width, matchWidth),
+          Math.min(planes.height, height),
+        );
+        light[k].push(...lightOf(small, k === 1 ? gradeAt(document, otherId, frame) : null));
+      }
+    }
+    if (light[0].length === 0) return null;
+    return matchingGrade(colourStatistics(light[0]), colourStatistics(light[1]));
   }
 
   /** Mean chroma around a place of a shot (px), and its spread. */

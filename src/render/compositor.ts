@@ -1,7 +1,11 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { type Blend, toLight } from '@/core/colour/transfer';
-import { checker, clipIn, type Matte, neutralGrey, tapsFor } from '@/core/compose/picture';
-import type { PicturePlanes } from '@/core/picture/planes';
+import { checker, type Matte, neutralGrey } from '@/core/compose/picture';
+import { type Grade, gradeSteps } from '@/core/colour/grade';
+import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
+import type { Shot } from '@/core/document/rows';
+import { type Homography, isAffine } from '@/core/geometry/homography';
+import { times3 } from '@/core/geometry/matrix3';
 import type { Scene, Shots } from '@/core/compose/scene';
 import { rectanglesOf, tileCut } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
@@ -127,19 +131,11 @@ export class Compositor {
       gl.uniform1f(program.at('dark'), 255 * toLight(checker.dark / 255, blend));
       this.drawRectangles([target.visible]);
     }
-    const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
-    const placed = layers.map((layer) =>
-      place(
-        layer,
-        shots[layer.draw.shotId],
-        compose(layer.draw.toShot, toCrossing),
-        clipIn(layer.draw, crossing, width, height),
-        target,
-      ),
-    );
-    placed.forEach((layer, slot) =>
-      this.drawLayer(layer, placed.slice(slot + 1), target, width === crossing.width, blend),
-    );
+    const placed = layers.map((layer) => place(layer, shots[layer.draw.shotId], crossing, target));
+    placed.forEach((layer, slot) => {
+      const shot = shots[layer.draw.shotId];
+      this.drawLayer(layer, shot, placed.slice(slot + 1), target, width === crossing.width, blend);
+    });
     if (blend === 'display') return;
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
     gl.disable(gl.BLEND);
@@ -154,20 +150,22 @@ export class Compositor {
   /** Draws a layer where nothing above hides it: plainly where it is whole, mixed where its matte cuts part. */
   private drawLayer(
     layer: Placed,
+    shot: Shot,
     above: readonly Placed[],
     target: Target,
     fullSize: boolean,
     blend: Blend,
   ) {
     const { gl } = this;
-    const { planes, tiles, frame, bounded, draw } = layer;
+    const { planes, tiles, frame, bounded, draw, sampling } = layer;
+    const blurred = sampling.samples > 0;
     const mixed = draw.opacity < 1;
     const covers = above.filter((other) => other.planes);
     const seen = (tile: number) => !covers.some((other) => other.hides(tile));
     if (planes) this.bindPlanes(planes, layer);
     if (layer.matte) this.bindMatte(layer.matte);
     // Reduced previews are for speed: one sample a pixel does.
-    const taps = planes && fullSize ? tapsFor(Math.hypot(layer.toPlanes![0], layer.toPlanes![1])) : 1;
+    const taps = fullSize ? sampling.taps : 1;
     for (const matte of [false, true]) {
       const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
       const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
@@ -176,28 +174,30 @@ export class Compositor {
         matte,
         paintMatte: !planes,
         taps,
+        projective: blurred || !isAffine(sampling.maps[0]),
+        blurred,
+        sharp: sampling.sharp,
         bounded,
         mixed,
         negative: draw.negative,
         blend,
         spill: draw.spill !== null,
+        graded: draw.grade !== null,
       };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
-      this.setLayer(program, layer);
-      if (matte || mixed) gl.enable(gl.BLEND);
+      this.setLayer(program, layer, shot);
+      if (matte || mixed || blurred) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
-      gl.blendFuncSeparate(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
+      gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
       this.drawRectangles(rectangles);
     }
   }
 
-  private bindPlanes(planes: PicturePlanes, { toPlanes }: Placed) {
+  private bindPlanes(planes: PicturePlanes, { sampling }: Placed) {
     const { gl } = this;
-    const [a, b, c, d, e, f] = toPlanes!;
-    const aligned = a === 1 && b === 0 && c === 0 && d === 1 && Number.isInteger(e) && Number.isInteger(f);
     gl.activeTexture(gl.TEXTURE0);
     this.textures.bind(gl, planes.y, planes.width, planes.height, 1, () => planes.y);
-    const filter = aligned ? gl.NEAREST : gl.LINEAR;
+    const filter = sampling.aligned ? gl.NEAREST : gl.LINEAR;
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, filter);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, filter);
     gl.activeTexture(gl.TEXTURE1);
@@ -210,23 +210,34 @@ export class Compositor {
     this.textures.bind(gl, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
   }
 
-  private setLayer(program: Program, { planes, toPlanes, toMatte, matte, toShot, bounded, draw }: Placed) {
+  private setLayer(program: Program, { planes, sampling, draw }: Placed, shot: Shot) {
     const { gl } = this;
     gl.uniform1i(program.at('lumaPlane'), 0);
     gl.uniform1i(program.at('chromaPlane'), 1);
     gl.uniform1i(program.at('mattePlane'), 2);
-    const map = (name: string, toSamples: Affine, width: number, height: number) =>
+    // To shares of the shot's width and height, where all its planes begin.
+    const { maps, samples } = sampling;
+    const shares = [1 / shot.width, 0, 0, 0, 1 / shot.height, 0, 0, 0, 1];
+    const map = (name: string, toShot: Homography) =>
+      gl.uniformMatrix3fv(program.at(name), true, times3(shares, toShot));
+    map('during', maps[maps.length >> 1]);
+    if (samples > 0) {
+      map('opens', maps[0]);
+      map('closes', maps[2]);
+      gl.uniform1i(program.at('samples'), samples);
+    }
+    if (draw.opacity < 1) gl.uniform1f(program.at('opacity'), draw.opacity);
+    if (draw.grade) this.setGrade(program, draw.grade);
+    if (!planes) return;
+    const toPlanes = compose(shotToPlanes(shot, planes), [shot.width, 0, 0, shot.height, 0, 0]);
+    const texture = (name: string, toSamples: Affine, width: number, height: number) =>
       gl.uniformMatrix3x2fv(program.at(name), false, [
         ...compose([1 / width, 0, 0, 1 / height, 0, 0], toSamples),
       ]);
-    if (matte) map('matteMap', toMatte!, matte.width, matte.height);
-    if (bounded) map('shotMap', toShot, 1, 1);
-    if (draw.opacity < 1) gl.uniform1f(program.at('opacity'), draw.opacity);
-    if (!planes || !toPlanes) return;
-    map('lumaMap', toPlanes, planes.width, planes.height);
+    texture('lumaMap', toPlanes, planes.width, planes.height);
     const [sx, sy] = [planes.chromaWidth / planes.width, planes.chromaHeight / planes.height];
     // Chroma samples stand level with every other luma column: half a luma sample left of the middle of their pair.
-    map(
+    texture(
       'chromaMap',
       compose([sx, 0, 0, sy, 0.5 - 0.5 * sx, 0], toPlanes),
       planes.chromaWidth,
@@ -236,6 +247,16 @@ export class Compositor {
     const m = yuvToRgb(planes.colour);
     gl.uniformMatrix3fv(program.at('fromYuv'), true, [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]]);
     gl.uniform3f(program.at('base'), m[3] / 255, m[7] / 255, m[11] / 255);
+  }
+
+  private setGrade(program: Program, grade: Grade) {
+    const { gl } = this;
+    const { toCones, fromCones, matrix, shift, floor } = gradeSteps(grade);
+    gl.uniformMatrix3fv(program.at('toCones'), true, toCones);
+    gl.uniformMatrix3fv(program.at('fromCones'), true, fromCones);
+    gl.uniformMatrix3fv(program.at('gradeMatrix'), true, matrix);
+    gl.uniform3f(program.at('gradeShift'), shift[0], shift[1], shift[2]);
+    gl.uniform1f(program.at('gradeFloor'), floor);
   }
 
   private drawRectangles(rectangles: readonly Rectangle[]) {

@@ -1,10 +1,11 @@
-import type { Matte } from '@/core/compose/picture';
-import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
+import { clipIn, type Matte, type Sampling, samplingOf } from '@/core/compose/picture';
+import type { PicturePlanes } from '@/core/picture/planes';
 import type { LayerDraw } from '@/core/compose/scene';
 import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
 import type { Shot } from '@/core/document/rows';
-import { type Affine, applyAffine, compose, invert } from '@/core/geometry/affine';
+import { applyHomography, type Homography, isAffine } from '@/core/geometry/homography';
+import { inverse3, times3 } from '@/core/geometry/matrix3';
 
 /** A layer with the picture and the matte it is to be drawn with. */
 export interface PreparedLayer {
@@ -25,10 +26,8 @@ export interface Target {
 
 /** A layer's maps from px of the target, and the tiles that it cuts and hides. */
 export interface Placed extends PreparedLayer {
-  toPlanes: Affine | null;
-  toMatte: Affine | null;
-  /** To shares of the shot's width and height. */
-  toShot: Affine;
+  /** To px of the shot. */
+  sampling: Sampling;
   /** Whether pixels outside the shot have to be left out one by one, as it lies aslant. */
   bounded: boolean;
   tiles: Tiles;
@@ -38,31 +37,43 @@ export interface Placed extends PreparedLayer {
   hides(tile: number): boolean;
 }
 
-/**
- * @param toShot from px of the target to shot px.
- * @param clip the part of the target that the layer may be drawn in.
- */
 export function place(
   layer: PreparedLayer,
   shot: Shot,
-  toShot: Affine,
-  clip: Rectangle,
+  crossing: { width: number; height: number },
   { width, height, visible }: Target,
 ): Placed {
   const { draw, planes, matte } = layer;
-  const toMatte =
-    matte && compose([matte.width / shot.width, 0, 0, matte.height / shot.height, 0, 0], toShot);
+  const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+  const { maps } = sampling;
+  const plain = maps.length === 1 && isAffine(maps[0]);
   const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;
-  const tiles = matte ? matteTiles(matte, toMatte!, width, height) : tilesOf(width, height, whole);
-  const upright = toShot[1] === 0 && toShot[2] === 0;
-  const inShot = boxOfShot(shot, toShot, width, height);
+  const tiles = matte
+    ? matteTiles(
+        matte,
+        maps.map((map) =>
+          times3([matte.width / shot.width, 0, 0, 0, matte.height / shot.height, 0, 0, 0, 1], map),
+        ),
+        width,
+        height,
+      )
+    : tilesOf(width, height, whole);
+  const upright = plain && maps[0][1] === 0 && maps[0][3] === 0;
+  const inShot = maps
+    .map((map) => boxOfShot(shot, map, width, height))
+    .reduce((a, b) => [
+      Math.min(a[0], b[0]),
+      Math.min(a[1], b[1]),
+      Math.max(a[2], b[2]),
+      Math.max(a[3], b[3]),
+    ]);
   const fills =
     draw.opacity === 1 &&
     draw.clip === null &&
     (upright
       ? inShot[0] === 0 && inShot[1] === 0 && inShot[2] === width && inShot[3] === height
-      : coversCorners(shot, toShot, width, height));
-  const frame = [visible, clip].reduce<Rectangle>(
+      : maps.every((map) => coversCorners(shot, map, width, height)));
+  const frame = [visible, clipIn(draw, crossing, width, height)].reduce<Rectangle>(
     (box, other) => [
       Math.max(box[0], other[0]),
       Math.max(box[1], other[1]),
@@ -73,9 +84,7 @@ export function place(
   );
   return {
     ...layer,
-    toPlanes: planes && compose(shotToPlanes(shot, planes), toShot),
-    toMatte,
-    toShot: compose([1 / shot.width, 0, 0, 1 / shot.height, 0, 0], toShot),
+    sampling,
     bounded: !upright && !fills,
     tiles,
     frame,
@@ -90,11 +99,14 @@ const cornersOf = (width: number, height: number): [number, number][] => [
   [width, height],
 ];
 
-/** The pixels of the target whose centres can lie in the shot. */
-function boxOfShot(shot: Shot, toShot: Affine, width: number, height: number): Rectangle {
-  const fromShot = invert(toShot);
-  const corners = cornersOf(shot.width, shot.height).map(([x, y]) => applyAffine(fromShot, x, y));
-  const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
+/** The pixels of the target whose centres can lie in the shot; all of them where part of it lies behind the camera. */
+function boxOfShot(shot: Shot, toShot: Homography, width: number, height: number): Rectangle {
+  const fromShot = inverse3(toShot);
+  const corners = cornersOf(shot.width, shot.height);
+  if (corners.some(([x, y]) => fromShot[6] * x + fromShot[7] * y + fromShot[8] <= 0))
+    return [0, 0, width, height];
+  const seen = corners.map(([x, y]) => applyHomography(fromShot, x, y));
+  const [xs, ys] = [seen.map(([x]) => x), seen.map(([, y]) => y)];
   const clamped = (edge: number, size: number) => Math.min(size, Math.max(0, Math.ceil(edge - 0.5 - 1e-6)));
   return [
     clamped(Math.min(...xs), width),
@@ -104,10 +116,12 @@ function boxOfShot(shot: Shot, toShot: Affine, width: number, height: number): R
   ];
 }
 
-function coversCorners(shot: Shot, toShot: Affine, width: number, height: number): boolean {
-  return cornersOf(width, height)
-    .map(([x, y]) => applyAffine(toShot, x, y))
-    .every(([x, y]) => x >= 0 && y >= 0 && x <= shot.width && y <= shot.height);
+function coversCorners(shot: Shot, toShot: Homography, width: number, height: number): boolean {
+  return cornersOf(width, height).every(([x, y]) => {
+    if (toShot[6] * x + toShot[7] * y + toShot[8] <= 0) return false;
+    const [sx, sy] = applyHomography(toShot, x, y);
+    return sx >= 0 && sy >= 0 && sx <= shot.width && sy <= shot.height;
+  });
 }
 
 /** Both chroma planes as one of pairs: one texture to read instead of two. */

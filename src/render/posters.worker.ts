@@ -80,6 +80,9 @@ const service = {
       opacity: 1,
       negative: false,
       spill: null,
+      bent: null,
+      blur: null,
+      grade: null,
       clip: null,
     };
     const scene: Scene = { background: 'black', blend: 'display', paint: 'picture', layers: [draw] };

@@ -1,3 +1,4 @@
+import { gradeCurve, gradeShader } from '@/core/colour/grade';
 import { type Blend, transferShader } from '@/core/colour/transfer';
 
 /** Rectangles of the target, in its pixels, two corners to a triangle. */
@@ -18,8 +19,14 @@ export interface LayerVariant {
   matte: boolean;
   /** White where the matte cuts, in place of the picture. */
   paintMatte: boolean;
-  /** Samples along each side of a pixel. */
+  /** Samples along each side of a pixel; of a blur they are spread over its samples. */
   taps: number;
+  /** Where the shot is bent or blurred its map is projective. */
+  projective: boolean;
+  /** The mean of many samples along its movement. */
+  blurred: boolean;
+  /** Reads luma with a sharp kernel. */
+  sharp: boolean;
   /** Leaves out what lies outside the shot. */
   bounded: boolean;
   /** Mixed over what is below by `opacity`. */
@@ -30,43 +37,105 @@ export interface LayerVariant {
   blend: Blend;
   /** Takes a keyed colour out of it. */
   spill: boolean;
+  /** Changes its colours. */
+  graded: boolean;
 }
 
-/** A layer, sampled as core/compose/picture.ts samples it: the two are held to one code value. */
-export function layerShader({
-  matte,
-  paintMatte,
-  taps,
-  bounded,
-  mixed,
-  negative,
-  blend,
-  spill,
-}: LayerVariant): string {
-  const cut = matte ? 'texture(mattePlane, matteMap * vec3(pixel, 1.0)).r' : '1.0';
-  const alpha = `${matte ? `(1.0 - ${cut})` : '1.0'}${mixed ? ' * opacity' : ''}`;
+/** Luma by the cubic of Catmull and Rom, as core/picture/planes.ts reads it. */
+const sharpLuma = `
+vec4 cubic(float t) {
+  return 0.5 * vec4(((2.0 - t) * t - 1.0) * t, (3.0 * t - 5.0) * t * t + 2.0, ((4.0 - 3.0 * t) * t + 1.0) * t, (t - 1.0) * t * t);
+}
+float lumaAt(vec2 place) {
+  ivec2 most = textureSize(lumaPlane, 0) - 1;
+  vec2 at = place * vec2(most + 1) - 0.5;
+  ivec2 first = ivec2(floor(at)) - 1;
+  vec4 across = cubic(fract(at.x)), down = cubic(fract(at.y));
+  float sum = 0.0;
+  for (int j = 0; j < 4; j++) {
+    vec4 row;
+    for (int i = 0; i < 4; i++) row[i] = texelFetch(lumaPlane, clamp(first + ivec2(i, j), ivec2(0), most), 0).r;
+    sum += down[j] * dot(across, row);
+  }
+  return sum;
+}`;
+
+/**
+ * A layer, sampled as core/compose/picture.ts samples it: the two are held to one code value. Colours come out
+ * multiplied by alpha.
+ */
+export function layerShader(variant: LayerVariant): string {
+  const {
+    matte,
+    paintMatte,
+    taps,
+    projective,
+    blurred,
+    sharp,
+    bounded,
+    mixed,
+    negative,
+    blend,
+    spill,
+    graded,
+  } = variant;
+  const cut = matte ? 'texture(mattePlane, at).r' : paintMatte ? '1.0' : '0.0';
+  const alpha = paintMatte ? cut : `(1.0 - ${cut})${mixed ? ' * opacity' : ''}`;
   const sample = (at: string) =>
-    `vec3(texture(lumaPlane, lumaMap * vec3(${at}, 1.0)).r, texture(chromaPlane, chromaMap * vec3(${at}, 1.0)).rg)`;
+    `vec3(lumaAt(lumaMap * vec3(${at}, 1.0)), texture(chromaPlane, chromaMap * vec3(${at}, 1.0)).rg)`;
   const samples = Array.from({ length: taps * taps }, (_, k) => {
     const [x, y] = [k % taps, Math.floor(k / taps)].map((i) => ((i + 0.5) / taps - 0.5).toFixed(6));
-    return sample(`pixel + vec2(${x}, ${y})`);
+    return sample(`placed(map, pixel + vec2(${x}, ${y}))`);
   });
-  const yuv = taps === 1 ? sample('pixel') : `(${samples.join(' + ')}) / ${(taps * taps).toFixed(1)}`;
-  const value = negative ? '1.0 - clamp(rgb, 0.0, 1.0)' : 'rgb';
-  const shown = blend === 'display' ? value : `toLight(clamp(${value}, 0.0, 1.0))`;
+  const yuv = taps === 1 || blurred ? sample('at') : `(${samples.join(' + ')}) / ${(taps * taps).toFixed(1)}`;
+  const curve = graded ? gradeCurve(blend) : blend;
+  const value = `clamp(fromYuv * yuv + base, 0.0, 1.0)`;
+  const shown = negative ? `1.0 - ${value}` : value;
+  const light = curve === 'display' ? shown : `toLight(${shown})`;
+  const after = graded ? `graded(${light})` : light;
+  const colour = graded && blend === 'display' ? `fromLight(${after})` : after;
+  const outside = 'at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0';
+  const read = `
+  ${paintMatte ? 'vec3 seen = vec3(1.0);' : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 seen = ${colour};`}
+  float alpha = ${alpha};`;
+  const cell = `(vec2(i % ${taps}, (i / ${taps}) % ${taps}) + 0.5) / ${taps.toFixed(1)} - 0.5`;
   return `#version 300 es
 precision highp float;
 in vec2 pixel;
 uniform sampler2D lumaPlane, chromaPlane, mattePlane;
-uniform mat3x2 lumaMap, chromaMap, matteMap, shotMap;
+uniform mat3x2 lumaMap, chromaMap;
+uniform mat3 opens, during, closes;
+uniform int samples;
 uniform float opacity;
 uniform mat3 fromYuv;
 uniform vec3 base, spill;
 out vec4 colour;
-${blend === 'display' ? '' : transferShader(blend)}
+${curve === 'display' ? '' : transferShader(curve)}
+${graded ? gradeShader : ''}
+${sharp ? sharpLuma : 'float lumaAt(vec2 place) { return texture(lumaPlane, place).r; }'}
+vec2 placed(mat3 map, vec2 from) {
+  vec3 to = map * vec3(from, 1.0);
+  return ${projective ? 'to.z > 0.0 ? to.xy / to.z : vec2(-1.0)' : 'to.xy'};
+}
 void main() {
-  ${bounded ? 'vec2 at = shotMap * vec3(pixel, 1.0); if (at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0) discard;' : ''}
-  ${paintMatte ? `colour = vec4(1.0, 1.0, 1.0, ${cut});` : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 rgb = fromYuv * yuv + base; colour = vec4(${shown}, ${alpha});`}
+${
+  blurred
+    ? `  vec4 sum = vec4(0.0);
+  for (int i = 0; i < samples; i++) {
+    float share = (float(i) + 0.5) / float(samples);
+    mat3 map = (1.0 - share) * (1.0 - 2.0 * share) * opens + 4.0 * share * (1.0 - share) * during + share * (2.0 * share - 1.0) * closes;
+    vec2 at = placed(map, pixel + ${cell});
+    if (${outside}) continue;
+    ${read}
+    sum += vec4(seen * alpha, alpha);
+  }
+  colour = sum / float(samples);`
+    : `  mat3 map = during;
+  vec2 at = placed(map, pixel);
+  ${bounded ? `if (${outside}) discard;` : ''}
+  ${read}
+  colour = vec4(seen * alpha, alpha);`
+}
 }`;
 }
 

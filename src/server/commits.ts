@@ -1,6 +1,7 @@
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
+import { type Channel, channelNumbers } from '@/core/document/channels';
 import { inverseChanges, type RowChange } from '@/core/document/edit';
-import { isSoundMove } from '@/core/document/move-actions';
+import { hasChannel, isSoundMove } from '@/core/document/move-actions';
 import { edgeId, type EdgeSettings, numbersPerPoint, poseId, type RowTypes } from '@/core/document/rows';
 import { isSoundRamp } from '@/core/time/ramp';
 import type { CrossingChanges } from '@/wire/answers';
@@ -153,6 +154,11 @@ function writeChanges(
   return after;
 }
 
+function rangeOf(channel: Channel): string {
+  const ranges = channelNumbers[channel].map(({ low, high }) => `${low} to ${high}`);
+  return `A key of the ${channel} is out of range: ${ranges.join(', ')}.`;
+}
+
 /** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
 function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
   const touched = new Set<string>();
@@ -201,12 +207,13 @@ function requireConsistent(document: CrossingDocument, changes: readonly RowChan
   if (!Object.values(document.layers).every(({ ramp }) => isSoundRamp(ramp)))
     throw new Problem(400, 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.');
   for (const move of Object.values(document.moves)) {
-    if (move.ownerId !== document.crossing.id && !document.layers[move.ownerId])
-      throw new Problem(400, 'A move needs its layer.');
-    if (!isSoundMove(move))
-      throw new Problem(400, 'A move is out of range: size 1 to 2000 %, opacity 0 to 100 %, turn ±3600°.');
+    if (!hasChannel(document, move))
+      throw new Problem(400, `There is nothing here that can have a key of its ${move.channel}.`);
+    if (!isSoundMove(move)) throw new Problem(400, rangeOf(move.channel));
   }
-  for (const { layerId, cutsLayerId } of Object.values(document.outlines)) {
+  for (const { layerId, cutsLayerId, hinge, points } of Object.values(document.outlines)) {
+    if (hinge !== null && !points.includes(hinge))
+      throw new Problem(400, 'A leaf hangs by a side that begins at one of its points.');
     if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
       throw new Problem(400, 'An outline needs its layer.');
   }

@@ -209,7 +209,7 @@ test('every field of every table is written, read back, changed and taken away',
     layerId,
     outlineId,
     ownerId: layerId,
-    channel: 'size',
+    channel: 'blur-about',
     cutsLayerId: layerId,
     shotId: Object.values(start.layers)[0].shotId,
   };
@@ -221,7 +221,7 @@ test('every field of every table is written, read back, changed and taken away',
     mark: randomUUID(),
     pose: poseId(outlineId, 7),
     edge: edgeId(outlineId, 7),
-    move: moveId(layerId, 'size', 7),
+    move: moveId(layerId, 'blur-about', 7),
   };
   const rowOf = (table: Table, other: boolean) =>
     Object.fromEntries(
@@ -230,10 +230,12 @@ test('every field of every table is written, read back, changed and taken away',
         if (name === 'frame') return [name, 7];
         if (name in refers) return [name, refers[name]];
         if (name === 'points') return [name, ['p0', 'p1']];
+        if (name === 'hinge') return [name, other ? null : 'p1'];
+        if (table === 'move' && (name === 'second' || name === 'third')) return [name, other ? -12.5 : 0];
         if (name === 'coordinates')
           return [name, Array.from({ length: 12 }, (_, k) => k + (other ? 0.25 : 0))];
         if (name === 'factors') return [name, other ? [0.5, 2] : []];
-        if (table === 'move' && name === 'value') return [name, other ? 150 : 100];
+        if (table === 'move' && name === 'value') return [name, other ? 15 : 10];
         if (name === 'ramp') return [name, other ? [3, 100, 9, -50.5] : []];
         if (name === 'ease') return [name, other ? [0.2, 0, 0.8, 1.5] : []];
         const { rule, nullable } = field;

@@ -172,14 +172,12 @@ export function NewCrossing({
 }
 
 function PlanCard({ plan, chosen, onChoose }: { plan: Plan; chosen: boolean; onChoose(plan: Plan): void }) {
-  const { roles, missing } = layoutOf(plan);
   return (
     <ButtonBase
       role="radio"
       aria-checked={chosen}
-      aria-label={roles ? plan : `${plan}: ${missing}`}
-      aria-disabled={!roles}
-      disabled={!roles}
+      aria-label={plan}
+      title={layoutOf(plan).says}
       onClick={() => onChoose(plan)}
       sx={{
         display: 'grid',
@@ -198,14 +196,9 @@ function PlanCard({ plan, chosen, onChoose }: { plan: Plan; chosen: boolean; onC
         fontFamily: 'inherit',
       }}
     >
-      <Box sx={{ opacity: roles ? 1 : 0.45 }}>
-        <PlanDrawing plan={plan} width={76} />
-      </Box>
+      <PlanDrawing plan={plan} width={76} />
       <Box sx={{ minWidth: 0 }}>
-        <Box sx={{ fontWeight: 700, fontSize: 14, color: roles ? 'text.primary' : 'text.secondary' }}>
-          {plan[0].toUpperCase() + plan.slice(1)}
-        </Box>
-        {missing && <Box sx={{ fontSize: 11.5, color: 'text.secondary', lineHeight: 1.25 }}>{missing}</Box>}
+        <Box sx={{ fontWeight: 700, fontSize: 14 }}>{plan[0].toUpperCase() + plan.slice(1)}</Box>
       </Box>
     </ButtonBase>
   );

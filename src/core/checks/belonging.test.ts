@@ -15,6 +15,7 @@ const crossing = {
   inFrame: 0,
   outFrame: null,
   blend: 'display' as const,
+  moveShutter: 0,
 };
 
 /** A shot whose picture moves by what `step` says, frame by frame. */

@@ -47,7 +47,7 @@ function crossingOf(poses: PoseRow[], own = outline): CrossingDocument {
   return documentFromRows(
     {
       ...{ id: 'c', name: 'T', plan: 'pass-by', width, height, rateNum: 25, rateDen: 1, length: 50 },
-      ...{ inFrame: 0, outFrame: null, blend: 'display' },
+      ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
     },
     [
       { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },

@@ -71,6 +71,7 @@ const crossing = {
   inFrame: 0,
   outFrame: null,
   blend: 'display' as const,
+  moveShutter: 0,
 };
 const document = documentFromRows(
   crossing,

@@ -1,7 +1,11 @@
 import { toShotAt } from './placement';
+import { type Grade, plainGrade } from '../colour/grade';
 import type { CrossingDocument } from '../document/document';
-import type { Channel, LayerRow, MoveRow, Shot } from '../document/rows';
+import { type Channel, channelNumbers, cornerChannels, gradeChannels } from '../document/channels';
+import { numbersOf } from '../document/move-actions';
+import type { LayerRow, MoveRow, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
+import { type Homography, homographyOf } from '../geometry/homography';
 import {
   type EaseHandles,
   firstKeyFrom,
@@ -85,6 +89,43 @@ export function movedAt(document: CrossingDocument, ownerId: string, frame: numb
   };
 }
 
+/** What a channel's numbers are at a crossing frame: by {@link movedAt} where that knows it, else {@link numbersAt}. */
+export function channelAt(
+  document: CrossingDocument,
+  ownerId: string,
+  channel: Channel,
+  frame: number,
+): number[] {
+  if (channel === 'place') {
+    const { x, y } = movedAt(document, ownerId, frame);
+    return [x, y];
+  }
+  if (channel === 'size' || channel === 'turn' || channel === 'opacity')
+    return [movedAt(document, ownerId, frame)[channel]];
+  return numbersAt(document, ownerId, channel, frame);
+}
+
+/** A channel's numbers at a crossing frame, each by itself; as at rest where it has no keys. */
+export function numbersAt(
+  document: CrossingDocument,
+  ownerId: string,
+  channel: Channel,
+  frame: number,
+): number[] {
+  const keys = keysOf(document, ownerId)[channel];
+  const numbers = channelNumbers[channel];
+  if (!keys) return numbers.map(({ rest }) => rest);
+  return numbers.map(({ low, high }, k) =>
+    Math.min(
+      high,
+      Math.max(
+        low,
+        valueAt(keys, frame, ({ row }) => numbersOf(row)[k]),
+      ),
+    ),
+  );
+}
+
 function valueOf({ row }: MoveKey): number {
   return row.value;
 }
@@ -157,10 +198,50 @@ export function shotMapAt(
   return whole ? compose(toShot, invert(whole)) : toShot;
 }
 
+/** A layer's colour settings at a crossing frame; null where they change nothing. */
+export function gradeAt(document: CrossingDocument, layerId: string, frame: number): Grade | null {
+  const keys = keysOf(document, layerId);
+  if (!gradeChannels.some((channel) => keys[channel])) return null;
+  const grade = { ...plainGrade };
+  for (const channel of gradeChannels) [grade[channel]] = numbersAt(document, layerId, channel, frame);
+  return gradeChannels.every((channel) => grade[channel] === plainGrade[channel]) ? null : grade;
+}
+
+/** Corners of a shot, from the upper left clockwise. */
+export function shotCorners({ width, height }: Pick<Shot, 'width' | 'height'>): number[] {
+  return [0, 0, width, 0, width, height, 0, height];
+}
+
+/**
+ * From a layer's shot, corner by corner pulled elsewhere, to the shot as it is; null where its corners are at rest, or
+ * are pulled so that they make no convex quadrilateral.
+ */
+export function bentAt(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  frame: number,
+): Homography | null {
+  const keys = keysOf(document, layer.id);
+  if (!cornerChannels.some((channel) => keys[channel])) return null;
+  const at = shotCorners(shot);
+  const offsets = cornerChannels.flatMap((channel) => numbersAt(document, layer.id, channel, frame));
+  if (offsets.every((offset) => offset === 0)) return null;
+  const pulled = at.map((value, k) => value + offsets[k]);
+  const turns = [0, 1, 2, 3].map((k) => {
+    const [px, py, qx, qy, rx, ry] = [0, 1, 2].flatMap((i) => {
+      const j = ((k + i) % 4) * 2;
+      return [pulled[j], pulled[j + 1]];
+    });
+    return (qx - px) * (ry - qy) - (qy - py) * (rx - qx);
+  });
+  return turns.every((turn) => turn > 0) ? homographyOf(pulled, at) : null;
+}
+
 /** Whether a layer has keys of its own, or the whole picture has. */
 export function moves(document: CrossingDocument, layer: LayerRow): boolean {
   return [layer.id, document.crossing.id].some((id) => {
-    const { place, size, turn } = keysOf(document, id);
-    return place !== undefined || size !== undefined || turn !== undefined;
+    const keys = keysOf(document, id);
+    return (['place', 'size', 'turn', ...cornerChannels] as const).some((channel) => keys[channel]);
   });
 }

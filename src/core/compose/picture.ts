@@ -1,12 +1,16 @@
 import { yuvToRgb } from '../colour/matrix';
 import { type Blend, fromLight, toLight } from '../colour/transfer';
-import { compose } from '../geometry/affine';
+import { graded, gradeCurve, gradeSteps } from '../colour/grade';
+import { type Affine, compose } from '../geometry/affine';
+import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
+import { inverse3, times3 } from '../geometry/matrix3';
 import { drawKeyed } from '../matte/keyed';
 import { drawOutlines } from '../matte/outline-matte';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
-import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
+import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import type { Rectangle } from '../geometry/rectangle';
+import { type Blur, mapDuring, samplesFor } from './blur';
 import type { LayerDraw, OutlinedCut, Scene, Shots } from './scene';
 
 /** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
@@ -58,10 +62,58 @@ export function tapsFor(samplesPerPixel: number): number {
   return Math.min(4, Math.max(1, Math.round(samplesPerPixel)));
 }
 
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** How a layer is sampled in a picture of some size. */
+export interface Sampling {
+  /** From px of the picture to shot px: one, or where it is blurred three, as of {@link Blur}. */
+  maps: readonly Homography[];
+  /** Samples of a blur; 0: none. */
+  samples: number;
+  /** Samples along each side of a pixel; of a blur they are spread over its samples. */
+  taps: number;
+  /** Whether its pixels stand on the picture's own, one to one. */
+  aligned: boolean;
+  /** Whether luma is read with a sharp kernel, as it is shown neither one to one nor smaller. */
+  sharp: boolean;
+}
+
+/** @param planes its picture; null where a matte is painted. */
+export function samplingOf(
+  { toShot, bent, blur }: LayerDraw,
+  shot: Shot,
+  planes: PicturePlanes | null,
+  crossing: Size,
+  width: number,
+  height: number,
+): Sampling {
+  const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
+  const placed = compose(toShot, toCrossing);
+  const still = bent ? times3(bent.map, homographyOfAffine(placed)) : homographyOfAffine(placed);
+  const maps = blur ? blur.maps.map((map) => times3(map, homographyOfAffine(toCrossing))) : [still];
+  const samples = blur ? samplesFor((blur.length * width) / crossing.width) : 0;
+  if (!planes) return { maps, samples, taps: 1, aligned: false, sharp: false };
+  const toPlanes = compose(shotToPlanes(shot, planes), placed);
+  const [a, b, c, d, e, f] = toPlanes;
+  let perPixel = Math.hypot(a, b);
+  if (bent) {
+    const [x, y] = applyHomography(inverse3(still), ...bent.middle);
+    perPixel *= stretchAt(still, x, y) / Math.hypot(placed[0], placed[1]);
+  }
+  const taps = tapsFor(perPixel);
+  const [ex, fy] = [e, f].map((shift) => Math.abs(shift - Math.round(shift)) < 1e-9);
+  const aligned = !bent && !blur && a === 1 && b === 0 && c === 0 && d === 1 && ex && fy;
+  return { maps, samples, taps, aligned, sharp: !aligned && !blur && taps === 1 && width === crossing.width };
+}
+
 /**
  * The picture of a scene, drawn without a graphics processor: the reference that the compositor is held against.
  *
- * Luma is sampled bilinearly between sample centres, chroma as sited by H.264 and VP9 (level with every other
+ * Luma is sampled bilinearly between sample centres (at full size, where it is shown otherwise than one to one or
+ * smaller, by Catmull and Rom's cubic), chroma bilinearly as sited by H.264 and VP9 (level with every other
  * luma column, half-way between the rows); the edge samples go on outward. Layers are put over each other
  * source-over: in display values, rounded to 8 bits after each, or in light, rounded once at the end.
  *
@@ -71,7 +123,7 @@ export function tapsFor(samplesPerPixel: number): number {
 export function drawPicture(
   scene: Scene,
   shots: Shots,
-  crossing: { width: number; height: number },
+  crossing: Size,
   planesOf: (draw: LayerDraw) => PicturePlanes | null,
   width: number,
   height: number,
@@ -102,12 +154,7 @@ export function drawPicture(
 }
 
 /** The pixels of a picture of `width` × `height` that a layer is drawn in. */
-export function clipIn(
-  { clip }: LayerDraw,
-  crossing: { width: number; height: number },
-  width: number,
-  height: number,
-): Rectangle {
+export function clipIn({ clip }: LayerDraw, crossing: Size, width: number, height: number): Rectangle {
   if (!clip) return [0, 0, width, height];
   const [across, down] = [width / crossing.width, height / crossing.height];
   return [
@@ -123,75 +170,119 @@ function drawLayer(
   shot: Shot,
   planes: PicturePlanes | null,
   matte: Matte | null,
-  crossing: { width: number; height: number },
+  crossing: Size,
   width: number,
   height: number,
   out: Uint8Array | Uint8ClampedArray,
   light: Float32Array | null,
   blend: Blend,
 ) {
-  const toShot = compose(draw.toShot, [crossing.width / width, 0, 0, crossing.height / height, 0, 0]);
-  const toPlanes = planes && compose(shotToPlanes(shot, planes), toShot);
-  const m = planes && yuvToRgb(planes.colour);
-  const taps = toPlanes ? tapsFor(Math.hypot(toPlanes[0], toPlanes[1])) : 1;
+  const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+  const maps =
+    sampling.samples === 0
+      ? [sampling.maps[0]]
+      : Array.from({ length: sampling.samples }, (_, i) =>
+          mapDuring({ maps: sampling.maps as Blur['maps'] }, (i + 0.5) / sampling.samples),
+        );
   const full = draw.cut.extent === 'all' ? 1 : 0;
+  const colourAt = planes && colourReader(draw, shot, planes, sampling, blend);
   const [left, top, right, bottom] = clipIn(draw, crossing, width, height);
-  const share = 1 / (taps * taps);
+  const colour = new Float64Array(3);
+  const sum = new Float64Array(3);
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
-      const sx = toShot[0] * (x + 0.5) + toShot[2] * (y + 0.5) + toShot[4];
-      const sy = toShot[1] * (x + 0.5) + toShot[3] * (y + 0.5) + toShot[5];
-      if (sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
-      const cut = matte
-        ? bilinear(
-            matte.alpha,
-            matte.width,
-            matte.height,
-            (sx * matte.width) / shot.width - 0.5,
-            (sy * matte.height) / shot.height - 0.5,
-          ) / 255
-        : full;
+      let covered = 0;
+      sum.fill(0);
+      for (let i = 0; i < maps.length; i++) {
+        const h = maps[i];
+        const [ox, oy] = sampling.samples === 0 ? [0.5, 0.5] : offsetOf(i, sampling.taps);
+        const w = h[6] * (x + ox) + h[7] * (y + oy) + h[8];
+        const sx = (h[0] * (x + ox) + h[1] * (y + oy) + h[2]) / w;
+        const sy = (h[3] * (x + ox) + h[4] * (y + oy) + h[5]) / w;
+        if (w <= 0 || sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
+        const cut = matte
+          ? bilinear(
+              matte.alpha,
+              matte.width,
+              matte.height,
+              (sx * matte.width) / shot.width - 0.5,
+              (sy * matte.height) / shot.height - 0.5,
+            ) / 255
+          : full;
+        const alpha = (colourAt ? (1 - cut) * draw.opacity : cut) / maps.length;
+        if (alpha <= 0) continue;
+        covered += alpha;
+        if (colourAt) colourAt(h, x, y, sx, sy, colour);
+        else colour.fill(1);
+        for (let k = 0; k < 3; k++) sum[k] += colour[k] * alpha;
+      }
+      if (covered <= 0) continue;
       const o = (y * width + x) * 4;
-      if (!planes || !toPlanes || !m) {
-        for (let k = 0; k < 3; k++) out[o + k] = Math.round(out[o + k] + (255 - out[o + k]) * cut);
-        continue;
-      }
-      const alpha = (1 - cut) * draw.opacity;
-      if (alpha <= 0) continue;
-      let luma = 0;
-      let u = 0;
-      let v = 0;
-      for (let i = 0; i < taps; i++) {
-        for (let j = 0; j < taps; j++) {
-          const tx = x + (i + 0.5) / taps;
-          const ty = y + (j + 0.5) / taps;
-          const px = toPlanes[0] * tx + toPlanes[2] * ty + toPlanes[4];
-          const py = toPlanes[1] * tx + toPlanes[3] * ty + toPlanes[5];
-          luma += share * bilinear(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
-          const cx = ((px - 0.5) * planes.chromaWidth) / planes.width;
-          const cy = (py * planes.chromaHeight) / planes.height - 0.5;
-          u += share * bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
-          v += share * bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
-        }
-      }
-      if (draw.spill) {
-        const along = (u - 128) * draw.spill.u + (v - 128) * draw.spill.v;
-        if (along > 0) {
-          u -= along * draw.spill.share * draw.spill.u;
-          v -= along * draw.spill.share * draw.spill.v;
-        }
-      }
       for (let k = 0; k < 3; k++) {
-        const value = m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3];
-        const clamped = value < 0 ? 0 : value > 255 ? 255 : value;
-        const colour = draw.negative ? 255 - clamped : clamped;
         if (light) {
           const i = (o >> 2) * 3 + k;
-          light[i] = toLight(colour / 255, blend) * alpha + light[i] * (1 - alpha);
-        } else out[o + k] = Math.round(colour * alpha + out[o + k] * (1 - alpha));
+          light[i] = sum[k] + light[i] * (1 - covered);
+        } else out[o + k] = Math.round(255 * sum[k] + out[o + k] * (1 - covered));
       }
     }
   }
+}
+
+/** Where in a pixel a sample of a blur lies, so that a shot shown smaller does not alias: one cell of a grid after the other. */
+function offsetOf(i: number, taps: number): [x: number, y: number] {
+  return [((i % taps) + 0.5) / taps, ((Math.floor(i / taps) % taps) + 0.5) / taps];
+}
+
+/**
+ * Reads a layer's colour under a pixel, 0 to 1, as light or as display values: sampled, its keyed colour taken out,
+ * graded. `h` goes from px of the picture to shot px; (sx, sy) is where it takes the sample.
+ */
+function colourReader(
+  draw: LayerDraw,
+  shot: Shot,
+  planes: PicturePlanes,
+  { taps, samples, sharp }: Sampling,
+  blend: Blend,
+) {
+  const toPlanes = shotToPlanes(shot, planes);
+  const m = yuvToRgb(planes.colour);
+  const steps = draw.grade && gradeSteps(draw.grade);
+  const curve = gradeCurve(blend);
+  const across = samples === 0 ? taps : 1;
+  const share = 1 / (across * across);
+  return (h: Homography, x: number, y: number, sx: number, sy: number, out: Float64Array) => {
+    let [luma, u, v] = [0, 0, 0];
+    for (let i = 0; i < across; i++) {
+      for (let j = 0; j < across; j++) {
+        let [tx, ty] = [sx, sy];
+        if (across > 1) [tx, ty] = applyHomography(h, x + (i + 0.5) / across, y + (j + 0.5) / across);
+        const px = toPlanes[0] * tx + toPlanes[2] * ty + toPlanes[4];
+        const py = toPlanes[1] * tx + toPlanes[3] * ty + toPlanes[5];
+        const read = sharp ? catmullRom : bilinear;
+        luma += share * read(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
+        const cx = ((px - 0.5) * planes.chromaWidth) / planes.width;
+        const cy = (py * planes.chromaHeight) / planes.height - 0.5;
+        u += share * bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
+        v += share * bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
+      }
+    }
+    if (draw.spill) {
+      const along = (u - 128) * draw.spill.u + (v - 128) * draw.spill.v;
+      if (along > 0) {
+        u -= along * draw.spill.share * draw.spill.u;
+        v -= along * draw.spill.share * draw.spill.v;
+      }
+    }
+    for (let k = 0; k < 3; k++) {
+      const value = (m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3]) / 255;
+      const clamped = value < 0 ? 0 : value > 1 ? 1 : value;
+      const shown = draw.negative ? 1 - clamped : clamped;
+      out[k] = steps || blend !== 'display' ? toLight(shown, curve) : shown;
+    }
+    if (!steps) return;
+    const after = graded(steps, out[0], out[1], out[2]);
+    for (let k = 0; k < 3; k++) out[k] = blend === 'display' ? fromLight(after[k], curve) : after[k];
+  };
 }
 
 function drawBackground(

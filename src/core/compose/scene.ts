@@ -9,9 +9,13 @@ import {
   type Shot,
 } from '../document/rows';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
+import type { Grade } from '../colour/grade';
+import type { Homography } from '../geometry/homography';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
-import { layerAt, opacityAt, shotMapAt } from './moves';
+import { type Blur, blurOf } from './blur';
+import { angleAt, leafAt } from './leaves';
+import { bentAt, gradeAt, layerAt, opacityAt, shotMapAt } from './moves';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceAt } from '../time/frame-table';
 import { placementOf, toShotAt } from './placement';
@@ -47,6 +51,12 @@ export interface LayerDraw {
   sourceFrame: number;
   /** From crossing pixels to the shot's pixels as shown. */
   toShot: Affine;
+  /** From there to the shot's pixels as they are, where corners are pulled or a leaf has swung; `middle` lies in it. */
+  bent: { map: Homography; middle: readonly [x: number, y: number] } | null;
+  /** How it is smeared along its movement, or null. */
+  blur: Blur | null;
+  /** Its colour settings, or null where they change nothing. */
+  grade: Grade | null;
   cut: Cut;
   /** 0 to 1. */
   opacity: number;
@@ -147,6 +157,8 @@ export function cutAt(
     const poses = document.poses[outline.id] ?? [];
     const source = layerSourceFrame(document, tracedOn, shot, frame);
     const shape = shapeAt(poses, source, outline);
+    // A leaf that is shut is the wall's own.
+    if (outline.hinge !== null && tracedOn === layer && angleAt(document, outline, frame) === null) continue;
     if (shape.state === 'full' || shape.state === 'empty') {
       const all = shape.state === 'full';
       // Adding or taking away nothing, or keeping only all there is, leaves things as they are.
@@ -154,19 +166,25 @@ export function cutAt(
       [posed, full, key] = [[], all && outline.combine === 'add', null];
       continue;
     }
-    const edge = edgeAt(outline, document.edges[outline.id] ?? [], source);
-    const shutter = shutterAt(outline, edge, poses, source);
-    const own: PosedOutline = {
-      outline,
-      edge,
-      coordinates: shape.coordinates,
-      exposures: shutter ? shutter.moments.map((moment) => shapeAtMoment(poses, moment)) : [],
-    };
+    const own = posedAt(document, outline, source, shape.coordinates);
     posed.push(tracedOn.id === layer.id ? own : carriedOver(document, shots, own, layer, frame));
   }
   if (posed.length > 0 || key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
   const cut = layer.keeps && outlines.length > 0 ? !full : full;
   return { extent: cut ? 'all' : 'none' };
+}
+
+function posedAt(
+  { poses: all, edges }: CrossingDocument,
+  outline: OutlineRow,
+  source: number,
+  coordinates: readonly number[],
+): PosedOutline {
+  const poses = all[outline.id] ?? [];
+  const edge = edgeAt(outline, edges[outline.id] ?? [], source);
+  const shutter = shutterAt(outline, edge, poses, source);
+  const exposures = shutter ? shutter.moments.map((moment) => shapeAtMoment(poses, moment)) : [];
+  return { outline, edge, coordinates, exposures };
 }
 
 /** An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged. */
@@ -231,10 +249,15 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
       view === 'plain' ? { extent: 'none' } : cutAt(document, shots, layer, frame, look.keyAlone);
     // The matte is white where the wipe has arrived, whether its layer goes or comes.
     if (view === 'matte' && layer.keeps) cut = turned(cut);
-    if (cut.extent === 'all' && view !== 'matte') continue;
     const opacity = view === 'result' ? drawn.opacity : 1;
     if (opacity === 0) continue;
-    layers.push({ ...drawn, cut, opacity, spill: view === 'plain' ? null : drawn.spill });
+    const [behind, before] = view === 'result' ? leavesOf(document, shots, layer, frame, drawn) : [[], []];
+    // Tracing goes on in the picture as it is, whatever it is bent or blurred to.
+    const seen = view === 'result' ? drawn : { ...drawn, bent: null, blur: null };
+    layers.push(...behind);
+    if (cut.extent !== 'all' || view === 'matte')
+      layers.push({ ...seen, cut, opacity, spill: view === 'plain' ? null : drawn.spill });
+    layers.push(...before);
   }
   const background =
     view === 'checkerboard' ? 'checkerboard' : view === 'plain' || view === 'cut' ? 'grey' : 'black';
@@ -242,16 +265,51 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
   return { background, blend: paint === 'picture' ? document.crossing.blend : 'display', paint, layers };
 }
 
+/** The leaves of a layer that have swung open, each the part of it that its loop encloses: those behind the wall, and those before it. */
+function leavesOf(
+  document: CrossingDocument,
+  shots: Shots,
+  layer: LayerRow,
+  frame: number,
+  drawn: LayerDraw,
+): [behind: LayerDraw[], before: LayerDraw[]] {
+  const leaves: [LayerDraw[], LayerDraw[]] = [[], []];
+  if (layer.keeps) return leaves;
+  const { sourceFrame, layerId } = drawn;
+  const shot = shots[layer.shotId];
+  for (const outline of outlinesOfLayer(document, layerId)) {
+    const bent = leafAt(document, outline, shot, sourceFrame, frame);
+    if (!bent || (outline.cutsLayerId ?? layerId) !== layerId) continue;
+    const shape = shapeAt(document.poses[outline.id] ?? [], sourceFrame, outline);
+    if (shape.state === 'empty' || shape.state === 'full') continue;
+    const own = posedAt(document, { ...outline, combine: 'add' }, sourceFrame, shape.coordinates);
+    const at = (moment: number) => leafAt(document, outline, shot, sourceFrame, moment)?.map ?? bent.map;
+    leaves[outline.inwards ? 0 : 1].push({
+      ...drawn,
+      bent,
+      blur: blurOf(document, layer, shot, frame, sourceFrame, at),
+      cut: { extent: 'outlined', posed: [own], full: false, key: null, keeps: true },
+    });
+  }
+  return leaves;
+}
+
 function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): LayerDraw | null {
   const shot = shots[layer.shotId];
   const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
   if (sourceFrame === null) return null;
+  const map = bentAt(document, layer, shot, frame);
   return {
     layerId: layer.id,
     role: layer.role,
     shotId: shot.id,
     sourceFrame,
     toShot: shotMapAt(document, layer, shot, frame, sourceFrame),
+    bent: map && { map, middle: [shot.width / 2, shot.height / 2] },
+    blur: blurOf(document, layer, shot, frame, sourceFrame, (moment) =>
+      bentAt(document, layer, shot, moment),
+    ),
+    grade: gradeAt(document, layer.id, frame),
     cut: { extent: 'none' },
     opacity: opacityAt(document, layer, frame),
     negative: false,
@@ -292,7 +350,10 @@ function bothAt(
   const { width, height } = document.crossing;
   const layers: LayerDraw[] = [];
   const [top, other] = pairOf(document, traced, chosen) ?? [null, null];
-  const [over, under] = [top, other].map((layer) => layer && drawOf(document, shots, layer, frame));
+  const [over, under] = [top, other].map((layer) => {
+    const drawn = layer && drawOf(document, shots, layer, frame);
+    return drawn && { ...drawn, bent: null, blur: null };
+  });
   const half: Affine = [2, 0, 0, 2, 0, -height / 2];
   if (view === 'beside') {
     if (over)

@@ -1,4 +1,4 @@
-import type { Affine } from '../geometry/affine';
+import { homographyOfAffine } from '../geometry/homography';
 import { matteTiles, rectanglesOf, tileCut, tileSide, tilesOf } from './tiles';
 
 const [width, height] = [200, 120];
@@ -12,7 +12,7 @@ const matte = {
     return Math.round(255 * Math.min(1, Math.max(0, d / 2)));
   }),
 };
-const toMatte: Affine = [0.5, 0, 0, 0.5, 0, 0];
+const toMatte = [homographyOfAffine([0.5, 0, 0, 0.5, 0, 0])];
 
 function sampled(x: number, y: number): number[] {
   const [tx, ty] = [(x + 0.5) * 0.5 - 0.5, (y + 0.5) * 0.5 - 0.5];

@@ -1,4 +1,4 @@
-import type { Affine } from '../geometry/affine';
+import { applyHomography, type Homography, isAffine } from '../geometry/homography';
 import type { Rectangle } from '../geometry/rectangle';
 import type { Matte } from './picture';
 
@@ -25,26 +25,66 @@ export function tilesOf(width: number, height: number, cut: TileCut): Tiles {
 /**
  * What a matte cuts of each tile, so that a layer is only drawn where it shows and only mixed where it must be.
  *
- * @param toMatte from px of the picture drawn to texels of the matte.
+ * @param toMatte from px of the picture drawn to texels of the matte; several where it passes from one to the other.
  */
-export function matteTiles(matte: Matte, toMatte: Affine, width: number, height: number): Tiles {
+export function matteTiles(
+  matte: Matte,
+  toMatte: readonly Homography[],
+  width: number,
+  height: number,
+): Tiles {
   const tiles = tilesOf(width, height, tileCut.part);
-  const [a, b, c, d, e, f] = toMatte;
+  const affine = toMatte.length === 1 && isAffine(toMatte[0]) ? toMatte[0] : null;
   for (let row = 0, i = 0; row < tiles.rows; row++) {
     const [top, bottom] = [row * tileSide, Math.min(height, (row + 1) * tileSide)];
     for (let column = 0; column < tiles.columns; column++, i++) {
       const [left, right] = [column * tileSide, Math.min(width, (column + 1) * tileSide)];
-      // The box around the tile in the matte: sums of the parts' least and greatest.
-      const least = (p: number, q: number, k: number) =>
-        Math.min(p * left, p * right) + Math.min(q * top, q * bottom) + k;
-      const most = (p: number, q: number, k: number) =>
-        Math.max(p * left, p * right) + Math.max(q * top, q * bottom) + k;
-      const [x0, x1] = texels(least(a, c, e), most(a, c, e), matte.width);
-      const [y0, y1] = texels(least(b, d, f), most(b, d, f), matte.height);
+      // The box around the tile in the matte.
+      const box = affine
+        ? affineBox(affine, left, top, right, bottom)
+        : projectedBox(toMatte, left, top, right, bottom);
+      if (!box) continue;
+      const [x0, x1] = texels(box[0], box[2], matte.width);
+      const [y0, y1] = texels(box[1], box[3], matte.height);
       tiles.cut[i] = uniformCut(matte, x0, y0, x1, y1);
     }
   }
   return tiles;
+}
+
+/** Sums of the parts' least and greatest. */
+function affineBox(
+  [a, c, e, b, d, f]: Homography,
+  left: number,
+  top: number,
+  right: number,
+  bottom: number,
+): Rectangle {
+  return [
+    Math.min(a * left, a * right) + Math.min(c * top, c * bottom) + e,
+    Math.min(b * left, b * right) + Math.min(d * top, d * bottom) + f,
+    Math.max(a * left, a * right) + Math.max(c * top, c * bottom) + e,
+    Math.max(b * left, b * right) + Math.max(d * top, d * bottom) + f,
+  ];
+}
+
+/** The box around a rectangle under all these maps, and a texel more for what lies between them; null where it is open. */
+function projectedBox(
+  maps: readonly Homography[],
+  left: number,
+  top: number,
+  right: number,
+  bottom: number,
+): Rectangle | null {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const map of maps)
+    for (const x of [left, right])
+      for (const y of [top, bottom]) {
+        if (map[6] * x + map[7] * y + map[8] <= 0) return null;
+        const [u, v] = applyHomography(map, x, y);
+        [x0, y0, x1, y1] = [Math.min(x0, u), Math.min(y0, v), Math.max(x1, u), Math.max(y1, v)];
+      }
+  return maps.length === 1 ? [x0, y0, x1, y1] : [x0 - 1, y0 - 1, x1 + 1, y1 + 1];
 }
 
 /** The texels that pixels between two places can read: those between, and one to each side. */

@@ -25,6 +25,7 @@ const crossing = {
   inFrame: 0,
   outFrame: null,
   blend: 'display' as const,
+  moveShutter: 0,
 };
 const empty = documentFromRows(
   crossing,

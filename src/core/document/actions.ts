@@ -2,6 +2,7 @@ import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluo
 import { firstKeyFrom, type Onward } from '../time/track';
 import { type CrossingDocument, poseAtFrame } from './document';
 import { changeRow, type RowChange } from './edit';
+import { removeMoves } from './move-actions';
 import {
   type EdgeSettings,
   numbersPerPoint as N,
@@ -150,6 +151,7 @@ export function deleteOutline(document: CrossingDocument, outlineId: string): Ro
   return [
     ...poses.map((pose) => changeRow('pose', pose, null)),
     ...edges.map((edge) => changeRow('edge', edge, null)),
+    ...removeMoves(Object.values(document.moves).filter(({ ownerId }) => ownerId === outlineId)),
     changeRow('outline', outline, null),
   ];
 }
@@ -221,7 +223,12 @@ function withPoints(
   const edges = document.edges[outline.id] ?? [];
   const factorsOf = ({ factors }: EdgeSettings) => (factors.length > 0 ? spread(factors) : factors);
   return [
-    changeRow('outline', outline, { ...outline, points, factors: factorsOf(outline) }),
+    changeRow('outline', outline, {
+      ...outline,
+      points,
+      factors: factorsOf(outline),
+      hinge: outline.hinge !== null && points.includes(outline.hinge) ? outline.hinge : null,
+    }),
     ...poses.map((pose) =>
       changeRow('pose', pose, { ...pose, coordinates: reshape(pose.coordinates), offBy: [] }),
     ),

@@ -14,6 +14,7 @@ const crossing = {
   inFrame: 0,
   outFrame: null,
   blend: 'display' as const,
+  moveShutter: 0,
 };
 const seam: OutlineRow = {
   ...plainOutline,

@@ -1,32 +1,38 @@
 import type { Onward } from '../time/track';
 import type { CrossingDocument } from './document';
 import { changeRow, type RowChange } from './edit';
-import { type Channel, type LayerRow, moveId, type MoveRow } from './rows';
+import { type Channel, channelNumbers, leafChannels, wholeChannels, withinBounds } from './channels';
+import { type LayerRow, moveId, type MoveRow } from './rows';
 
 /** What one action does to the keys of a layer or of the whole picture; each returns the row changes of one edit. */
 
-/** What a channel's number may be. */
-export const channelBounds: Record<Channel, readonly [low: number, high: number]> = {
-  place: [-20_000, 20_000],
-  size: [1, 2000],
-  turn: [-3600, 3600],
-  opacity: [0, 100],
-};
-
-/** A channel's number, as near as its bounds allow. */
-export function withinBounds(channel: Channel, value: number): number {
-  const [low, high] = channelBounds[channel];
-  return Math.min(high, Math.max(low, value));
+/** A key's numbers, as many as its channel has. */
+export function numbersOf({ channel, value, second, third }: MoveRow): number[] {
+  return [value, second, third].slice(0, channelNumbers[channel].length);
 }
 
 /** Whether a row says what its channel can be, under the id that belongs to it. */
-export function isSoundMove({ id, ownerId, channel, frame, value, ease }: MoveRow): boolean {
-  const [low, high] = channelBounds[channel];
+export function isSoundMove(row: MoveRow): boolean {
+  const { id, ownerId, channel, frame, ease } = row;
+  const numbers = channelNumbers[channel];
+  const within = [row.value, row.second, row.third].every((value, k) =>
+    k < numbers.length ? value >= numbers[k].low && value <= numbers[k].high : value === 0,
+  );
   const timed = ease.length === 0 || [ease[0], ease[2]].every((x) => x >= 0 && x <= 1);
-  return id === moveId(ownerId, channel, frame) && value >= low && value <= high && timed;
+  return id === moveId(ownerId, channel, frame) && within && timed;
 }
 
-/** Makes or changes the key of a channel at a crossing frame. @param second of a place, its shift down. */
+/** Whether a channel is one of what moves: a layer, the whole picture or a leaf. */
+export function hasChannel(
+  { crossing, layers, outlines }: CrossingDocument,
+  { ownerId, channel }: MoveRow,
+): boolean {
+  if (ownerId === crossing.id) return wholeChannels.includes(channel);
+  if (layers[ownerId]) return !leafChannels.includes(channel);
+  return outlines[ownerId]?.kind === 'loop' && leafChannels.includes(channel);
+}
+
+/** Makes or changes the key of a channel at a crossing frame. @param second, third the channel's further numbers. */
 export function setMove(
   { moves }: CrossingDocument,
   ownerId: string,
@@ -34,7 +40,7 @@ export function setMove(
   frame: number,
   value: number,
   second = 0,
-  way: Partial<Pick<MoveRow, 'onward' | 'ease'>> = {},
+  { third = 0, ...way }: Partial<Pick<MoveRow, 'onward' | 'ease' | 'third'>> = {},
 ): RowChange[] {
   const id = moveId(ownerId, channel, frame);
   const before = moves[id] ?? null;
@@ -42,12 +48,36 @@ export function setMove(
     .filter((row) => row.ownerId === ownerId && row.channel === channel && row.frame < frame)
     .reduce<MoveRow | null>((last, row) => (last && last.frame > row.frame ? last : row), null);
   const { onward, ease } = before ?? earlier ?? { onward: 'eased' as const, ease: [] };
-  const after: MoveRow = { id, ownerId, channel, frame, onward, ease: [...ease], value, second, ...way };
+  const after: MoveRow = {
+    id,
+    ownerId,
+    channel,
+    frame,
+    onward,
+    ease: [...ease],
+    value,
+    second,
+    third,
+    ...way,
+  };
   return [changeRow('move', before, after)];
 }
 
 export function removeMoves(rows: readonly MoveRow[]): RowChange[] {
   return rows.map((row) => changeRow('move', row, null));
+}
+
+/** Keys that were worked out without the old ones, as changes that take those away. */
+export function inPlaceOf(
+  { moves }: CrossingDocument,
+  old: readonly MoveRow[],
+  put: readonly RowChange[],
+): RowChange[] {
+  const anew = new Set(put.map(({ id }) => id));
+  return [
+    ...removeMoves(old.filter(({ id }) => !anew.has(id))),
+    ...put.map((change) => ({ ...change, before: moves[change.id] ?? null }) as RowChange),
+  ];
 }
 
 /** Keys taken to other frames; what stood there gives way. None leaves 0 … `last`. */
@@ -88,18 +118,19 @@ export function setMovesOnward(
 
 /** A layer's keys, if it has any, going along where it is set otherwise for all frames. */
 export function movesAlong(document: CrossingDocument, before: LayerRow, after: LayerRow): RowChange[] {
-  const changed: Record<Channel, (value: number) => number> = {
+  const changed: Partial<Record<Channel, (value: number) => number>> = {
     place: (value) => value + after.x - before.x,
     size: (value) => (value * after.scale) / before.scale,
     turn: (value) => value + after.turn - before.turn,
-    opacity: (value) => value,
   };
   return Object.values(document.moves)
     .filter(({ ownerId }) => ownerId === before.id)
     .flatMap((row) => {
-      const value = withinBounds(row.channel, changed[row.channel](row.value));
+      const change = changed[row.channel];
+      if (!change) return [];
+      const value = withinBounds(row.channel, change(row.value));
       const second =
-        row.channel === 'place' ? withinBounds('place', row.second + after.y - before.y) : row.second;
+        row.channel === 'place' ? withinBounds('place', row.second + after.y - before.y, 1) : row.second;
       return value === row.value && second === row.second
         ? []
         : [changeRow('move', row, { ...row, value, second })];

@@ -29,7 +29,15 @@ import {
 
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 200, height: 120 },
-  ...{ rateNum: 25, rateDen: 1, length: 60, inFrame: 0, outFrame: null, blend: 'display' as const },
+  ...{
+    rateNum: 25,
+    rateDen: 1,
+    length: 60,
+    inFrame: 0,
+    outFrame: null,
+    blend: 'display' as const,
+    moveShutter: 0,
+  },
 };
 const row = (id: string, kind: 'seam' | 'loop', points: number, position: number): OutlineRow => ({
   ...plainOutline,

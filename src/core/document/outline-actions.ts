@@ -100,8 +100,12 @@ export function reverseOutline(document: CrossingDocument, outlineId: string): R
 }
 
 function reversed(loose: LooseOutline): LooseOutline {
+  const { points, hinge } = loose.outline;
   const sweptSide = otherSide(loose.outline.sweptSide);
-  return reshaped(loose, { sweptSide }, reversedPose, (values) => [...values].reverse());
+  // Walked the other way a side begins where it ended.
+  const begins = hinge === null ? null : points[(points.indexOf(hinge) + 1) % points.length];
+  const settings = { sweptSide, hinge: begins };
+  return reshaped(loose, settings, reversedPose, (values) => [...values].reverse());
 }
 
 /** The outline mirrored left to right in its shot, `width` px wide. */
@@ -156,7 +160,7 @@ export function splitOutline(
     own.fill(0, own.length - 2);
     return own;
   };
-  const [first, second] = parts.map((part) => reshaped(loose, {}, taken(part), pick(part)));
+  const [first, second] = parts.map((part) => reshaped(loose, { hinge: null }, taken(part), pick(part)));
   const id = newId();
   const name = `${loose.outline.name}, part 2`;
   return [

@@ -27,6 +27,7 @@ const crossing = {
   inFrame: 0,
   outFrame: null,
   blend: 'display' as const,
+  moveShutter: 0,
 };
 const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   id,
@@ -70,21 +71,17 @@ const layers = layOut(
 );
 const shots = { in: shot('in'), by: shot('by'), out: shot('out', { frameCount: 1 }) };
 
-test('the plans that can be laid out have their layers; the others say why not', () => {
-  expect(plans).toHaveLength(8);
-  expect(plans.filter(({ roles }) => roles).map(({ plan }) => plan)).toEqual([
+test('the plans have their layers', () => {
+  expect(plans.map(({ plan }) => plan)).toEqual([
     'pass-by',
     'arrival',
     'bridge',
     'opening',
     'pull-back',
+    'hinged leaves',
     'keyed board',
     'lingering subject',
   ]);
-  expect(plans.filter(({ roles }) => !roles).every(({ missing }) => missing?.endsWith('.'))).toBe(true);
-  expect(() => layOut('hinged leaves', { outgoing: 'a', incoming: 'b' }, {}, () => 'x')).toThrow(
-    'cannot be laid out yet',
-  );
   expect(() => layOut('bridge', { outgoing: 'a', incoming: 'b' }, {}, () => 'x')).toThrow(
     'needs the passing shot',
   );

@@ -6,10 +6,8 @@ export interface PlanLayout {
   plan: Plan;
   /** What happens in it, in one sentence. */
   says: string;
-  /** Roles from the bottom layer up; null where its layers cannot be laid out yet. */
-  roles: readonly Role[] | null;
-  /** What is missing, where it cannot be laid out yet. */
-  missing?: string;
+  /** Roles from the bottom layer up. */
+  roles: readonly Role[];
   /** The role of the shot that is traced. */
   traced: Role;
   /** The tool that its outlines are drawn with first. */
@@ -55,8 +53,7 @@ export const plans: readonly PlanLayout[] = [
   {
     plan: 'hinged leaves',
     says: 'Door leaves that never moved are cut out and swing open.',
-    roles: null,
-    missing: 'It needs leaves that turn in perspective, which Kiv does not have yet.',
+    roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
   },
@@ -87,7 +84,7 @@ export function layoutOf(plan: Plan): PlanLayout {
  * The layers of a plan, from the bottom up.
  *
  * @param frameCounts of the shots; a shot of one frame is held for good.
- * @throws RangeError when the plan cannot be laid out yet, or a role has no shot.
+ * @throws RangeError when a role has no shot.
  */
 export function layOut(
   plan: Plan,
@@ -95,9 +92,7 @@ export function layOut(
   frameCounts: Readonly<Record<string, number>>,
   newId: () => string,
 ): LayerRow[] {
-  const { roles, missing } = layoutOf(plan);
-  if (!roles) throw new RangeError(`The plan ${plan} cannot be laid out yet. ${missing}`);
-  return roles.map((role, position) => {
+  return layoutOf(plan).roles.map((role, position) => {
     const shotId = shotIds[role];
     if (!shotId) throw new RangeError(`The plan ${plan} needs the ${role} shot.`);
     const holdFrom = frameCounts[shotId] === 1 ? 0 : null;

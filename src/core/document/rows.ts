@@ -3,6 +3,7 @@ import type { VideoColour } from '../colour/matrix';
 import { blends } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
 import { onwards } from '../time/track';
+import { type Channel, channels } from './channels';
 import { limits } from './limits';
 import {
   choice,
@@ -107,10 +108,6 @@ export type Doubt = (typeof doubts)[number];
 export const origins = ['by hand', 'carried', 'settled'] as const;
 export type Origin = (typeof origins)[number];
 
-/** What of a layer, or of the whole picture, can move. */
-export const channels = ['place', 'size', 'turn', 'opacity'] as const;
-export type Channel = (typeof channels)[number];
-
 const fits = ['fill', 'fit', 'exact'] as const;
 export type Fit = (typeof fits)[number];
 
@@ -176,6 +173,8 @@ export const tables = {
       outFrame: orNull(whole(0, mostFrames)),
       /** How its layers are mixed where an edge is soft. */
       blend: choice(blends, 'display'),
+      /** Blur of what moves: how long the shutter is open, degrees of a frame, evenly about the frame's own time. */
+      moveShutter: number(0, 720, { plain: 0 }),
     },
   },
   /** A shot's place in the crossing, in time and in the picture. */
@@ -253,6 +252,11 @@ export const tables = {
       shutter: number(0, 720, { plain: 0 }),
       /** When it opens against the frame's own time, degrees; −shutter / 2 lies even about it. */
       phase: number(-720, 720, { plain: -90 }),
+      /** A leaf: the point at which the side that it hangs by begins; null where it is none. */
+      hinge: orNull(ident()),
+      /** Whether it swings away from the camera, and how far that is, in widths of the picture. */
+      inwards: flag(true),
+      camera: number(0.2, 20, { plain: 1.5 }),
       ...edgeFields,
     },
   },
@@ -323,8 +327,8 @@ export const tables = {
     },
   },
   /**
-   * What a layer, or the whole picture, does at one crossing frame: see core/move. A layer without keys is as it was set
-   * for all frames.
+   * What a layer, the whole picture or a leaf does at one crossing frame: see core/move. A layer without keys is as it
+   * was set for all frames.
    */
   move: {
     collection: 'moves',
@@ -333,7 +337,7 @@ export const tables = {
     fields: {
       /** `moveId(ownerId, channel, frame)`. */
       id: ident(),
-      /** The layer's id, or the crossing's for the whole picture. */
+      /** The layer's id, the crossing's for the whole picture, or a leaf's outline's. */
       ownerId: uuid(),
       channel: choice(channels),
       frame: whole(0, mostFrames),
@@ -341,9 +345,10 @@ export const tables = {
       onward: choice(onwards),
       /** Handles of an eased way, x1, y1, x2, y2; empty: slow away and slow to a stop. */
       ease: fewNumbers({ low: -10, high: 10, least: 0, most: 4, per: 4 }),
-      /** Shift across in px, size or opacity in percent, or turn in degrees clockwise; and for a place its shift down. */
+      /** Its numbers, as `channelNumbers` lists them; 0 where a channel has fewer. */
       value: number(-20_000, 20_000),
       second: number(-20_000, 20_000, { plain: 0 }),
+      third: number(-20_000, 20_000, { plain: 0 }),
     },
   },
   /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */

@@ -1,5 +1,26 @@
-/** A projective map of the plane, row by row; the last entry is 1. */
-export type Homography = readonly number[];
+import type { Affine } from './affine';
+import { type Matrix3, times3 } from './matrix3';
+
+/** A projective map of the plane, row by row; the last entry is 1, or the map is scaled so that points seen have w > 0. */
+export type Homography = Matrix3;
+
+/** An affine map as a homography. */
+export function homographyOfAffine([a, b, c, d, e, f]: Affine): Homography {
+  return [a, c, e, b, d, f, 0, 0, 1];
+}
+
+/** Whether parallel lines stay parallel under it. */
+export function isAffine(h: Homography): boolean {
+  return h[6] === 0 && h[7] === 0;
+}
+
+/** How far a homography stretches a small square at a point: the longer of its two sides. */
+export function stretchAt(h: Homography, x: number, y: number): number {
+  const w = h[6] * x + h[7] * y + h[8];
+  const [u, v] = applyHomography(h, x, y);
+  const side = (k: number) => Math.hypot((h[k] - u * h[6 + k]) / w, (h[3 + k] - v * h[6 + k]) / w);
+  return Math.max(side(0), side(1));
+}
 
 export function applyHomography(h: Homography, x: number, y: number): [number, number] {
   const w = h[6] * x + h[7] * y + h[8];
@@ -35,7 +56,7 @@ export function homographyOf(from: ArrayLike<number>, to: ArrayLike<number>): Ho
   const inner = [...h, 1];
   const left = [1 / b.scale, 0, b.x, 0, 1 / b.scale, b.y, 0, 0, 1];
   const right = [a.scale, 0, -a.x * a.scale, 0, a.scale, -a.y * a.scale, 0, 0, 1];
-  const whole = times(times(left, inner), right);
+  const whole = times3(times3(left, inner), right);
   return whole[8] === 0 ? null : whole.map((value) => value / whole[8]);
 }
 
@@ -65,13 +86,6 @@ function solve(m: Float64Array[]): number[] | null {
     }
   }
   return m.map((row, k) => row[8] / row[k]);
-}
-
-function times(a: readonly number[], b: readonly number[]): number[] {
-  return Array.from({ length: 9 }, (_, k) => {
-    const [row, column] = [Math.floor(k / 3) * 3, k % 3];
-    return a[row] * b[column] + a[row + 1] * b[column + 3] + a[row + 2] * b[column + 6];
-  });
 }
 
 /**

@@ -37,7 +37,7 @@ const opening: OutlineRow = {
 const document: CrossingDocument = documentFromRows(
   {
     ...{ id: 'c', name: 'T', plan: 'opening', width, height, rateNum: 25, rateDen: 1, length: 50 },
-    ...{ inFrame: 0, outFrame: null, blend: 'display' },
+    ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
   },
   [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },

@@ -2,8 +2,9 @@ import { matteOf } from '../compose/picture';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
 import { applyChanges, type CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { channelBounds, removeMoves, setMove, withinBounds } from '../document/move-actions';
-import type { Channel, LayerRow, MoveRow } from '../document/rows';
+import { type Channel, channelNumbers, withinBounds } from '../document/channels';
+import { inPlaceOf, removeMoves, setMove } from '../document/move-actions';
+import type { LayerRow, MoveRow } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
@@ -140,19 +141,6 @@ function keysOfThese(
   );
 }
 
-/** Keys that were worked out without the old ones, as changes that take those away. */
-function inPlaceOf(
-  { moves }: CrossingDocument,
-  old: readonly MoveRow[],
-  put: readonly RowChange[],
-): RowChange[] {
-  const anew = new Set(put.map(({ id }) => id));
-  return [
-    ...removeMoves(old.filter(({ id }) => !anew.has(id))),
-    ...put.map((change) => ({ ...change, before: moves[change.id] ?? null }) as RowChange),
-  ];
-}
-
 /** Two keys each of size and place, between which an owner is enlarged about the push's still point. */
 function keysOfPush(
   document: CrossingDocument,
@@ -172,9 +160,9 @@ function keysOfPush(
     still[1] + (middle[1] - still[1]) * by - height / 2,
   ];
   const size = now.size * by;
-  if (size > channelBounds.size[1])
+  if (size > channelNumbers.size[0].high)
     throw new NoPushIn(
-      `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelBounds.size[1]} % is the most. Take a frame on which it is larger.`,
+      `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelNumbers.size[0].high} % is the most. Take a frame on which it is larger.`,
     );
   if (withinBounds('place', x) !== x || withinBounds('place', y) !== y)
     throw new NoPushIn(

@@ -52,6 +52,35 @@ export function bilinear(samples: Uint8Array, width: number, height: number, x: 
   return top + (bottom - top) * (cy - y0);
 }
 
+/**
+ * Value between samples at (x, y) by the cubic of Catmull and Rom (1974; the kernel of Keys 1981 with a = −½), sharper
+ * than {@link bilinear}; it can lie a little outside the samples' range.
+ */
+export function catmullRom(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
+  const [x0, y0] = [Math.floor(x), Math.floor(y)];
+  const across = cubicWeights(x - x0);
+  const down = cubicWeights(y - y0);
+  let sum = 0;
+  for (let j = 0; j < 4; j++) {
+    const row = Math.min(height - 1, Math.max(0, y0 + j - 1)) * width;
+    let along = 0;
+    for (let i = 0; i < 4; i++)
+      along += across[i] * samples[row + Math.min(width - 1, Math.max(0, x0 + i - 1))];
+    sum += down[j] * along;
+  }
+  return sum;
+}
+
+/** Weights of the samples at −1, 0, 1 and 2 for a place between 0 and 1. */
+function cubicWeights(t: number): [number, number, number, number] {
+  return [
+    ((2 - t) * t - 1) * t * 0.5,
+    ((3 * t - 5) * t * t + 2) * 0.5,
+    ((4 - 3 * t) * t + 1) * t * 0.5,
+    (t - 1) * t * t * 0.5,
+  ];
+}
+
 /** The planes at a half, a quarter … of their size, each sample the mean of a square; 0 halvings: as they are. */
 export function reducePlanes(planes: PicturePlanes, halvings: number): PicturePlanes {
   if (halvings === 0) return planes;

@@ -78,18 +78,18 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     const { start, middle: about, does } = current;
     if (does === 'place') {
       const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
-      changeMove({ x: tenth(start.x + dx), y: tenth(start.y + dy) }, !done);
+      changeMove({ place: [tenth(start.x + dx), tenth(start.y + dy)] }, !done);
     } else if (does === 'scale') {
       const by =
         Math.hypot(at[0] - about[0], at[1] - about[1]) /
         (Math.hypot(from[0] - about[0], from[1] - about[1]) || 1);
-      changeMove({ size: tenth(start.size * by) }, !done);
+      changeMove({ size: [tenth(start.size * by)] }, !done);
     } else {
       const angle =
         Math.atan2(at[1] - about[1], at[0] - about[0]) - Math.atan2(from[1] - about[1], from[0] - about[0]);
       const turn = start.turn + (Math.atan2(Math.sin(angle), Math.cos(angle)) * 180) / Math.PI;
       // Shift goes by steps of 15°.
-      changeMove({ turn: event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn) }, !done);
+      changeMove({ turn: [event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn)] }, !done);
     }
   };
   const held = (does: Hold['does']) => ({
@@ -201,7 +201,7 @@ function cornersOf(
 ): Place[] | null {
   const layer = document.layers[moverId];
   const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
-  if (layer && !shot) return null;
+  if ((layer && !shot) || (!layer && moverId !== document.crossing.id)) return null;
   const map: Affine = shot
     ? invert(shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame)))
     : (wholeAt(document, frame) ?? identity);

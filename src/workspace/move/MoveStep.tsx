@@ -5,21 +5,23 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { memo, type ReactNode, useDeferredValue } from 'react';
+import { memo, useDeferredValue } from 'react';
 import { shownScale } from '@/core/compose/placement';
 import { layersInOrder } from '@/core/document/document';
-import { channelBounds } from '@/core/document/move-actions';
-import { type Channel, moveId } from '@/core/document/rows';
+import { cornerChannels } from '@/core/document/channels';
 import { keysOf, layerAt, movedAt } from '@/core/compose/moves';
 import { BackIcon, ForwardIcon } from '@/interface/icons';
+import { Fold } from '@/interface/Fold';
 import { SmallButton } from '@/interface/SmallButton';
 import { roleName } from '@/interface/theme';
 import { useDocument } from '../document/document-store';
-import { NumberField } from '../fields/NumberField';
 import { OnwardChoice } from '../trace/OnwardChoice';
 import { setView, useView } from '../view-store';
-import { KeyedRow } from './KeyedRow';
-import { changeMove, channelNames, goToMoveKey, rest, runOn, toggleMoveKey } from './move-commands';
+import { BlurKeys } from './BlurKeys';
+import { ChannelRow, hasKeys, Rows } from './ChannelRow';
+import { ColourKeys } from './ColourKeys';
+import { Leaves, LeafSettings } from './Leaves';
+import { goToMoveKey, rest, runOn } from './move-commands';
 import { useMover } from './mover';
 import { SpeedKeys } from './SpeedKeys';
 import { stretchOf, WorkedOut } from './WorkedOut';
@@ -42,6 +44,8 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
   const wholeId = document.crossing.id;
   const moverId = useMover();
   const layer = document.layers[moverId];
+  const leaf = document.outlines[moverId];
+  const leaves = Object.values(document.outlines).filter(({ hinge }) => hinge !== null);
   const at = frame ?? 0;
   const moved = movedAt(document, moverId, at);
   const keys = keysOf(document, moverId);
@@ -52,31 +56,6 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
     selected.size > 0
       ? document.moves[[...selected][0]]
       : Object.values(keys).flatMap((list) => list.findLast((key) => key.frame <= at)?.row ?? [])[0];
-  const number = (
-    label: string,
-    value: number,
-    channel: Channel,
-    unit: string | undefined,
-    onChange: (value: number) => void,
-  ) => (
-    <NumberField
-      label={label}
-      value={Math.round(value * 10) / 10}
-      low={channelBounds[channel][0]}
-      high={channelBounds[channel][1]}
-      unit={unit}
-      onChange={onChange}
-    />
-  );
-  const row = (channel: Channel, fields: ReactNode) => (
-    <KeyedRow
-      name={channelNames[channel].toLowerCase()}
-      keyed={document.moves[moveId(moverId, channel, at)] !== undefined}
-      onToggle={() => toggleMoveKey(channel)}
-    >
-      {fields}
-    </KeyedRow>
-  );
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5, pt: 0.75 }}>
       <TextField
@@ -92,6 +71,11 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           </MenuItem>
         ))}
         <MenuItem value={wholeId}>The whole picture</MenuItem>
+        {leaves.map(({ id, name }) => (
+          <MenuItem key={id} value={id}>
+            Leaf: {name}
+          </MenuItem>
+        ))}
       </TextField>
       <Box sx={{ fontSize: 13, color: 'text.secondary', display: 'flex', alignItems: 'center' }}>
         <Box sx={{ flex: 1 }}>
@@ -106,26 +90,13 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           <ForwardIcon size={16} />
         </SmallButton>
       </Box>
-      {row(
-        'place',
-        <>
-          {number('Across, px', moved.x, 'place', undefined, (x) => changeMove({ x }))}
-          {number('Down, px', moved.y, 'place', undefined, (y) => changeMove({ y }))}
-        </>,
+      {leaf ? (
+        <LeafSettings leaf={leaf} frame={at} />
+      ) : (
+        (['place', 'size', 'turn', ...(layer ? (['opacity'] as const) : [])] as const).map((channel) => (
+          <ChannelRow key={channel} channel={channel} frame={at} />
+        ))
       )}
-      {row(
-        'size',
-        number('Size', moved.size, 'size', '%', (size) => changeMove({ size })),
-      )}
-      {row(
-        'turn',
-        number('Turn', moved.turn, 'turn', '°', (turn) => changeMove({ turn })),
-      )}
-      {layer &&
-        row(
-          'opacity',
-          number('Opacity', moved.opacity, 'opacity', '%', (opacity) => changeMove({ opacity })),
-        )}
       {layer && (
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           Shown at {Math.round(shown)} % of its own pixels
@@ -137,6 +108,18 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
         </Alert>
       )}
       {layer && <SpeedKeys layer={layer} frame={at} />}
+      {!leaf && <BlurKeys key={`blur ${moverId}`} keys={keys} frame={at} />}
+      {layer && <ColourKeys key={`colour ${moverId}`} layer={layer} keys={keys} frame={at} />}
+      {layer && (
+        <Fold
+          key={`corners ${moverId}`}
+          heading="Corners, px of the shot"
+          meant={hasKeys(keys, cornerChannels)}
+        >
+          <Rows channels={cornerChannels} frame={at} />
+        </Fold>
+      )}
+      {layer && <Leaves layer={layer} frame={at} />}
       {count > 1 && (
         <OnwardChoice
           label={selected.size > 0 ? 'Way on from the selected keys' : 'Way on from the keys at this frame'}
@@ -149,7 +132,9 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           Put at rest
         </Button>
       )}
-      <WorkedOut key={document.crossing.length} single={layer !== undefined} range={stretchOf(document)} />
+      {!leaf && (
+        <WorkedOut key={document.crossing.length} single={layer !== undefined} range={stretchOf(document)} />
+      )}
     </Box>
   );
 });

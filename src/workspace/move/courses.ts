@@ -1,7 +1,7 @@
 import type { CrossingDocument } from '@/core/document/document';
-import { channelBounds } from '@/core/document/move-actions';
-import type { Channel, LayerRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt } from '@/core/compose/moves';
+import { type Channel, channelNumbers, cornerChannels } from '@/core/document/channels';
+import type { LayerRow } from '@/core/document/rows';
+import { channelAt, keysOf } from '@/core/compose/moves';
 import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
 import type { EaseHandles } from '@/core/time/track';
 import type { Lane } from '../view-store';
@@ -18,7 +18,23 @@ export const units: Record<CourseName, string> = {
   size: '%',
   turn: '°',
   opacity: '%',
+  'upper-left': 'px',
+  'upper-right': 'px',
+  'lower-right': 'px',
+  'lower-left': 'px',
+  'blur-along': 'px',
+  'blur-towards': '%',
+  'blur-about': '°',
+  exposure: 'stops',
+  contrast: '%',
+  saturation: '%',
+  warmth: '',
+  tint: '',
+  swing: '°',
 };
+
+/** Channels of which two numbers, both px, are drawn: across and down. */
+const inPairs: readonly Channel[] = ['place', ...cornerChannels];
 
 export interface CourseKey {
   id: string;
@@ -46,7 +62,9 @@ const mostPoints = 600;
 
 /** What a course's values may be. */
 export function courseBounds(name: CourseName): readonly [low: number, high: number] {
-  return name === 'speed' ? rampBounds : channelBounds[name];
+  if (name === 'speed') return rampBounds;
+  const [{ low, high }] = channelNumbers[name];
+  return [low, high];
 }
 
 /** @param moverId what moves: a layer, or by the crossing's id the whole picture. @param ramped whose speed is shown. */
@@ -70,16 +88,15 @@ function moveCourse(document: CrossingDocument, moverId: string, channel: Channe
     ({ ease, row: { id, frame, value, second, onward } }) => ({
       ...{ id, frame, value },
       ease: onward === 'eased' ? (ease ?? usualEase) : null,
-      name: `${channelNames[channel]} ${tenth(value)}${channel === 'place' ? `, ${tenth(second)}` : ''}`,
+      name: `${channelNames[channel]} ${tenth(value)}${inPairs.includes(channel) ? `, ${tenth(second)}` : ''}`,
     }),
   );
-  const line = (of: (moved: Moved) => number) =>
-    framesOf(document.crossing.length).map((frame) => ({
-      frame,
-      value: of(movedAt(document, moverId, frame)),
-    }));
-  const lines =
-    channel === 'place' ? [line(({ x }) => x), line(({ y }) => y)] : [line((moved) => moved[channel])];
+  const numbers = framesOf(document.crossing.length).map((frame) => ({
+    frame,
+    values: channelAt(document, moverId, channel, frame),
+  }));
+  const line = (k: number) => numbers.map(({ frame, values }) => ({ frame, value: values[k] }));
+  const lines = inPairs.includes(channel) ? [line(0), line(1)] : [line(0)];
   return bounded(lines, keys, channel === 'opacity' ? [0, 100] : null);
 }
 

@@ -1,6 +1,8 @@
-import { removeMoves, setMove, setMovesOnward, shiftMoves, withinBounds } from '@/core/document/move-actions';
-import { type Channel, channels, moveId, type MoveRow } from '@/core/document/rows';
-import { keysOf, type Moved, movedAt } from '@/core/compose/moves';
+import { type Channel, channels, withinBounds } from '@/core/document/channels';
+import type { CrossingDocument } from '@/core/document/document';
+import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
+import { moveId, type MoveRow } from '@/core/document/rows';
+import { channelAt, keysOf, type Moved, movedAt } from '@/core/compose/moves';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/time/track';
 import { checksBegun } from '../check/checks-store';
@@ -9,7 +11,7 @@ import { layerName } from '../line-up/lining-up';
 import { edit, framePhrase, goTo } from '../trace/commands';
 import { tracedNow } from '../trace/traced';
 import { type Lane, setView, useView } from '../view-store';
-import { moverNow } from './mover';
+import { leafNow, moverNow } from './mover';
 import { dragSpeed, dragSpeedKeys, rampedLayer, removeSpeedKeys, speedFrames } from './ramp-commands';
 
 /** What a person does to the keys of a layer or of the whole picture. */
@@ -19,6 +21,19 @@ export const channelNames: Record<Channel, string> = {
   size: 'Size',
   turn: 'Turn',
   opacity: 'Opacity',
+  'upper-left': 'Upper left corner',
+  'upper-right': 'Upper right corner',
+  'lower-right': 'Lower right corner',
+  'lower-left': 'Lower left corner',
+  'blur-along': 'Blur along',
+  'blur-towards': 'Blur towards a point',
+  'blur-about': 'Blur about a point',
+  exposure: 'Exposure',
+  contrast: 'Contrast',
+  saturation: 'Saturation',
+  warmth: 'Warmth',
+  tint: 'Tint',
+  swing: 'Swing',
 };
 
 /** What the mover does at a crossing frame. */
@@ -30,54 +45,57 @@ export function moverAt(frame: number): Moved | null {
 }
 
 function moverName(id: string): string {
-  const layer = useDocument.getState().document?.layers[id];
-  return layer ? `the ${layerName(layer)}` : 'the whole picture';
+  const { document } = useDocument.getState();
+  const layer = document?.layers[id];
+  const leaf = document?.outlines[id];
+  return layer ? `the ${layerName(layer)}` : leaf ? leaf.name : 'the whole picture';
 }
 
-/** The two numbers of a channel, as a row has them. */
-function numbersOf(channel: Channel, moved: Moved): [value: number, second: number] {
-  const within = (value: number) => withinBounds(channel, value);
-  return channel === 'place' ? [within(moved.x), within(moved.y)] : [within(moved[channel]), 0];
-}
-
-/** Changes what moves on this frame, and so makes a key there. @param draft whether the hand has not let go yet. */
-export function changeMove(settings: Partial<Moved>, draft = false) {
+/** Changes what moves on this frame, and so makes keys there. @param draft whether the hand has not let go yet. */
+export function changeMove(values: Partial<Record<Channel, readonly number[]>>, draft = false) {
   const { document } = useDocument.getState();
   const [id, { frame }] = [moverNow(), useView.getState()];
-  const before = moverAt(frame);
-  if (!document || !id || !before) return;
-  const after = { ...before, ...settings };
-  const changes = channels
-    .filter((channel) =>
-      numbersOf(channel, after).some((value, k) => value !== numbersOf(channel, before)[k]),
-    )
-    .flatMap((channel) => setMove(document, id, channel, frame, ...numbersOf(channel, after)));
+  if (!document || !id) return;
+  const changed = (Object.keys(values) as Channel[]).filter((channel) => {
+    const before = channelAt(document, id, channel, frame);
+    return numbersIn(channel, values[channel]!).some(
+      (value, k) => value !== withinBounds(channel, before[k], k),
+    );
+  });
+  const changes = changed.flatMap((channel) => keyAt(document, id, channel, frame, values[channel]!));
   if (draft) {
     setView({ draft: changes });
     return;
   }
-  const what =
-    'x' in settings || 'y' in settings
-      ? 'Place'
-      : 'size' in settings
-        ? 'Size'
-        : 'turn' in settings
-          ? 'Turn'
-          : 'Opacity';
-  if (changes.length > 0) edit(`${what} of ${moverName(id)}, ${framePhrase()}`, changes);
+  if (changes.length > 0) edit(`${channelNames[changed[0]]} of ${moverName(id)}, ${framePhrase()}`, changes);
   setView({ draft: null });
+}
+
+function numbersIn(channel: Channel, numbers: readonly number[]): number[] {
+  return numbers.map((value, k) => withinBounds(channel, value, k));
+}
+
+/** A key with these numbers. */
+function keyAt(
+  document: CrossingDocument,
+  id: string,
+  channel: Channel,
+  frame: number,
+  numbers: readonly number[],
+) {
+  const [value, second = 0, third = 0] = numbersIn(channel, numbers);
+  return setMove(document, id, channel, frame, value, second, { third });
 }
 
 /** Makes a key of a channel on this frame, as things stand there; or takes the one that is there away. */
 export function toggleMoveKey(channel: Channel) {
   const { document } = useDocument.getState();
   const [id, { frame }] = [moverNow(), useView.getState()];
-  const moved = moverAt(frame);
-  if (!document || !id || !moved) return;
+  if (!document || !id) return;
   const row = document.moves[moveId(id, channel, frame)];
   const name = `${channelNames[channel].toLowerCase()} of ${moverName(id)}, ${framePhrase()}`;
   if (row) edit(`Remove the key of the ${name}`, removeMoves([row]));
-  else edit(`Key the ${name}`, setMove(document, id, channel, frame, ...numbersOf(channel, moved)));
+  else edit(`Key the ${name}`, keyAt(document, id, channel, frame, channelAt(document, id, channel, frame)));
 }
 
 /** Goes to the next or the former key of the mover. */
@@ -153,7 +171,9 @@ export function dragValue(id: string, value: number, draft: boolean) {
   }
   const row = document?.moves[id];
   if (!document || !row) return;
-  const changes = setMove(document, row.ownerId, row.channel, row.frame, value, row.second);
+  const changes = setMove(document, row.ownerId, row.channel, row.frame, value, row.second, {
+    third: row.third,
+  });
   if (draft) setView({ draft: changes });
   else {
     if (value !== row.value)
@@ -250,8 +270,7 @@ export function fadeBetween(from: number, to: number, way: 'in' | 'out'): string
 export function keyPlaceAndSize() {
   const { document } = useDocument.getState();
   const [id, { frame }] = [moverNow(), useView.getState()];
-  const moved = moverAt(frame);
-  if (!document || !id || !moved) return;
+  if (!document || !id || leafNow()) return;
   const both = (['place', 'size'] as const).map((channel) => document.moves[moveId(id, channel, frame)]);
   const name = `place and size of ${moverName(id)}, ${framePhrase()}`;
   if (both[0] && both[1]) edit(`Remove the keys of ${name}`, removeMoves([both[0], both[1]]));
@@ -259,14 +278,19 @@ export function keyPlaceAndSize() {
     edit(
       `Key the ${name}`,
       (['place', 'size'] as const).flatMap((channel) =>
-        setMove(document, id, channel, frame, ...numbersOf(channel, moved)),
+        keyAt(document, id, channel, frame, channelAt(document, id, channel, frame)),
       ),
     );
 }
 
 const lanes: readonly Lane[] = ['covered', 'speed', ...channels];
+const usualLanes: readonly Lane[] = ['covered', 'speed', 'place', 'size', 'turn', 'opacity'];
 
 export function nextLane() {
   const { lane } = useView.getState();
-  setView({ lane: lanes[(lanes.indexOf(lane) + 1) % lanes.length], moveKeys: new Set() });
+  const { document } = useDocument.getState();
+  const keyed = document ? keysOf(document, moverNow() ?? '') : {};
+  // Those of corners, blur and colour only where they have keys.
+  const shown = lanes.filter((each) => usualLanes.includes(each) || each in keyed);
+  setView({ lane: shown[(shown.indexOf(lane) + 1) % shown.length], moveKeys: new Set() });
 }

@@ -1,19 +1,26 @@
 import { useMemo } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
+import type { OutlineRow } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
 import { tracedNow, useTraced } from '../trace/traced';
 import { useView } from '../view-store';
 
-/** What is moved: the chosen one, else the layer that is traced, else the top one; the crossing's id is the whole picture's. */
+/** What is moved: the chosen one (a layer, a leaf's outline), else the layer that is traced, else the top one; the crossing's id is the whole picture's. */
 function moverIn(document: CrossingDocument, chosen: string | null, traced: string | undefined): string {
   const { id: whole } = document.crossing;
-  if (chosen && (chosen === whole || document.layers[chosen])) return chosen;
+  if (chosen && (chosen === whole || document.layers[chosen] || document.outlines[chosen]?.hinge))
+    return chosen;
   return traced ?? layersInOrder(document).at(-1)?.id ?? whole;
 }
 
 export function moverNow(): string | null {
   const { document } = useDocument.getState();
   return document && moverIn(document, useView.getState().moverId, tracedNow()?.layer.id);
+}
+
+/** The leaf that is moved, or null where it is something else. */
+export function leafNow(): OutlineRow | null {
+  return useDocument.getState().document?.outlines[moverNow() ?? ''] ?? null;
 }
 
 export function useMover(): string {

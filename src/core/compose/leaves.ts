@@ -1,0 +1,121 @@
+import type { CrossingDocument } from '../document/document';
+import { numbersPerPoint as N, type OutlineRow, type Shot } from '../document/rows';
+import type { Homography } from '../geometry/homography';
+import { inverse3 } from '../geometry/matrix3';
+import { shapeAt } from '../outline';
+import { numbersAt } from './moves';
+
+/** Degrees below which a leaf is shut. */
+const shut = 0.01;
+
+/** The side that a leaf hangs by, and the camera it is seen with. */
+export interface Hinge {
+  /** Ends of the side, px of the shot. */
+  from: readonly [x: number, y: number];
+  to: readonly [x: number, y: number];
+  /** A place on the leaf. */
+  leaf: readonly [x: number, y: number];
+  /** Where the camera looks, and how far it is from the picture, px. */
+  centre: readonly [x: number, y: number];
+  distance: number;
+  inwards: boolean;
+}
+
+/**
+ * Where the places of a leaf that lay in the picture's plane are seen once it has swung open: turned about its hinge and
+ * projected from the camera's place (a plane-induced homography; Hartley and Zisserman 2003, §13.1).
+ *
+ * @param degrees from shut.
+ * @returns null where its face has turned away, or it comes too near the camera.
+ */
+export function swung(
+  { from, to, leaf, centre, distance, inwards }: Hinge,
+  degrees: number,
+): Homography | null {
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  if (length === 0) return null;
+  let [nx, ny] = [(from[1] - to[1]) / length, (to[0] - from[0]) / length];
+  const side = (leaf[0] - from[0]) * nx + (leaf[1] - from[1]) * ny;
+  if (side === 0) return null;
+  if (side < 0) [nx, ny] = [-nx, -ny];
+  const offset = nx * from[0] + ny * from[1];
+  const angle = (degrees * Math.PI) / 180;
+  // A place at d from the hinge comes to lie at d · cos, and goes d · sin away from the camera.
+  const short = 1 - Math.cos(angle);
+  const away = ((inwards ? 1 : -1) * Math.sin(angle)) / distance;
+  const w = [away * nx, away * ny, 1 - away * offset];
+  // (X − c) / w + c, with X affine in the place.
+  const row = (n: number, c: number, own: readonly [number, number]) => [
+    own[0] - short * n * nx + c * w[0],
+    own[1] - short * n * ny + c * w[1],
+    short * n * offset + c * (w[2] - 1),
+  ];
+  const h = [...row(nx, centre[0], [1, 0]), ...row(ny, centre[1], [0, 1]), ...w];
+  const depth = h[6] * leaf[0] + h[7] * leaf[1] + h[8];
+  const determinant =
+    h[0] * (h[4] * h[8] - h[5] * h[7]) -
+    h[1] * (h[3] * h[8] - h[5] * h[6]) +
+    h[2] * (h[3] * h[7] - h[4] * h[6]);
+  return depth > 0.05 && determinant > 1e-6 ? h : null;
+}
+
+/** A leaf's angle at a crossing frame, degrees; null where the outline is none, or it is shut. */
+export function angleAt(
+  document: CrossingDocument,
+  { id, hinge, kind }: OutlineRow,
+  frame: number,
+): number | null {
+  if (hinge === null || kind !== 'loop') return null;
+  const [degrees] = numbersAt(document, id, 'swing', frame);
+  return degrees > shut ? degrees : null;
+}
+
+/** How a leaf is seen at a crossing frame: its homography from the shot's px as seen to those at rest; null where it is gone. */
+export function leafAt(
+  document: CrossingDocument,
+  outline: OutlineRow,
+  shot: Shot,
+  sourceFrame: number,
+  frame: number,
+): { map: Homography; middle: [x: number, y: number] } | null {
+  const degrees = angleAt(document, outline, frame);
+  const shape = shapeAt(document.poses[outline.id] ?? [], sourceFrame, outline);
+  if (degrees === null || shape.state === 'empty' || shape.state === 'full') return null;
+  const { coordinates } = shape;
+  const k = outline.points.indexOf(outline.hinge!);
+  const at = (point: number): [number, number] => {
+    const i = (point % outline.points.length) * N;
+    return [coordinates[i], coordinates[i + 1]];
+  };
+  const count = outline.points.length;
+  const middle = outline.points
+    .map((_, point) => at(point))
+    .reduce<[number, number]>((sum, [x, y]) => [sum[0] + x / count, sum[1] + y / count], [0, 0]);
+  const seen = swung(
+    {
+      ...{ from: at(k), to: at(k + 1), leaf: middle, inwards: outline.inwards },
+      ...{ centre: [shot.width / 2, shot.height / 2], distance: outline.camera * shot.width },
+    },
+    degrees,
+  );
+  return seen && { map: inverse3(seen), middle };
+}
+
+export const hingeSides = ['left', 'right', 'upper', 'lower'] as const;
+export type HingeSide = (typeof hingeSides)[number];
+
+/** The point at which a loop's outermost side to the left, right, top or bottom begins. */
+export function hingeAt(coordinates: readonly number[], points: readonly string[], side: HingeSide): string {
+  const across = side === 'left' || side === 'right' ? 0 : 1;
+  const sign = side === 'left' || side === 'upper' ? -1 : 1;
+  let [best, farthest] = [0, -Infinity];
+  points.forEach((_, k) => {
+    const next = (k + 1) % points.length;
+    const [a, b] = [coordinates[k * N + across], coordinates[next * N + across]];
+    const along = Math.abs(coordinates[k * N + 1 - across] - coordinates[next * N + 1 - across]);
+    // The outer of the sides; a long one before a short one.
+    const score = (sign * (a + b)) / 2 - Math.abs(a - b) + along / 1000;
+    if (score > farthest) [best, farthest] = [k, score];
+  });
+  return points[best];
+}

@@ -1,0 +1,27 @@
+import { applyChanges, type CrossingDocument } from '../document/document';
+import type { RowChange } from '../document/edit';
+import { inPlaceOf, removeMoves, setMove } from '../document/move-actions';
+import type { OutlineRow } from '../document/rows';
+
+/** Frames within which leaves swing open, and how far, degrees (common practice, no source). */
+const swingFrames = 12;
+const openAt = 105;
+
+/** Keys that let leaves swing open from a frame, fast at first and slow to a stop, in place of those they had; null where the crossing is too short. */
+export function swingKeys(
+  before: CrossingDocument,
+  leaves: readonly OutlineRow[],
+  from: number,
+): RowChange[] | null {
+  if (from + swingFrames > before.crossing.length - 1) return null;
+  const ids = leaves.map(({ id }) => id);
+  const old = Object.values(before.moves).filter(({ ownerId }) => ids.includes(ownerId));
+  const document = applyChanges(before, removeMoves(old));
+  // `ease-out` of CSS Easing Functions Level 1.
+  const out = { onward: 'eased' as const, ease: [0, 0, 0.58, 1] };
+  const put = ids.flatMap((id) => [
+    ...setMove(document, id, 'swing', from, 0, 0, out),
+    ...setMove(document, id, 'swing', from + swingFrames, openAt, 0, out),
+  ]);
+  return inPlaceOf(before, old, put);
+}

@@ -1,0 +1,52 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { blurChannels } from '@/core/document/channels';
+import type { keysOf } from '@/core/compose/moves';
+import { Fold } from '@/interface/Fold';
+import { useDocument } from '../document/document-store';
+import { NumberField } from '../fields/NumberField';
+import { hasKeys, Rows } from './ChannelRow';
+import { changeShutter, riseAndFall } from './blur-commands';
+
+/** Blur of what moves, by the crossing's shutter, and blurs with keys of their own. */
+export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; frame: number }) {
+  const { moveShutter } = useDocument((state) => state.document!.crossing);
+  return (
+    <Fold heading="Blur" meant={moveShutter > 0 || hasKeys(keys, blurChannels)}>
+      <Box sx={{ display: 'grid', gap: 1.5, pt: 1 }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75 }}>
+          <NumberField
+            label="Shutter, for all that moves"
+            value={moveShutter}
+            low={0}
+            high={720}
+            unit="°"
+            onChange={changeShutter}
+          />
+          <Button
+            variant="outlined"
+            title="As long as most cameras leave it open: half of each frame"
+            disabled={moveShutter === 180}
+            onClick={() => changeShutter(180)}
+          >
+            180°
+          </Button>
+        </Box>
+        <Rows channels={blurChannels} frame={frame} />
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          Rises over 6 frames to here, and falls again:
+        </Box>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+          <Button variant="outlined" onClick={() => riseAndFall('blur-along')}>
+            Along
+          </Button>
+          <Button variant="outlined" onClick={() => riseAndFall('blur-towards')}>
+            Towards
+          </Button>
+        </Box>
+      </Box>
+    </Fold>
+  );
+}

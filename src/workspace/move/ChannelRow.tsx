@@ -1,0 +1,74 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { type Channel, channelNumbers } from '@/core/document/channels';
+import { channelAt, type keysOf } from '@/core/compose/moves';
+import { moveId } from '@/core/document/rows';
+import { useDocument } from '../document/document-store';
+import { NumberField } from '../fields/NumberField';
+import { KeyedRow } from './KeyedRow';
+import { changeMove, channelNames, toggleMoveKey } from './move-commands';
+import { useMover } from './mover';
+
+/** What a channel's numbers are called, and their units. */
+const labels: Record<Channel, readonly (readonly [label: string, unit?: string])[]> = {
+  place: [['Across, px'], ['Down, px']],
+  size: [['Size', '%']],
+  turn: [['Turn', '°']],
+  opacity: [['Opacity', '%']],
+  'upper-left': [['Upper left, across'], ['down']],
+  'upper-right': [['Upper right, across'], ['down']],
+  'lower-right': [['Lower right, across'], ['down']],
+  'lower-left': [['Lower left, across'], ['down']],
+  'blur-along': [['Along, px'], ['Direction', '°']],
+  'blur-towards': [['Towards', '%'], ['Point, across'], ['down']],
+  'blur-about': [['About', '°'], ['Point, across'], ['down']],
+  exposure: [['Exposure', 'stops']],
+  contrast: [['Contrast', '%']],
+  saturation: [['Saturation', '%']],
+  warmth: [['Warmth']],
+  tint: [['Tint']],
+  swing: [['Swing', '°']],
+};
+
+/** A channel's numbers on this frame, and whether it has a key there. */
+export function ChannelRow({ channel, frame }: { channel: Channel; frame: number }) {
+  const document = useDocument((state) => state.document)!;
+  const moverId = useMover();
+  const numbers = channelAt(document, moverId, channel, frame);
+  const places = channel === 'exposure' ? 100 : 10;
+  return (
+    <KeyedRow
+      name={channelNames[channel].toLowerCase()}
+      keyed={document.moves[moveId(moverId, channel, frame)] !== undefined}
+      onToggle={() => toggleMoveKey(channel)}
+    >
+      {channelNumbers[channel].map(({ low, high }, k) => (
+        <NumberField
+          key={k}
+          label={labels[channel][k][0]}
+          unit={labels[channel][k][1]}
+          value={Math.round(numbers[k] * places) / places}
+          low={low}
+          high={high}
+          onChange={(value) => changeMove({ [channel]: numbers.with(k, value) })}
+        />
+      ))}
+    </KeyedRow>
+  );
+}
+
+/** Whether any of these channels has a key. */
+export function hasKeys(keys: ReturnType<typeof keysOf>, channels: readonly Channel[]): boolean {
+  return channels.some((channel) => keys[channel] !== undefined);
+}
+
+export function Rows({ channels, frame }: { channels: readonly Channel[]; frame: number }) {
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5, pt: 1 }}>
+      {channels.map((channel) => (
+        <ChannelRow key={channel} channel={channel} frame={frame} />
+      ))}
+    </Box>
+  );
+}

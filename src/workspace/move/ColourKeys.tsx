@@ -1,0 +1,101 @@
+'use client';
+
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import type { Grade } from '@/core/colour/grade';
+import { gradeChannels } from '@/core/document/channels';
+import type { LayerRow } from '@/core/document/rows';
+import type { keysOf } from '@/core/compose/moves';
+import { sentenceOf } from '@/interface/api';
+import { Fold } from '@/interface/Fold';
+import { useSnackbar } from '@/interface/messages';
+import { setView } from '../view-store';
+import { hasKeys, Rows } from './ChannelRow';
+import { matchColours, noColours, showColours, takeColours } from './colour-commands';
+
+/** A layer's colours, and what would make them fit those of the other shot. */
+export function ColourKeys({
+  layer,
+  keys,
+  frame,
+}: {
+  layer: LayerRow;
+  keys: ReturnType<typeof keysOf>;
+  frame: number;
+}) {
+  const { enqueueSnackbar } = useSnackbar();
+  const [offered, setOffered] = useState<Grade | null>(null);
+  const [busy, setBusy] = useState(false);
+  const shown = offered !== null;
+  // What is only offered goes with the panel.
+  useEffect(() => () => setView({ draft: null }), [shown]);
+  const match = async () => {
+    setBusy(true);
+    try {
+      const grade = await matchColours(layer);
+      if (typeof grade === 'string') enqueueSnackbar(grade, { variant: 'warning' });
+      else {
+        setOffered(grade);
+        showColours(layer, grade);
+      }
+    } catch (error) {
+      enqueueSnackbar(sentenceOf(error), { variant: 'error' });
+    } finally {
+      setBusy(false);
+    }
+  };
+  const keyed = hasKeys(keys, gradeChannels);
+  return (
+    <Fold heading="Colour, in light" meant={keyed}>
+      <Rows channels={gradeChannels} frame={frame} />
+      <Box sx={{ display: 'grid', gap: 0.75, pt: 1.5 }}>
+        {offered ? (
+          <Alert severity="info" icon={false} sx={{ py: 0.5, fontSize: 12 }} role="status">
+            Shown in the picture: {inWords(offered)}.
+            <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, pt: 1 }}>
+              <Button
+                variant="contained"
+                onClick={() => {
+                  takeColours(layer, offered);
+                  setOffered(null);
+                }}
+              >
+                Take it
+              </Button>
+              <Button
+                variant="outlined"
+                onClick={() => {
+                  setView({ draft: null });
+                  setOffered(null);
+                }}
+              >
+                Leave it
+              </Button>
+            </Box>
+          </Alert>
+        ) : (
+          <Button
+            variant="outlined"
+            loading={busy}
+            title="From the statistics of both pictures over the frames that are seen together; shown before it is taken"
+            onClick={() => void match()}
+          >
+            Match to the other shot
+          </Button>
+        )}
+        {keyed && !offered && (
+          <Button variant="outlined" onClick={() => noColours(layer)}>
+            Back to its own colours
+          </Button>
+        )}
+      </Box>
+    </Fold>
+  );
+}
+
+function inWords({ exposure, contrast, saturation, warmth, tint }: Grade): string {
+  const signed = (value: number) => (value > 0 ? `+${value}` : String(value)).replace('-', '−');
+  return `exposure ${signed(exposure)} stops, contrast ${contrast} %, saturation ${saturation} %, warmth ${signed(warmth)}, tint ${signed(tint)}`;
+}

@@ -1,0 +1,105 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { type HingeSide, hingeSides } from '@/core/compose/leaves';
+import { outlinesOfLayer } from '@/core/document/document';
+import type { LayerRow, OutlineRow } from '@/core/document/rows';
+import { Fold } from '@/interface/Fold';
+import { useSnackbar } from '@/interface/messages';
+import { useDocument } from '../document/document-store';
+import { NumberField } from '../fields/NumberField';
+import { setView } from '../view-store';
+import { ChannelRow } from './ChannelRow';
+import { hang, hingeOf, setLeaf, swingOpen } from './leaf-commands';
+
+const sideNames: Record<HingeSide, string> = {
+  left: 'by its left side',
+  right: 'by its right side',
+  upper: 'by its upper side',
+  lower: 'by its lower side',
+};
+
+/** Which of a layer's loops are leaves, and by which side they hang. */
+export function Leaves({ layer, frame }: { layer: LayerRow; frame: number }) {
+  const document = useDocument((state) => state.document)!;
+  const { enqueueSnackbar } = useSnackbar();
+  const loops = outlinesOfLayer(document, layer.id).filter(({ kind }) => kind === 'loop');
+  const hung = loops.filter(({ hinge }) => hinge !== null);
+  return (
+    <Fold heading="Leaves that swing" meant={hung.length > 0 || document.crossing.plan === 'hinged leaves'}>
+      <Box sx={{ display: 'grid', gap: 1, pt: 1 }}>
+        {loops.length === 0 && (
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+            Trace each leaf with a loop; here it gets its hinge.
+          </Box>
+        )}
+        {loops.map((loop) => (
+          <Box key={loop.id} sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75 }}>
+            <TextField
+              select
+              label={`${loop.name} hangs`}
+              value={hingeOf(document, loop) ?? 'none'}
+              onChange={({ target }) => {
+                const refusal = hang(loop, target.value === 'none' ? null : (target.value as HingeSide));
+                if (refusal) enqueueSnackbar(refusal, { variant: 'warning' });
+              }}
+            >
+              <MenuItem value="none">not at all: it is cut</MenuItem>
+              {hingeSides.map((side) => (
+                <MenuItem key={side} value={side}>
+                  {sideNames[side]}
+                </MenuItem>
+              ))}
+            </TextField>
+            <Button
+              variant="outlined"
+              disabled={loop.hinge === null}
+              onClick={() => setView({ moverId: loop.id, lane: 'swing', moveKeys: new Set() })}
+            >
+              Keys
+            </Button>
+          </Box>
+        ))}
+        <Button
+          variant="outlined"
+          disabled={hung.length === 0}
+          title="All leaves: shut on this frame, and swung away within 12"
+          onClick={() => {
+            const refusal = swingOpen(hung, frame);
+            if (refusal) enqueueSnackbar(refusal, { variant: 'warning' });
+          }}
+        >
+          Swing open from this frame
+        </Button>
+      </Box>
+    </Fold>
+  );
+}
+
+/** One leaf's swing, and how it is seen. */
+export function LeafSettings({ leaf, frame }: { leaf: OutlineRow; frame: number }) {
+  return (
+    <>
+      <ChannelRow channel="swing" frame={frame} />
+      <TextField
+        select
+        label="It swings"
+        value={leaf.inwards ? 'in' : 'out'}
+        onChange={({ target }) => setLeaf('Swing of', leaf, { inwards: target.value === 'in' })}
+      >
+        <MenuItem value="in">away from the camera, behind the wall</MenuItem>
+        <MenuItem value="out">towards the camera, before the wall</MenuItem>
+      </TextField>
+      <NumberField
+        label="Camera’s distance, in widths of the picture"
+        value={leaf.camera}
+        low={0.2}
+        high={20}
+        onChange={(camera) => setLeaf('Camera of', leaf, { camera })}
+      />
+    </>
+  );
+}

@@ -1,0 +1,25 @@
+import { changeRow } from '@/core/document/edit';
+import { riseAndFall as keysOfRise } from '@/core/move/blurs';
+import { useDocument } from '../document/document-store';
+import { edit } from '../trace/commands';
+import { setView, useView } from '../view-store';
+import { moverNow } from './mover';
+
+/** What a person does to blurs. */
+
+export function changeShutter(moveShutter: number) {
+  const { document } = useDocument.getState();
+  if (!document || document.crossing.moveShutter === moveShutter) return;
+  edit(`Shutter of what moves: ${moveShutter}°`, [
+    changeRow('crossing', document.crossing, { ...document.crossing, moveShutter }),
+  ]);
+}
+
+/** A blur that rises to this frame and falls after it. */
+export function riseAndFall(channel: 'blur-along' | 'blur-towards') {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  if (!document || !id) return;
+  edit('A blur that rises and falls', keysOfRise(document, id, channel, frame));
+  setView({ lane: channel });
+}

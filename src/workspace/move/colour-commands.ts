@@ -1,0 +1,67 @@
+import type { Grade } from '@/core/colour/grade';
+import { pairOf } from '@/core/compose/scene';
+import { gradeChannels } from '@/core/document/channels';
+import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
+import { inPlaceOf, removeMoves, setMove } from '@/core/document/move-actions';
+import type { LayerRow } from '@/core/document/rows';
+import { checksBegun } from '../check/checks-store';
+import { useDocument } from '../document/document-store';
+import { layerName } from '../line-up/lining-up';
+import { edit } from '../trace/commands';
+import { setView, useView } from '../view-store';
+
+/** What a person does to a layer's colours. */
+
+/** Frames that are compared. */
+const compared = 8;
+
+/** The grade that fits a layer to the shot it gives way to or comes after; a sentence where there is none. */
+export async function matchColours(layer: LayerRow): Promise<Grade | string> {
+  const { document } = useDocument.getState();
+  const pair = document && pairOf(document, layer.id);
+  if (!document || !pair) return 'There is no other shot to match it to.';
+  const checks = await checksBegun();
+  if (!checks) return 'The pictures cannot be looked at now; reload the page.';
+  const marks = Object.values(document.marks);
+  const [first, last] = playedRange(document);
+  const from = marks.find(({ kind }) => kind === 'opens')?.frame ?? first;
+  const to = Math.max(from, marks.find(({ kind }) => kind === 'closes')?.frame ?? last);
+  const frames = Array.from({ length: compared }, (_, k) =>
+    Math.round(from + ((to - from) * k) / (compared - 1)),
+  );
+  const grade = await checks.matchColours(layer.id, pair[1].id, [...new Set(frames)]);
+  return grade ?? 'The two shots have no pictures on the same frames.';
+}
+
+/** A grade as the layer's only one, from this frame on all along. */
+function changesOf(document: CrossingDocument, layer: LayerRow, grade: Grade) {
+  const old = gradeKeys(document, layer);
+  const { frame } = useView.getState();
+  const after = applyChanges(document, removeMoves(old));
+  const put = gradeChannels.flatMap((channel) => setMove(after, layer.id, channel, frame, grade[channel]));
+  return inPlaceOf(document, old, put);
+}
+
+function gradeKeys({ moves }: CrossingDocument, { id }: LayerRow) {
+  return Object.values(moves).filter(
+    ({ ownerId, channel }) => ownerId === id && (gradeChannels as readonly string[]).includes(channel),
+  );
+}
+
+/** Shows a grade in the picture without taking it. */
+export function showColours(layer: LayerRow, grade: Grade) {
+  const { document } = useDocument.getState();
+  if (document) setView({ draft: changesOf(document, layer, grade) });
+}
+
+export function takeColours(layer: LayerRow, grade: Grade) {
+  const { document } = useDocument.getState();
+  if (!document) return;
+  edit(`Match the colours of the ${layerName(layer)} to the other shot`, changesOf(document, layer, grade));
+  setView({ draft: null });
+}
+
+export function noColours(layer: LayerRow) {
+  const { document } = useDocument.getState();
+  if (document) edit(`The ${layerName(layer)} in its own colours`, removeMoves(gradeKeys(document, layer)));
+}
