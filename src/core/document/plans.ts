@@ -92,7 +92,8 @@ export function layOut(
   frameCounts: Readonly<Record<string, number>>,
   newId: () => string,
 ): LayerRow[] {
-  return layoutOf(plan).roles.map((role, position) => {
+  const { roles } = layoutOf(plan);
+  return roles.map((role, position) => {
     const shotId = shotIds[role];
     if (!shotId) throw new RangeError(`The plan ${plan} needs the ${role} shot.`);
     const holdFrom = frameCounts[shotId] === 1 ? 0 : null;
