@@ -1,19 +1,14 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import type { ChromaSettings } from '../src/core/document/rows';
+import { cornersOf, id, layer, outline, pose, poseAlong, size } from './crossing-rows';
 import {
-  plainPose,
-  type ChromaSettings,
-  numbersPerPoint,
-  type OutlineRow,
-  plainLayer,
-  plainOutline,
-  type PoseRow,
-  poseId,
-  type Shot,
-} from '../src/core/document/rows';
-import { type CrossingDocument, documentOf } from '../src/core/document/document';
-import { MatteScratch } from '../src/core/matte/matte';
-import { pushIn } from '../src/core/move/push-in';
+  lingeringCrossing,
+  pulledBackCrossing,
+  pushedThrough,
+  rampedCrossing,
+  swungCrossing,
+} from './moving-crossings';
 import type { Polygon } from './frame';
 
 interface Truth {
@@ -27,23 +22,13 @@ const shots = {
   'door.mp4': 'Potting-shed door',
   'trolley.mp4': 'Trolley with crates',
   'board.mp4': 'Show board',
+  'window.mp4': 'Round window',
+  'scarecrow.mp4': 'Scarecrow',
 };
 
 /** The board's colour as its picture has it, at its brightest and its darkest within the tolerance. */
 export const boardKey: ChromaSettings = {
   ...{ cb: 144, cr: 191, tolerance: 14, softness: 46, grow: 0, clean: 12, spill: 40 },
-};
-
-const id = (last: string) => `6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`;
-const size = {
-  width: 1280,
-  height: 720,
-  rateNum: 25,
-  rateDen: 1,
-  inFrame: 0,
-  outFrame: null,
-  blend: 'display',
-  moveShutter: 0,
 };
 
 /** The crossings that are ready on the shelf, each traced part or all of the way from the film's truth. */
@@ -57,46 +42,13 @@ export function demoCrossings(folder: string) {
       doorCrossing(read<Truth>('door-truth.json')),
       trolleyCrossing(read<Truth>('trolley-truth.json')),
       boardCrossing(),
+      swungCrossing(),
+      pulledBackCrossing(),
+      lingeringCrossing(read<Truth>('scarecrow-truth.json').outlines.figure),
+      rampedCrossing(edge.rows, edge.edges),
     ],
   };
 }
-
-const layer = (last: string, role: string, shotFile: string, position: number, rest: object = {}) => ({
-  ...plainLayer,
-  id: id(last),
-  role,
-  shotFile,
-  position,
-  ...rest,
-});
-
-const outline = (
-  last: string,
-  layerId: string,
-  rest: Partial<OutlineRow> & { points: string[] },
-): OutlineRow => ({
-  ...plainOutline,
-  id: id(last),
-  layerId: id(layerId),
-  cutsLayerId: null,
-  name: 'Edge',
-  kind: 'seam',
-  sweptSide: 'right',
-  position: 0,
-  featherInside: 7,
-  featherOutside: 7,
-  ...rest,
-});
-
-const pose = (outlineId: string, frame: number, coordinates: number[]): PoseRow => ({
-  id: poseId(outlineId, frame),
-  outlineId,
-  frame,
-  ...plainPose,
-  origin: 'by hand',
-  onward: 'linear',
-  coordinates,
-});
 
 /** The gardener's back, traced part of the way; a shot that does not match lies hidden below. */
 function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
@@ -120,22 +72,8 @@ function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
 
 /** The door's gap, traced all the way; then the picture pushes in through it. */
 function doorCrossing(truth: Truth) {
-  const crossing = openDoor(truth);
-  const document = documentOf({
-    ...{ crossing: [crossing.crossing], layer: crossing.layers, outline: crossing.outlines },
-    ...{ pose: crossing.poses, mark: crossing.marks },
-  } as never);
-  const shot = { width: size.width, height: size.height, frameCount: 120, rate: { num: 25, den: 1 } } as Shot;
-  const shots = Object.fromEntries(crossing.layers.map(({ shotFile }) => [shotFile, shot]));
-  const placed = {
-    ...document,
-    layers: Object.fromEntries(
-      crossing.layers.map((row) => [row.id, { ...row, shotId: row.shotFile }]),
-    ) as unknown as CrossingDocument['layers'],
-  };
   const asked = { layerId: id('13'), all: false, from: 46, to: 82, back: false, along: 0 };
-  const moves = pushIn(placed, shots, asked, new MatteScratch(), null).map(({ after }) => after!);
-  return { ...crossing, moves };
+  return pushedThrough(openDoor(truth), asked);
 }
 
 function openDoor({ outlines }: Truth) {
@@ -211,42 +149,4 @@ function boardCrossing() {
     marks: [{ id: id('34'), frame: 8, kind: 'opens', name: 'Opens' }],
     chromas: [{ id: id('33'), ...boardKey }],
   };
-}
-
-/** Corners without handles. */
-function cornersOf(polygon: Polygon): number[] {
-  const coordinates: number[] = [];
-  for (let i = 0; i < polygon.length; i += 2) coordinates.push(polygon[i], polygon[i + 1], 0, 0, 0, 0);
-  return coordinates;
-}
-
-/** Rows, as indices of the edge's list, at which a person would put a point down a back. */
-const chosen = [0, 10, 14, 24, 36, 52, 70, 89];
-
-/** A pose through the edge at the chosen rows, with handles a third of the way along the curve (Catmull-Rom). */
-function poseAlong(rows: number[], edge: (number | null)[]): number[] {
-  const at = chosen.map((k) => {
-    const x = edge[k];
-    if (x === null) throw new Error(`The edge does not reach row ${rows[k]}.`);
-    return [x, rows[k]];
-  });
-  const coordinates: number[] = [];
-  at.forEach(([x, y], k) => {
-    const [px, py] = at[Math.max(0, k - 1)];
-    const [nx, ny] = at[Math.min(at.length - 1, k + 1)];
-    const slope = (nx - px) / (ny - py);
-    const handle = (toY: number) => [((toY - y) / 3) * slope, (toY - y) / 3].map(rounded);
-    coordinates.push(
-      rounded(x),
-      y,
-      ...(k === 0 ? [0, 0] : handle(py)),
-      ...(k === at.length - 1 ? [0, 0] : handle(ny)),
-    );
-  });
-  if (coordinates.length !== chosen.length * numbersPerPoint) throw new Error('A pose is incomplete.');
-  return coordinates;
-}
-
-function rounded(value: number): number {
-  return Math.round(value * 100) / 100;
 }

@@ -10,6 +10,8 @@ import { type DrawnShot, framesPerSecond, height, type Polygon, width } from './
 import { nurseryShot } from './nursery';
 import { edgeRows, gardenerShot, pondShot } from './shots';
 import { trolleyShot } from './trolley';
+import { scarecrowShot } from './scarecrow';
+import { windowShot } from './window';
 
 const folder = path.join(import.meta.dirname, 'footage');
 
@@ -23,7 +25,16 @@ async function main() {
   mkdirSync(folder, { recursive: true });
   const file = path.join(folder, 'manifest.json');
   const manifest: Manifest = named.length > 0 ? (JSON.parse(readFileSync(file, 'utf8')) as Manifest) : {};
-  for (const make of [gardenerShot, pondShot, nurseryShot, doorShot, trolleyShot, boardShot]) {
+  for (const make of [
+    gardenerShot,
+    pondShot,
+    nurseryShot,
+    doorShot,
+    trolleyShot,
+    boardShot,
+    windowShot,
+    scarecrowShot,
+  ]) {
     const shot = make();
     if (named.length > 0 && !named.includes(shot.name)) continue;
     manifest[shot.name] = { frames: shot.frames, sha256: await drawShot(shot, encode) };

@@ -21,6 +21,14 @@ export interface Grade {
 
 export const plainGrade: Grade = { exposure: 0, contrast: 100, saturation: 100, warmth: 0, tint: 0 };
 
+/** A grade taken only so far, 0 to 1. */
+export function partOf(grade: Grade, share: number): Grade {
+  const part = { ...grade };
+  for (const key of Object.keys(plainGrade) as (keyof Grade)[])
+    part[key] = Math.round(100 * (plainGrade[key] + (grade[key] - plainGrade[key]) * share)) / 100;
+  return part;
+}
+
 /** From linear RGB to cone responses, by rows; equation 4 of the paper. */
 const toCones = [0.3811, 0.5783, 0.0402, 0.1967, 0.7244, 0.0782, 0.0241, 0.1288, 0.8444];
 const fromCones = inverse3(toCones);

@@ -3,14 +3,15 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
-import type { Grade } from '@/core/colour/grade';
+import { useEffect, useMemo, useState } from 'react';
+import { type Grade, partOf } from '@/core/colour/grade';
 import { gradeChannels } from '@/core/document/channels';
 import type { LayerRow } from '@/core/document/rows';
 import type { keysOf } from '@/core/compose/moves';
 import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
+import { NumberField } from '../fields/NumberField';
 import { setView } from '../view-store';
 import { hasKeys, Rows } from './ChannelRow';
 import { matchColours, noColours, showColours, takeColours } from './colour-commands';
@@ -26,20 +27,22 @@ export function ColourKeys({
   frame: number;
 }) {
   const { enqueueSnackbar } = useSnackbar();
-  const [offered, setOffered] = useState<Grade | null>(null);
+  const [found, setFound] = useState<Grade | null>(null);
+  const [share, setShare] = useState(100);
   const [busy, setBusy] = useState(false);
-  const shown = offered !== null;
-  // What is only offered goes with the panel.
-  useEffect(() => () => setView({ draft: null }), [shown]);
+  const offered = useMemo(() => found && partOf(found, share / 100), [found, share]);
+  // Shown on every frame that is gone to; what is only offered goes with the panel.
+  useEffect(() => {
+    if (!offered) return;
+    showColours(layer, offered);
+    return () => setView({ draft: null });
+  }, [layer, offered, frame]);
   const match = async () => {
     setBusy(true);
     try {
       const grade = await matchColours(layer);
       if (typeof grade === 'string') enqueueSnackbar(grade, { variant: 'warning' });
-      else {
-        setOffered(grade);
-        showColours(layer, grade);
-      }
+      else setFound(grade);
     } catch (error) {
       enqueueSnackbar(sentenceOf(error), { variant: 'error' });
     } finally {
@@ -53,24 +56,19 @@ export function ColourKeys({
       <Box sx={{ display: 'grid', gap: 0.75, pt: 1.5 }}>
         {offered ? (
           <Alert severity="info" icon={false} sx={{ py: 0.5, fontSize: 12 }} role="status">
-            Shown in the picture: {inWords(offered)}.
+            <Box sx={{ pb: 1.25 }}>Shown in the picture: {inWords(offered)}.</Box>
+            <NumberField label="How far" value={share} low={0} high={100} unit="%" onChange={setShare} />
             <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, pt: 1 }}>
               <Button
                 variant="contained"
                 onClick={() => {
                   takeColours(layer, offered);
-                  setOffered(null);
+                  setFound(null);
                 }}
               >
                 Take it
               </Button>
-              <Button
-                variant="outlined"
-                onClick={() => {
-                  setView({ draft: null });
-                  setOffered(null);
-                }}
-              >
+              <Button variant="outlined" onClick={() => setFound(null)}>
                 Leave it
               </Button>
             </Box>

@@ -37,7 +37,7 @@ export function Leaves({ layer, frame }: { layer: LayerRow; frame: number }) {
           </Box>
         )}
         {loops.map((loop) => (
-          <Box key={loop.id} sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75 }}>
+          <Box key={loop.id} sx={{ display: 'grid', gap: 0.75 }}>
             <TextField
               select
               label={`${loop.name} hangs`}
@@ -54,13 +54,11 @@ export function Leaves({ layer, frame }: { layer: LayerRow; frame: number }) {
                 </MenuItem>
               ))}
             </TextField>
-            <Button
-              variant="outlined"
-              disabled={loop.hinge === null}
-              onClick={() => setView({ moverId: loop.id, lane: 'swing', moveKeys: new Set() })}
-            >
-              Keys
-            </Button>
+            {loop.hinge !== null && (
+              <Button onClick={() => setView({ moverId: loop.id, lane: 'swing', moveKeys: new Set() })}>
+                Keys of its swing
+              </Button>
+            )}
           </Box>
         ))}
         <Button

@@ -2,8 +2,9 @@
 
 import Box from '@mui/material/Box';
 import { memo, type PointerEvent, useMemo, useRef } from 'react';
-import { keysOf, movedAt, shotMapAt, wholeAt } from '@/core/compose/moves';
+import { channelAt, keysOf, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/compose/moves';
 import { layerSourceFrame } from '@/core/compose/scene';
+import { cornerChannels } from '@/core/document/channels';
 import type { CrossingDocument } from '@/core/document/document';
 import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
 import type { ShotMedia } from '@/wire/answers';
@@ -14,6 +15,7 @@ import { changeMove, moverAt } from './move-commands';
 import { useMovedDocument, useMover } from './mover';
 
 type Place = readonly [x: number, y: number];
+type CornerChannel = (typeof cornerChannels)[number];
 
 /** Most dots of the path. */
 const mostDots = 300;
@@ -22,10 +24,12 @@ const stalk = 26;
 
 /** What a hand holds of the frame. */
 interface Hold {
-  does: 'scale' | 'turn' | 'place';
+  does: 'scale' | 'turn' | 'place' | CornerChannel;
   from: Place;
   middle: Place;
   start: { x: number; y: number; size: number; turn: number };
+  /** Where the corner that is held has been pulled to, px of the shot. */
+  pulled: readonly number[];
   moved: boolean;
 }
 
@@ -47,9 +51,10 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
   useLetGo(() => hold.current !== null, letGo);
   const corners = cornersOf(seen, shots, moverId, frame);
   if (!corners) return null;
+  const isLayer = seen.layers[moverId] !== undefined;
   const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
-  const onScreen = corners.map(([x, y]) => applyAffine(view, x, y));
-  const middle = applyAffine(view, ...middleOf(corners));
+  const onScreen = corners.at.map(([x, y]) => applyAffine(view, x, y));
+  const middle = applyAffine(view, ...middleOf(corners.at));
   const [a, b] = [onScreen[0], onScreen[1]];
   const top: Place = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   const up = Math.hypot(top[0] - middle[0], top[1] - middle[1]) || 1;
@@ -58,13 +63,17 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     top[1] + ((top[1] - middle[1]) / up) * stalk,
   ];
 
-  const take = (does: Hold['does']) => (event: PointerEvent<Element>) => {
+  const take = (what: Hold['does'], corner?: CornerChannel) => (event: PointerEvent<Element>) => {
     if (event.button !== 0) return;
+    const does = corner && event.altKey ? corner : what;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     setView({ playing: false });
     const start = moverAt(frame);
-    if (start) hold.current = { does, from: [event.clientX, event.clientY], middle, start, moved: false };
+    const pulled =
+      does === 'scale' || does === 'turn' || does === 'place' ? [] : channelAt(seen, moverId, does, frame);
+    if (start)
+      hold.current = { does, from: [event.clientX, event.clientY], middle, start, pulled, moved: false };
   };
   const drag = (event: PointerEvent<Element>, done: boolean) => {
     const { current } = hold;
@@ -75,8 +84,12 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     if (Math.hypot(at[0] - from[0], at[1] - from[1]) > 3) current.moved = true;
     if (done) hold.current = null;
     if (!current.moved) return;
-    const { start, middle: about, does } = current;
-    if (does === 'place') {
+    const { start, middle: about, does, pulled } = current;
+    if (does !== 'place' && does !== 'scale' && does !== 'turn') {
+      const [a, b, c, d] = corners.toShot;
+      const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
+      changeMove({ [does]: [tenth(pulled[0] + a * dx + c * dy), tenth(pulled[1] + b * dx + d * dy)] }, !done);
+    } else if (does === 'place') {
       const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
       changeMove({ place: [tenth(start.x + dx), tenth(start.y + dy)] }, !done);
     } else if (does === 'scale') {
@@ -92,8 +105,8 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
       changeMove({ turn: [event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn)] }, !done);
     }
   };
-  const held = (does: Hold['does']) => ({
-    onPointerDown: take(does),
+  const held = (does: Hold['does'], corner?: CornerChannel) => ({
+    onPointerDown: take(does, corner),
     onPointerMove: (event: PointerEvent<Element>) => drag(event, false),
     onPointerUp: (event: PointerEvent<Element>) => drag(event, true),
     onPointerCancel: letGo,
@@ -158,9 +171,9 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
           strokeWidth={1.4}
           cursor={k % 2 ? 'nesw-resize' : 'nwse-resize'}
           aria-label={`Corner ${k + 1}`}
-          {...held('scale')}
+          {...held('scale', isLayer ? cornerChannels[k] : undefined)}
         >
-          <title>Size: drag to or from the middle</title>
+          <title>Size: drag to or from the middle{isLayer ? '; with Alt this corner alone' : ''}</title>
         </rect>
       ))}
       <g cursor="move" aria-label="Middle" {...held('place')}>
@@ -192,26 +205,27 @@ function middleOf(corners: readonly Place[]): [number, number] {
   return [corners.reduce((sum, [x]) => sum + x, 0) / 4, corners.reduce((sum, [, y]) => sum + y, 0) / 4];
 }
 
-/** The corners of what moves at a crossing frame, crossing px; null where the layer has no picture to speak of. */
+/** The corners of what moves at a crossing frame, crossing px, and the way from there to its own px; null where the layer has no picture to speak of. */
 function cornersOf(
   document: CrossingDocument,
   shots: readonly ShotMedia[],
   moverId: string,
   frame: number,
-): Place[] | null {
+): { at: Place[]; toShot: Affine } | null {
   const layer = document.layers[moverId];
   const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
   if ((layer && !shot) || (!layer && moverId !== document.crossing.id)) return null;
   const map: Affine = shot
     ? invert(shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame)))
     : (wholeAt(document, frame) ?? identity);
-  const { width, height } = shot ?? document.crossing;
-  return [
-    [0, 0],
-    [width, 0],
-    [width, height],
-    [0, height],
-  ].map(([x, y]) => applyAffine(map, x, y));
+  const pulled = cornerChannels.map((channel) =>
+    layer ? channelAt(document, moverId, channel, frame) : [0, 0],
+  );
+  const at = shotCorners(shot ?? document.crossing);
+  return {
+    at: pulled.map(([x, y], k) => applyAffine(map, at[2 * k] + x, at[2 * k + 1] + y)),
+    toShot: invert(map),
+  };
 }
 
 /** Where the middle of what moves is at every frame, crossing px; none where it rests. */
