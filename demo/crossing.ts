@@ -88,9 +88,11 @@ function openDoor({ outlines }: Truth) {
         featherInside: 1.5,
         featherOutside: 1.5,
         afterLast: 'hold',
+        // As long as the film's own.
+        shutter: 180,
       }),
     ],
-    poses: [12, 20, 28, 36, 44, 52, 60, 68, 89].map((frame) =>
+    poses: [12, 16, 20, 23, 26, 29, 32, 36, 40, 44, 48, 52, 56, 60, 64, 68, 89].map((frame) =>
       pose(id('14'), frame, cornersOf(outlines.gap[frame])),
     ),
     marks: [

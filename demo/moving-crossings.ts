@@ -1,7 +1,7 @@
 import { type CrossingDocument, documentOf } from '../src/core/document/document';
 import { setMove } from '../src/core/document/move-actions';
 import type { RowChange } from '../src/core/document/edit';
-import type { MoveRow, OutlineRow, Shot } from '../src/core/document/rows';
+import { type MoveRow, type OutlineRow, type Shot } from '../src/core/document/rows';
 import { MatteScratch } from '../src/core/matte/matte';
 import { fadeInOrder, type PushIn, pushIn } from '../src/core/move/push-in';
 import { swingKeys } from '../src/core/move/swing';
@@ -17,6 +17,13 @@ interface Rows {
   outlines: OutlineRow[];
   poses: object[];
   marks: object[];
+}
+
+function marked(last: string, opens: number, closes: number) {
+  return [
+    { id: id(last), frame: opens, kind: 'opens', name: 'Opens' },
+    { id: id(String(Number(last) + 1)), frame: closes, kind: 'closes', name: 'Closes' },
+  ];
 }
 
 /** A crossing's rows as a document, each shot known by its file. */
@@ -73,7 +80,7 @@ export function swungCrossing() {
     ],
     outlines: leaves.map((leaf) => leaf.outline),
     poses: leaves.map((leaf) => leaf.pose),
-    marks: [{ id: id('46'), frame: 14, kind: 'opens', name: 'Opens' }],
+    marks: marked('46', 14, 26),
   };
   const { document } = opened(rows);
   const swung = movesOf(swingKeys(document, rows.outlines, 14)!);
@@ -112,7 +119,7 @@ export function pulledBackCrossing() {
       }),
     ],
     poses: [pose(id('54'), 0, coordinates)],
-    marks: [{ id: id('55'), frame: 8, kind: 'opens', name: 'Opens' }],
+    marks: marked('56', 8, 50),
   };
   return pushedThrough(rows, { layerId: id('53'), all: false, from: 8, to: 50, back: true, along: 0 });
 }
@@ -138,10 +145,22 @@ export function lingeringCrossing(figure: Polygon[]) {
       }),
     ],
     poses: frames.map((frame) => ({ ...pose(id('65'), frame, cornersOf(figure[frame])), onward: 'smooth' })),
-    marks: [],
+    marks: marked('66', 12, 52),
   };
   const { document } = opened(rows);
   return { ...rows, moves: movesOf(fadeInOrder(document, id('64'), 12, [20, 20])!) };
+}
+
+/** px a frame at which the gardener walks. */
+const walk = 29;
+
+/** The edge at a frame by which part of it, or all, has left since `end`. */
+function goneOn(edges: (number | null)[][], end: number, frame: number): (number | null)[] {
+  const known = edges[frame].flatMap((x, k) => (x === null ? [] : [{ k, shift: x - edges[end][k]! }]));
+  return edges[end].map((x, k) => {
+    const near = known.toSorted((a, b) => Math.abs(a.k - k) - Math.abs(b.k - k))[0];
+    return x! + (near?.shift ?? walk * (frame - end));
+  });
 }
 
 /** The gardener's pass again: time runs faster while he crosses, and settles. */
@@ -149,7 +168,12 @@ export function rampedCrossing(rows: number[], edges: (number | null)[][]) {
   const ramp = { ramp: [12, 100, 22, 240, 34, 240, 46, 100], rampAt: 28, rampRound: 6 };
   const whole = edges.flatMap((edge, frame) => (edge.every((x) => x !== null) ? [frame] : []));
   const traced = whole.filter((_, k) => k % 2 === 0 || k === whole.length - 1);
-  const crossing = { ...size, id: id('71'), name: 'Faster through the pass', plan: 'pass-by', length: 62 };
+  // Where rows have left the frame they go on as their neighbours do; once all have, as they were going.
+  const end = traced.at(-1)!;
+  const leaving = [end + 3, end + 6].map((frame) =>
+    pose(id('74'), frame, poseAlong(rows, goneOn(edges, end, frame))),
+  );
+  const crossing = { ...size, id: id('71'), name: 'Faster through the pass', plan: 'pass-by', length: 58 };
   const built = {
     crossing,
     layers: [
@@ -162,8 +186,8 @@ export function rampedCrossing(rows: number[], edges: (number | null)[][]) {
         points: ['p1', 'p2', 'p3', 'p4', 'p5', 'p6', 'p7', 'p8'],
       }),
     ],
-    poses: traced.map((frame) => pose(id('74'), frame, poseAlong(rows, edges[frame]))),
-    marks: [],
+    poses: [...traced.map((frame) => pose(id('74'), frame, poseAlong(rows, edges[frame]))), ...leaving],
+    marks: marked('76', 18, 41),
   };
   const { document } = opened(built);
   // The faster it goes the more it smears.

@@ -17,6 +17,7 @@ import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { NotWanted, postersOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
+import { layoutOf } from '@/core/document/plans';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
 import type { CrossingListing } from '@/wire/answers';
@@ -105,6 +106,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
               {listed.length} frames at {formatRate(rate)} fps
             </Box>
           </Box>
+          <Box sx={{ color: 'text.secondary', fontSize: 13, pt: 0.25 }}>{layoutOf(listed.plan).says}</Box>
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
         </Box>
       </Box>

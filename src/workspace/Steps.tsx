@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Collapse from '@mui/material/Collapse';
 import { memo, type ReactNode } from 'react';
+import { layoutOf } from '@/core/document/plans';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument } from '@/core/document/document';
@@ -143,7 +144,7 @@ function useProgress(): Record<StepName, StepProgress> {
     Trace:
       crossing.plan === 'keyed board'
         ? keyProgress(traced !== null && document!.chromas[traced.layer.id] !== undefined)
-        : traceProgress(poses, coverage, lastPosed, crossing.plan !== 'opening'),
+        : traceProgress(poses, coverage, lastPosed, layoutOf(crossing.plan).until),
     Edge: outline
       ? {
           holds: softness > 0,

@@ -1,6 +1,6 @@
 import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
-import { tracedLayer } from '../document/plans';
+import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
@@ -64,8 +64,8 @@ function coverageFindings(
       place: null,
       fix: null,
     });
-  const opening = document.crossing.plan === 'opening';
-  if (!opening && coverage[last] < 0.9995)
+  const { until } = layoutOf(plan);
+  if (until === 'fills' && coverage[last] < 0.9995)
     found.push({
       kind: 'ends open',
       outlineId,
@@ -77,7 +77,7 @@ function coverageFindings(
       fix: null,
     });
   // The last pose must cover the frame by itself: after it all is cut at once, and what was left would jump.
-  if (!opening) {
+  if (until === 'fills') {
     let full = last;
     while (full > first && coverage[full - 1] >= 0.9995) full--;
     const before = coverage[full - 1];

@@ -24,6 +24,8 @@ test('names the first thing that is still to do, and the frame where', () => {
   expect(traceProgress(poses, Float32Array.of(0, 0.5, 1, 1), 2).holds).toBe(true);
   // An opening never fills the frame; it is traced to the end.
   const door = Float32Array.of(0, 0.1, 0.2, 0.2);
-  expect(traceProgress(poses, door, 2, false)).toMatchObject({ holds: false, frame: 3 });
-  expect(traceProgress(poses, door, 3, false).holds).toBe(true);
+  expect(traceProgress(poses, door, 2, 'opens')).toMatchObject({ holds: false, frame: 3 });
+  expect(traceProgress(poses, door, 3, 'opens').holds).toBe(true);
+  // A window that was always there is traced once.
+  expect(traceProgress([pose(0)], Float32Array.of(0.1, 0.5), 0, 'stays').holds).toBe(true);
 });

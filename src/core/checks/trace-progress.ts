@@ -18,23 +18,26 @@ const coversFrame = 0.995;
  * @param poses of the outline, ascending by frame.
  * @param coverage share of the frame that is cut at each crossing frame, or null while it is being measured.
  * @param lastPosed crossing frame of the last pose, or null.
- * @param fills whether the edge has to travel until it covers the frame; an opening need not.
+ * @param until what the edge does in the end: it fills the frame; it stays an opening, traced to the end; or it is where
+ *   something else happens, as leaves and windows are, and may be traced on one frame alone.
  */
 export function traceProgress(
   poses: readonly PoseRow[],
   coverage: Float32Array | null,
   lastPosed: number | null,
-  fills = true,
+  until: 'fills' | 'opens' | 'stays' = 'fills',
 ): StepProgress {
   if (poses.length === 0) return { holds: false, note: 'Draw the first outline' };
   if (!coverage || coverage.length === 0 || lastPosed === null) return { holds: false, note: 'Measuring…' };
+  const count = `${poses.length} ${poses.length === 1 ? 'pose' : 'poses'}`;
+  if (until === 'stays') return { holds: true, note: `${count}, held to both sides` };
   const end = coverage.length - 1;
   if (coverage[0] > 0)
     return { holds: false, note: `Frame 0 is already ${percent(coverage[0])} cut`, frame: 0 };
-  if (!fills) {
+  if (until === 'opens') {
     const holds = poses.length > 1 && lastPosed >= end;
     const note = holds
-      ? `${poses.length} poses, starts clear, traced to the end`
+      ? `${count}, starts clear, traced to the end`
       : `Traced to frame ${lastPosed}: put a pose on the last one`;
     return { holds, note, ...(holds ? {} : { frame: end }) };
   }
@@ -46,7 +49,7 @@ export function traceProgress(
   }
   if (coverage[end] < 1)
     return { holds: false, note: `The last frame is only ${percent(coverage[end])} covered`, frame: end };
-  return { holds: true, note: `${poses.length} poses, starts clear, ends full` };
+  return { holds: true, note: `${count}, starts clear, ends full` };
 }
 
 function percent(share: number): string {

@@ -1,16 +1,20 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
-import type { PicturePlanes } from '../picture/planes';
-import type { CrossingDocument } from '../document/document';
-import { matteOf } from './picture';
+import { bilinear, type PicturePlanes } from '../picture/planes';
+import { type CrossingDocument, layersInOrder } from '../document/document';
+import type { Shot } from '../document/rows';
+import { type Affine, applyAffine } from '../geometry/affine';
+import { moves, opacityAt, shotMapAt } from './moves';
+import { type Matte, matteOf } from './picture';
 import { tracedLayer } from '../document/plans';
-import { cutAt, outlinesCutting, type Shots } from './scene';
+import { cutAt, layerSourceFrame, outlinesCutting, type Shots } from './scene';
 
 /** Height in px of the mattes from which coverage is measured: enough for 0.1 %. */
 const measuringHeight = 90;
 
 /**
- * Share of the traced shot's frame that the wipe has taken at a crossing frame, 0 to 1: cut away, or brought in
- * where the layer keeps what its outlines enclose.
+ * Share of the frame that the wipe has taken at a crossing frame, 0 to 1: what is cut away of the traced shot, or what
+ * of it is brought in where it is the incoming one, or keeps what its outlines enclose. Where the shot moves it is the
+ * crossing's frame, else the shot's own.
  *
  * @param planes the traced shot's picture there, which a keyed colour is looked for in.
  * @throws RangeError when the crossing has no layer with a shot.
@@ -32,5 +36,45 @@ export function coverageAt(
     return (cut.extent === 'all') !== (layer.keeps && traced) ? 1 : 0;
   }
   const taken = { posed: cut.posed, full: cut.full, key: cut.key, keeps: false };
-  return meanAlpha(matteOf(taken, shot, Math.min(1, measuringHeight / shot.height), scratch, planes).alpha);
+  const source = layerSourceFrame(document, layer, shot, frame);
+  const toShot = moves(document, layer) ? shotMapAt(document, layer, shot, frame, source) : null;
+  // The more it is enlarged the finer: so many rows over what is seen.
+  const rowsSeen = toShot ? document.crossing.height * Math.hypot(toShot[0], toShot[1]) : shot.height;
+  const matte = matteOf(taken, shot, Math.min(1, measuringHeight / rowsSeen), scratch, planes);
+  const share = toShot ? shareSeen(matte, shot, toShot, document) : meanAlpha(matte.alpha);
+  if (layer.role === 'incoming') return layer.keeps ? share : 1 - share;
+  if (!layer.keeps) return share;
+  // Of a subject that is kept before its own shot, what is seen of either has not been taken.
+  const beneath = layersInOrder(document).find(
+    ({ shotId, position, visible }) => visible && shotId === layer.shotId && position < layer.position,
+  );
+  const [own, ground] = [
+    opacityAt(document, layer, frame),
+    beneath ? opacityAt(document, beneath, frame) : 0,
+  ];
+  return 1 - share * Math.max(own, ground) - (1 - share) * ground;
+}
+
+/** Mean of a matte over the crossing's frame; beyond the shot's borders all is cut. */
+function shareSeen(
+  { alpha, width, height }: Matte,
+  shot: Shot,
+  toShot: Affine,
+  { crossing }: CrossingDocument,
+): number {
+  const rows = measuringHeight;
+  const columns = Math.max(1, Math.round((rows * crossing.width) / crossing.height));
+  let sum = 0;
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) {
+      const at = applyAffine(
+        toShot,
+        ((i + 0.5) * crossing.width) / columns,
+        ((j + 0.5) * crossing.height) / rows,
+      );
+      const beyond = at[0] < 0 || at[1] < 0 || at[0] > shot.width || at[1] > shot.height;
+      const [x, y] = [(at[0] * width) / shot.width - 0.5, (at[1] * height) / shot.height - 0.5];
+      sum += beyond ? 255 : bilinear(alpha, width, height, x, y);
+    }
+  return sum / (255 * rows * columns);
 }

@@ -12,6 +12,8 @@ export interface PlanLayout {
   traced: Role;
   /** The tool that its outlines are drawn with first. */
   tool: 'seam' | 'loop';
+  /** What its edge does in the end: fills the frame, stays an opening, or is where something else happens. */
+  until: 'fills' | 'opens' | 'stays';
 }
 
 export const plans: readonly PlanLayout[] = [
@@ -21,6 +23,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'seam',
+    until: 'fills',
   },
   {
     plan: 'arrival',
@@ -28,6 +31,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['outgoing', 'incoming'],
     traced: 'incoming',
     tool: 'seam',
+    until: 'fills',
   },
   {
     plan: 'bridge',
@@ -35,6 +39,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'passing', 'outgoing'],
     traced: 'passing',
     tool: 'seam',
+    until: 'fills',
   },
   {
     plan: 'opening',
@@ -42,6 +47,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
+    until: 'opens',
   },
   {
     plan: 'pull-back',
@@ -49,6 +55,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['outgoing', 'incoming'],
     traced: 'incoming',
     tool: 'loop',
+    until: 'stays',
   },
   {
     plan: 'hinged leaves',
@@ -56,6 +63,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
+    until: 'stays',
   },
   {
     plan: 'keyed board',
@@ -63,6 +71,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
+    until: 'fills',
   },
   {
     plan: 'lingering subject',
@@ -70,6 +79,7 @@ export const plans: readonly PlanLayout[] = [
     roles: ['incoming', 'outgoing', 'outgoing'],
     traced: 'outgoing',
     tool: 'loop',
+    until: 'stays',
   },
 ];
 
