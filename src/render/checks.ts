@@ -17,6 +17,7 @@ import {
   shutterOfPicture,
   smoothAt,
 } from '@/core/checks/fixes';
+import { mendMove } from '@/core/checks/move-fixes';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import type { Grade } from '@/core/colour/grade';
 import { colourStatistics, lightOf, matchingGrade } from '@/core/colour/matching';
@@ -219,7 +220,7 @@ export class Checks {
   async fix(finding: Finding): Promise<RowChange[]> {
     const { document } = this;
     const outline = finding.outlineId ? document.outlines[finding.outlineId] : null;
-    if (!outline) return [];
+    if (!outline) return mendMove(document, this.engine.shots, finding);
     const source = (frame: number) => this.edges.source(outline, frame);
     const meant = (at: number) => {
       const frame = this.edges.crossingFrame(outline, at);

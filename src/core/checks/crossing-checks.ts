@@ -33,7 +33,7 @@ export function crossingFindings(
       findings.push(...lineFindings(outline, document.poses[outline.id] ?? [], shot, crossingFrame));
   }
   findings.push(...runsOut(document, shots, coverage, first, last));
-  findings.push(...moveFindings(document, shots, first, last));
+  findings.push(...moveFindings(document, shots, coverage, first, last));
   return findings.filter(({ from, to }) => to >= first && from <= last);
 }
 

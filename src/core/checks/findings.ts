@@ -18,7 +18,8 @@ export type FindingKind =
   | 'folds'
   | 'border shows'
   | 'frames repeat'
-  | 'not at rest';
+  | 'not at rest'
+  | 'enlarged';
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {

@@ -1,4 +1,7 @@
-import { movedAt, moves, restOf, shotMapAt } from '../compose/moves';
+import { layerAt, movedAt, moves, opacityAt, restOf, shotMapAt } from '../compose/moves';
+import { shownScale } from '../compose/placement';
+import { tracedLayer } from '../document/plans';
+import type { LayerRow, Shot } from '../document/rows';
 import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder } from '../document/document';
 import { applyAffine } from '../geometry/affine';
@@ -9,6 +12,7 @@ import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 export function moveFindings(
   document: CrossingDocument,
   shots: Shots,
+  coverage: ArrayLike<number>,
   first: number,
   last: number,
 ): Finding[] {
@@ -16,6 +20,7 @@ export function moveFindings(
     ...bordersShown(document, shots, first, last),
     ...framesRepeated(document, shots, first, last),
     ...notAtRest(document, first, last),
+    ...tooEnlarged(document, shots, coverage, first, last),
   ];
 }
 
@@ -48,7 +53,7 @@ function notAtRest(document: CrossingDocument, first: number, last: number): Fin
         worst: frame,
         says: `Frame ${frame}: the ${role} shot ${says} moved, enlarged or faded; beside its own picture in the film it jumps.`,
         place: null,
-        fix: null,
+        fix: 'Bring it to rest',
       },
     ];
   });
@@ -85,7 +90,27 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
 }
 
 /** px of the shot by which a corner of the frame may lie beyond it: less is not seen. */
-const beyondBorder = 0.5;
+export const beyondBorder = 0.5;
+
+/** px of the shot by which the farthest corner of the frame lies beyond a layer's shot; less than 0 where none does. */
+export function borderAt(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  frame: number,
+  source: number,
+): number {
+  const { width, height } = document.crossing;
+  const map = shotMapAt(document, layer, shot, frame, source);
+  return Math.max(
+    ...[0, width].flatMap((x) =>
+      [0, height].map((y) => {
+        const [sx, sy] = applyAffine(map, x, y);
+        return Math.max(-sx, -sy, sx - shot.width, sy - shot.height);
+      }),
+    ),
+  );
+}
 
 /** Frames on which the lowest layer, moved, leaves a border of the frame uncovered. */
 function bordersShown(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
@@ -93,20 +118,11 @@ function bordersShown(document: CrossingDocument, shots: Shots, first: number, l
   const shot = layer && shots[layer.shotId];
   // Pulled back, the picture beneath lies in an opening.
   if (!shot || !moves(document, layer) || document.crossing.plan === 'pull-back') return [];
-  const { width, height } = document.crossing;
   const hits: Hit[] = [];
   for (let frame = first; frame <= last; frame++) {
     const source = shownSourceFrame(document, layer, shot, frame);
     if (source === null) continue;
-    const map = shotMapAt(document, layer, shot, frame, source);
-    const over = Math.max(
-      ...[0, width].flatMap((x) =>
-        [0, height].map((y) => {
-          const [sx, sy] = applyAffine(map, x, y);
-          return Math.max(-sx, -sy, sx - shot.width, sy - shot.height);
-        }),
-      ),
-    );
+    const over = borderAt(document, layer, shot, frame, source);
     if (over > beyondBorder) hits.push({ frame, measure: over });
   }
   return stretches(hits).map(({ from, to, frame, measure }) => ({
@@ -117,6 +133,45 @@ function bordersShown(document: CrossingDocument, shots: Shots, first: number, l
     worst: frame,
     says: `${framesPhrase({ from, to })}: the lowest shot does not fill the frame; ${Math.ceil(measure)} px of a border stay black. Enlarge it or move it back.`,
     place: null,
-    fix: null,
+    fix: 'Enlarge it',
   }));
+}
+
+/** Above this, in percent of its own pixels, a picture that rests looks soft (common practice, no source). */
+export const softAbove = 150;
+
+/** Frames on which a shot that is seen stands still, enlarged so far that it looks soft. */
+function tooEnlarged(
+  document: CrossingDocument,
+  shots: Shots,
+  coverage: ArrayLike<number>,
+  first: number,
+  last: number,
+): Finding[] {
+  const traced = tracedLayer(document);
+  return layersInOrder(document).flatMap((layer) => {
+    const shot = shots[layer.shotId];
+    if (!shot || !layer.visible) return [];
+    const hits: Hit[] = [];
+    const shownAt = (frame: number) =>
+      Math.round(10 * shownScale(document.crossing, layerAt(document, layer, frame), shot)) / 10;
+    for (let frame = first; frame <= last; frame++) {
+      const measure = shownAt(frame);
+      const still = measure === shownAt(frame - 1) && measure === shownAt(frame + 1);
+      const gone = layer === traced && coverage[frame] > 0.98;
+      const seen =
+        shownSourceFrame(document, layer, shot, frame) !== null && opacityAt(document, layer, frame) > 0;
+      if (measure > softAbove && still && seen && !gone) hits.push({ frame, measure });
+    }
+    return stretches(hits).map(({ from, to, frame, measure }): Finding => ({
+      kind: 'enlarged',
+      outlineId: null,
+      from,
+      to,
+      worst: frame,
+      says: `${framesPhrase({ from, to })}: ${shot.name} stands still at ${Math.round(measure)} % of its own pixels; over ${softAbove} % it looks soft.`,
+      place: null,
+      fix: null,
+    }));
+  });
 }

@@ -82,21 +82,39 @@ export function inPlaceOf(
 
 /** Keys taken to other frames; what stood there gives way. None leaves 0 … `last`. */
 export function shiftMoves(
-  { moves }: CrossingDocument,
+  document: CrossingDocument,
   rows: readonly MoveRow[],
   by: number,
   last: number,
 ): RowChange[] {
-  const [first, end] = [
-    Math.min(...rows.map(({ frame }) => frame)),
-    Math.max(...rows.map(({ frame }) => frame)),
-  ];
+  const [first, end] = endsOf(rows);
   const shift = Math.max(-first, Math.min(last - end, by));
-  if (shift === 0 || rows.length === 0) return [];
+  return shift === 0 || rows.length === 0 ? [] : retimed(document, rows, (frame) => frame + shift);
+}
+
+/** Keys drawn out or together about a frame; none where two of a channel would meet, or one would leave 0 … `last`. */
+export function stretchMoves(
+  document: CrossingDocument,
+  rows: readonly MoveRow[],
+  about: number,
+  by: number,
+  last: number,
+): RowChange[] {
+  const at = (frame: number) => Math.round(about + (frame - about) * by);
+  const ids = new Set(rows.map((row) => moveId(row.ownerId, row.channel, at(row.frame))));
+  if (ids.size < rows.length || rows.some(({ frame }) => at(frame) < 0 || at(frame) > last)) return [];
+  return rows.every(({ frame }) => at(frame) === frame) ? [] : retimed(document, rows, at);
+}
+
+function retimed(
+  { moves }: CrossingDocument,
+  rows: readonly MoveRow[],
+  at: (frame: number) => number,
+): RowChange[] {
   const goes = new Set(rows.map(({ id }) => id));
   const after = new Map<string, MoveRow>();
   for (const row of rows) {
-    const frame = row.frame + shift;
+    const frame = at(row.frame);
     const id = moveId(row.ownerId, row.channel, frame);
     after.set(id, { ...row, id, frame });
   }
@@ -105,6 +123,29 @@ export function shiftMoves(
     changeRow('move', goes.has(row.id) || moves[row.id] ? moves[row.id] : null, row),
   );
   return [...left, ...put];
+}
+
+/** Copies of keys on another owner, the first of them on a frame; those of channels that it has not, and those beyond `last`, are left out. */
+export function copiedMoves(
+  document: CrossingDocument,
+  rows: readonly MoveRow[],
+  ownerId: string,
+  frame: number,
+  last: number,
+): RowChange[] {
+  const [first] = endsOf(rows);
+  return rows.flatMap((row) => {
+    const at = row.frame - first + frame;
+    const id = moveId(ownerId, row.channel, at);
+    const copy = { ...row, id, ownerId, frame: at };
+    if (at > last || !hasChannel(document, copy)) return [];
+    return [changeRow('move', document.moves[id] ?? null, copy)];
+  });
+}
+
+function endsOf(rows: readonly MoveRow[]): [first: number, last: number] {
+  const frames = rows.map(({ frame }) => frame);
+  return [Math.min(...frames), Math.max(...frames)];
 }
 
 /** How keys run on to the next. @param ease handles, or none. */

@@ -2,7 +2,16 @@ import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
 import { setLayer } from '../document/layer-actions';
-import { isSoundMove, removeMoves, setMove, shiftMoves } from '../document/move-actions';
+import { mendMove } from '../checks/move-fixes';
+import { moveFindings } from '../checks/move-checks';
+import {
+  copiedMoves,
+  isSoundMove,
+  removeMoves,
+  setMove,
+  shiftMoves,
+  stretchMoves,
+} from '../document/move-actions';
 import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
@@ -285,4 +294,59 @@ test('a subject lingers: its background fades first, and as that has gone the su
       .sort((a, b) => a - b),
   ).toEqual([20, 24, 24, 28]);
   expect(opacityAt(later, later.layers.top, 12)).toBe(1);
+});
+
+test('keys are drawn apart about the farthest, and copied onto what has their channels', () => {
+  const keyed = applyChanges(document, [
+    ...setMove(document, 'top', 'size', 10, 100),
+    ...setMove(document, 'top', 'size', 14, 150),
+    ...setMove(document, 'top', 'opacity', 20, 40),
+  ]);
+  const rows = Object.values(keyed.moves);
+  const apart = applyChanges(keyed, stretchMoves(keyed, rows, 10, 2, 49));
+  expect(
+    Object.values(apart.moves)
+      .map(({ frame, value }) => [frame, value])
+      .sort((a, b) => a[0] - b[0]),
+  ).toEqual([
+    [10, 100],
+    [18, 150],
+    [30, 40],
+  ]);
+  // Together they would meet; farther apart they would leave the crossing.
+  expect(stretchMoves(keyed, rows, 10, 0.1, 49)).toEqual([]);
+  expect(stretchMoves(keyed, rows, 10, 9, 49)).toEqual([]);
+  // The whole picture has a size, but no opacity.
+  const copied = applyChanges(keyed, copiedMoves(keyed, rows, 'c', 30, 49));
+  const own = Object.values(copied.moves).filter(({ ownerId }) => ownerId === 'c');
+  expect(own.map(({ channel, frame }) => [channel, frame])).toEqual([
+    ['size', 30],
+    ['size', 34],
+  ]);
+  expect(own.every(isSoundMove)).toBe(true);
+});
+
+test('findings about moves are mended: a border is filled by as little as it takes, an end comes to rest', () => {
+  let moved = applyChanges(document, [
+    ...setMove(document, 'bottom', 'place', 5, 0, 0, linear),
+    ...setMove(document, 'bottom', 'place', 20, 16, 0, linear),
+    ...setMove(document, 'bottom', 'place', 40, 0, 4, linear),
+  ]);
+  const found = (of: CrossingDocument) => moveFindings(of, shots, new Float32Array(50), 0, 49);
+  const [border] = found(moved).filter(({ kind }) => kind === 'border shows');
+  moved = applyChanges(moved, mendMove(moved, shots, border));
+  // 16 px of 160 to one side.
+  expect(moved.layers.bottom.scale).toBeGreaterThan(118);
+  expect(moved.layers.bottom.scale).toBeLessThan(122);
+  expect(found(moved).filter(({ kind }) => kind === 'border shows')).toEqual([]);
+  const [jump] = found(moved).filter(({ kind }) => kind === 'not at rest');
+  expect(jump.worst).toBe(49);
+  moved = applyChanges(moved, mendMove(moved, shots, jump));
+  expect(found(moved).filter(({ kind }) => kind === 'not at rest')).toEqual([]);
+  // Standing still at 200 % it looks soft; while it is being enlarged nobody sees that.
+  const large = applyChanges(document, [
+    ...setMove(document, 'bottom', 'size', 10, 100, 0, linear),
+    ...setMove(document, 'bottom', 'size', 30, 200, 0, linear),
+  ]);
+  expect(found(large).find(({ kind }) => kind === 'enlarged')).toMatchObject({ from: 31, to: 49 });
 });

@@ -20,7 +20,14 @@ import { useDocument } from '../document/document-store';
 import { togglePointKind } from '../trace/outline-commands';
 import { acceptProposal } from '../line-up/motion-store';
 import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from '../line-up/lining-up';
-import { goToMoveKey, keyPlaceAndSize, nextLane, removeSelectedKeys } from '../move/move-commands';
+import {
+  copySelectedKeys,
+  goToMoveKey,
+  keyPlaceAndSize,
+  nextLane,
+  pasteKeys,
+  removeSelectedKeys,
+} from '../move/move-commands';
 import { setView, useView } from '../view-store';
 
 /** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
@@ -330,13 +337,22 @@ export const shortcuts: Shortcut[] = [
     run: halve,
   },
   { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: hotkey('x'), run: removePoseHere },
-  { keys: 'Ctrl C', does: 'Copy the pose', group: 'Trace', matches: control('c'), run: copyPoseHere },
+  {
+    keys: 'Ctrl C',
+    does: 'Copy the pose; in step Move the selected keys',
+    group: 'Trace',
+    matches: control('c'),
+    run: () => (copySelectedKeys() ? null : copyPoseHere()),
+  },
   {
     keys: 'Ctrl V',
-    does: 'Put the copied pose here',
+    does: 'Put the copied pose here; in step Move the copied keys',
     group: 'Trace',
     matches: control('v'),
-    run: pastePoseHere,
+    run: () => {
+      const said = pasteKeys();
+      return said === false ? pastePoseHere() : said;
+    },
   },
   { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
   {

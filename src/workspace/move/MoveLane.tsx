@@ -203,7 +203,7 @@ function LaneKey({
     <ButtonBase
       aria-label={`${of.name}, frame ${of.frame}`}
       aria-pressed={selected}
-      title={`Frame ${of.frame}: drag along for time, up and down for value; Delete takes it away`}
+      title={`Frame ${of.frame}: drag along for time (several selected: with Alt drawn apart), up and down for value; Delete takes it away`}
       onPointerDown={(event) => onTake(event, of)}
       onClick={() => goTo(of.frame)}
       sx={{

@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { memo, useDeferredValue } from 'react';
+import { softAbove } from '@/core/checks/move-checks';
 import { shownScale } from '@/core/compose/placement';
 import { layersInOrder } from '@/core/document/document';
 import { cornerChannels } from '@/core/document/channels';
@@ -25,9 +26,6 @@ import { goToMoveKey, rest, runOn } from './move-commands';
 import { useMover } from './mover';
 import { SpeedKeys } from './SpeedKeys';
 import { stretchOf, WorkedOut } from './WorkedOut';
-
-/** Above this, in percent of its own pixels, an enlarged picture is said to look soft (common practice, no source). */
-const mostShown = 150;
 
 /** How layers and the whole picture move: a value changed on a frame is a key there. */
 export function MoveStep() {
@@ -102,9 +100,9 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           Shown at {Math.round(shown)} % of its own pixels
         </Box>
       )}
-      {layer && shown > mostShown && (
+      {layer && shown > softAbove && (
         <Alert severity="warning" sx={{ py: 0, fontSize: 12 }}>
-          Over {mostShown} % the picture looks soft when it rests.
+          Over {softAbove} % the picture looks soft when it rests.
         </Alert>
       )}
       {layer && <SpeedKeys layer={layer} frame={at} />}

@@ -1,6 +1,14 @@
 import { type Channel, channels, withinBounds } from '@/core/document/channels';
 import type { CrossingDocument } from '@/core/document/document';
-import { removeMoves, setMove, setMovesOnward, shiftMoves } from '@/core/document/move-actions';
+import type { RowChange } from '@/core/document/edit';
+import {
+  copiedMoves,
+  removeMoves,
+  setMove,
+  setMovesOnward,
+  shiftMoves,
+  stretchMoves,
+} from '@/core/document/move-actions';
 import { moveId, type MoveRow } from '@/core/document/rows';
 import { channelAt, keysOf, type Moved, movedAt } from '@/core/compose/moves';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
@@ -151,13 +159,54 @@ export function dragKeys(keys: ReadonlySet<string>, by: number, draft: boolean) 
   const changes = shiftMoves(document, rows, by, document.crossing.length - 1);
   if (draft) setView({ draft: changes });
   else {
-    if (changes.length > 0) {
-      edit(`Shift ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, changes);
-      const moved = changes.flatMap(({ table, after }) => (table === 'move' && after ? [after.id] : []));
-      setView({ moveKeys: new Set(moved) });
-    }
+    retimeSelected(`Shift ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, changes);
     setView({ draft: null });
   }
+}
+
+/** Selected keys drawn out or together about the one farthest from the key that is held. */
+export function dragApart(keys: ReadonlySet<string>, held: string, by: number, draft: boolean) {
+  const { document } = useDocument.getState();
+  const rows = rowsOf(keys);
+  const own = document?.moves[held];
+  if (!document || !own || rows.length < 2) return;
+  const away = ({ frame }: MoveRow) => Math.abs(frame - own.frame);
+  const { frame: about } = rows.reduce((far, row) => (away(row) > away(far) ? row : far));
+  if (about === own.frame) return;
+  const share = (own.frame + by - about) / (own.frame - about);
+  const changes = stretchMoves(document, rows, about, share, document.crossing.length - 1);
+  if (draft) setView({ draft: changes });
+  else {
+    retimeSelected(`Draw ${rows.length} keys of moves apart`, changes);
+    setView({ draft: null });
+  }
+}
+
+function retimeSelected(label: string, changes: readonly RowChange[]) {
+  if (changes.length === 0) return;
+  edit(label, [...changes]);
+  const moved = changes.flatMap(({ table, after }) => (table === 'move' && after ? [after.id] : []));
+  setView({ moveKeys: new Set(moved) });
+}
+
+let copied: readonly MoveRow[] = [];
+
+/** Copies the selected keys; false without any. */
+export function copySelectedKeys(): boolean {
+  const rows = rowsOf(useView.getState().moveKeys);
+  if (rows.length > 0) copied = rows;
+  return rows.length > 0;
+}
+
+/** Puts copied keys in from this frame on, for what moves now. Returns why it could not; false where it is not meant. */
+export function pasteKeys(): string | null | false {
+  const { document } = useDocument.getState();
+  const [id, { frame, step }] = [moverNow(), useView.getState()];
+  if (!document || !id || step !== 'Move' || copied.length === 0) return false;
+  const changes = copiedMoves(document, copied, id, frame, document.crossing.length - 1);
+  if (changes.length === 0) return `${moverName(id)} has none of the copied keys’ values.`;
+  retimeSelected(`Put in ${changes.length === 1 ? 'a key' : `${changes.length} keys`} of moves`, changes);
+  return null;
 }
 
 /** A key's value dragged in its lane. */

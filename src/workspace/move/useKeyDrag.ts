@@ -3,7 +3,7 @@ import { useLetGo } from '../hand/useLetGo';
 import { goTo } from '../trace/commands';
 import { setView, useView } from '../view-store';
 import { type Course, type CourseKey, type CourseName, courseBounds } from './courses';
-import { dragEase, dragKeys, dragValue } from './move-commands';
+import { dragApart, dragEase, dragKeys, dragValue } from './move-commands';
 
 /** px that a hand moves before it drags. */
 const still = 3;
@@ -17,7 +17,7 @@ interface Drag {
   /** The key under the hand, and all that go along. */
   key: CourseKey;
   keys: ReadonlySet<string>;
-  way: 'frames' | 'value' | 'first' | 'second' | null;
+  way: 'frames' | 'apart' | 'value' | 'first' | 'second' | null;
   /** Of the lane, when it was taken: its bounds follow what is dragged. */
   span: number;
 }
@@ -87,8 +87,11 @@ export function useKeyDrag(lane: CourseName, course: Course, last: number) {
     const moved = Math.max(Math.abs(dx), Math.abs(dy)) > still;
     // Once it has begun to drag it goes on, also where it comes back to.
     if (!moved && useView.getState().draft === null) return;
-    current.way ??= Math.abs(dx) >= Math.abs(dy) ? 'frames' : 'value';
-    if (current.way === 'frames') dragKeys(current.keys, Math.round((dx / box.width) * last), draft);
+    const along = event.altKey && current.keys.size > 1 ? 'apart' : 'frames';
+    current.way ??= Math.abs(dx) >= Math.abs(dy) ? along : 'value';
+    if (current.way === 'apart')
+      dragApart(current.keys, current.key.id, Math.round((dx / box.width) * last), draft);
+    else if (current.way === 'frames') dragKeys(current.keys, Math.round((dx / box.width) * last), draft);
     else if (current.way === 'value') {
       const [low, high] = courseBounds(lane);
       const value = current.key.value - (dy / box.height) * current.span;
