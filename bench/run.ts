@@ -5,12 +5,14 @@ import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
 import { benchLarge } from './large';
 import { benchMatte } from './matte';
+import { benchMoving } from './moving';
 import { benchSaving } from './saving';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   matte: benchMatte,
   browser: benchBrowser,
+  moving: benchMoving,
   large: benchLarge,
   saving: benchSaving,
 };

@@ -186,7 +186,7 @@ export class Compositor {
       };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
       this.setLayer(program, layer, shot);
-      if (matte || mixed || blurred) gl.enable(gl.BLEND);
+      if (matte || mixed || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
       gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
       this.drawRectangles(rectangles);

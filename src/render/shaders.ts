@@ -113,19 +113,26 @@ out vec4 colour;
 ${curve === 'display' ? '' : transferShader(curve)}
 ${graded ? gradeShader : ''}
 ${sharp ? sharpLuma : 'float lumaAt(vec2 place) { return texture(lumaPlane, place).r; }'}
-vec2 placed(mat3 map, vec2 from) {
-  vec3 to = map * vec3(from, 1.0);
+vec2 onShot(vec3 to) {
   return ${projective ? 'to.z > 0.0 ? to.xy / to.z : vec2(-1.0)' : 'to.xy'};
+}
+vec2 placed(mat3 map, vec2 from) {
+  return onShot(map * vec3(from, 1.0));
 }
 void main() {
 ${
   blurred
     ? `  vec4 sum = vec4(0.0);
+  vec3 begin = opens * vec3(pixel, 1.0), middle = during * vec3(pixel, 1.0), end = closes * vec3(pixel, 1.0);
   for (int i = 0; i < samples; i++) {
     float share = (float(i) + 0.5) / float(samples);
-    mat3 map = (1.0 - share) * (1.0 - 2.0 * share) * opens + 4.0 * share * (1.0 - share) * during + share * (2.0 * share - 1.0) * closes;
-    vec2 at = placed(map, pixel + ${cell});
-    if (${outside}) continue;
+    float a = (1.0 - share) * (1.0 - 2.0 * share), b = 4.0 * share * (1.0 - share), c = share * (2.0 * share - 1.0);
+    vec2 at = ${
+      taps === 1
+        ? 'onShot(a * begin + b * middle + c * end)'
+        : `placed(a * opens + b * during + c * closes, pixel + ${cell})`
+    };
+    ${bounded ? `if (${outside}) continue;` : ''}
     ${read}
     sum += vec4(seen * alpha, alpha);
   }

@@ -1,0 +1,86 @@
+import { randomUUID } from 'node:crypto';
+import type { Channel } from '../src/core/document/channels';
+import { changeRow, inverseChanges, type RowChange } from '../src/core/document/edit';
+import { applyChanges, type CrossingDocument } from '../src/core/document/document';
+import { setMove } from '../src/core/document/move-actions';
+import type { OpenedCrossing } from '../src/wire/answers';
+import { origin, stepTimes, withApp } from './app';
+import { type Figure, median } from './figure';
+
+/** Stepping and playing with both layers moving, and with blur of it, against the same crossing at rest. */
+
+const id = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
+const rounds = 3;
+
+export function benchMoving(): Promise<Figure[]> {
+  return withApp(async (browser) => {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const times = { rest: [] as number[], moving: [] as number[], blurred: [] as number[] };
+    const shown = { rest: [] as number[], moving: [] as number[], blurred: [] as number[] };
+    for (let round = 0; round < rounds; round++)
+      for (const what of ['rest', 'moving', 'blurred'] as const) {
+        const { document } = await opened();
+        const changes = what === 'rest' ? [] : changesOf(document, what === 'blurred');
+        if (changes.length > 0) await commit(changes);
+        await page.goto(`${origin}/crossings/${id}`);
+        await page.waitForSelector('[data-shown-frame="42"]', { timeout: 60_000 });
+        await page.waitForTimeout(4000);
+        await stepTimes(page);
+        times[what].push(...(await stepTimes(page)));
+        await page.keyboard.press('Space');
+        await page.waitForTimeout(5280);
+        const dropped = Number.parseInt((await page.getByTestId('dropped').textContent()) ?? '', 10);
+        shown[what].push(132 - dropped);
+        await page.keyboard.press('Space');
+        await page.goto('about:blank');
+        if (changes.length > 0) await commit(inverseChanges(changes));
+      }
+    const reference = { name: 'at rest', value: median(times.rest) };
+    const frames = (what: keyof typeof shown) => 132 / median(shown[what]);
+    const played = { name: 'at rest', value: frames('rest') };
+    const unit = 'times real time';
+    return [
+      { name: 'step, both layers moving', value: median(times.moving), unit: 'ms', reference, atMost: 1.3 },
+      { name: 'step, with blur of it', value: median(times.blurred), unit: 'ms', reference, atMost: 2.5 },
+      { name: 'a frame played, both moving', value: frames('moving'), unit, reference: played, atMost: 1.3 },
+      { name: 'a frame played, with blur', value: frames('blurred'), unit, reference: played, atMost: 2.5 },
+    ];
+  });
+}
+
+async function opened(): Promise<OpenedCrossing> {
+  return (await (await fetch(`${origin}/api/crossings/${id}`)).json()) as OpenedCrossing;
+}
+
+async function commit(changes: readonly RowChange[]) {
+  const { revision } = await opened();
+  const edit = { id: randomUUID(), label: 'Bench', changes };
+  const body = JSON.stringify({ requestId: randomUUID(), baseRevision: revision, kind: 'do', edit });
+  const answer = await fetch(`${origin}/api/crossings/${id}/commits`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', origin },
+    body,
+  });
+  if (!answer.ok) throw new Error(await answer.text());
+}
+
+/** Both visible layers pushed and shifted all along, some 8 px a frame. */
+function changesOf(document: CrossingDocument, blurred: boolean): RowChange[] {
+  let changed = document;
+  const all: RowChange[] = [];
+  const put = (changes: RowChange[]) => {
+    changed = applyChanges(changed, changes);
+    all.push(...changes);
+  };
+  const last = document.crossing.length - 1;
+  for (const layer of Object.values(document.layers).filter(({ visible }) => visible))
+    for (const [channel, frame, value, second] of [
+      ['size', 0, 120, 0],
+      ['size', last, 190, 0],
+      ['place', 0, -100, 20],
+      ['place', last, 120, -30],
+    ] as [Channel, number, number, number][])
+      put(setMove(changed, layer.id, channel, frame, value, second, { onward: 'linear' }));
+  if (blurred) put([changeRow('crossing', document.crossing, { ...document.crossing, moveShutter: 360 })]);
+  return all;
+}
