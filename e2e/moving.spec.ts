@@ -129,3 +129,80 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   await page.getByRole('button', { name: 'Push in through the opening' }).click();
   await expect(page.getByText(/nothing of this shot is cut away yet/)).toBeVisible();
 });
+
+test('a leaf swings by keys, colours are matched once they have been seen, a corner is pulled, keys are copied', async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  const id = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e41';
+  const rows = async () => Object.values((await storedCrossing(page, id)).document.moves);
+  const of = async (channel: string, owner: string) =>
+    (await rows())
+      .filter((row) => row.channel === channel && row.ownerId.endsWith(owner))
+      .map(({ frame, value }) => [frame, value])
+      .sort((a, b) => a[0] - b[0]);
+  await openCrossing(page, id);
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  const mover = page.getByRole('combobox', { name: 'What moves' });
+  await mover.click();
+  await page.getByRole('option', { name: 'Leaf: Left leaf' }).click();
+  const letGo = async () => {
+    await expect(page.locator('.MuiMenu-root')).toHaveCount(0);
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  };
+  await letGo();
+  await jump(page, 40);
+  const swing = page.getByRole('textbox', { name: 'Swing' });
+  await expect(swing).toHaveValue('105');
+  await swing.fill('30');
+  await swing.press('Enter');
+  await saved(page);
+  expect(await of('swing', '44')).toEqual([
+    [14, 0],
+    [26, 105],
+    [40, 30],
+  ]);
+  // The keys of one leaf are put in for the other.
+  await page.getByRole('combobox', { name: 'What the strip shows' }).click();
+  await page.getByRole('option', { name: 'Swing' }).click();
+  await expect(page.locator('.MuiMenu-root')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Swing 30, frame 40' }).click();
+  await page.keyboard.press('Control+c');
+  await mover.click();
+  await page.getByRole('option', { name: 'Leaf: Right leaf' }).click();
+  await letGo();
+  await page.keyboard.press('Control+v');
+  await saved(page);
+  expect(await of('swing', '45')).toContainEqual([40, 30]);
+
+  // What is offered is seen, and taken only when it is.
+  await mover.click();
+  await page.getByRole('option', { name: /Outgoing/ }).click();
+  await page.getByText('Colour, in light').click();
+  await page.getByRole('button', { name: 'Match to the other shot' }).click();
+  await expect(page.getByText(/Shown in the picture: exposure −/)).toBeVisible({ timeout: 30_000 });
+  expect(await of('exposure', '43')).toEqual([]);
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await saved(page);
+  const [[, exposure]] = await of('exposure', '43');
+  expect(exposure).toBeLessThan(-0.5);
+  await expect(page.getByRole('textbox', { name: 'Exposure' })).toHaveValue(String(exposure));
+
+  // With Alt a corner goes alone.
+  await jump(page, 0);
+  const corner = page.getByRole('group', { name: 'Frame of what moves' }).getByLabel('Corner 1');
+  const box = (await corner.boundingBox())!;
+  await page.keyboard.down('Alt');
+  await page.mouse.move(box.x + 6, box.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 46, box.y + 36, { steps: 5 });
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  await saved(page);
+  const [[, across]] = await of('upper-left', '43');
+  expect(across).toBeGreaterThan(40);
+  expect(await of('size', '43')).toHaveLength(2);
+  await page.reload();
+  await openCrossing(page, id);
+  expect(await of('upper-left', '43')).toHaveLength(1);
+});
