@@ -93,9 +93,11 @@ try {
   await page.keyboard.press('k');
   await take('dim-room');
   await page.evaluate(() => localStorage.setItem('kiv-look', 'paper'));
-  await open('11');
-  await goTo(40);
-  await take('opening');
+  await open('41');
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  await goTo(18);
+  await page.getByText('Leaves that swing').scrollIntoViewIfNeeded();
+  await take('leaves');
   await open('31');
   await goTo(24);
   await take('board');
