@@ -1,0 +1,68 @@
+import type { Finding } from '../checks/findings';
+import type { CrossingDocument } from '../document/document';
+import { numbersOf } from '../document/move-actions';
+import { csvOf } from './csv';
+import { coordinatesAt, framesOf, pointsOf, type Traced } from './traced';
+
+/** An outline's points on all frames from its first pose to its last; of a frame without a pose, its in-between. */
+export function pointsCsv(traced: Traced): string {
+  const posed = new Map(traced.poses.map((pose) => [pose.frame, pose.origin]));
+  const rows = framesOf(traced).flatMap((frame) =>
+    pointsOf(coordinatesAt(traced, frame) ?? []).map(({ at, in: into, out }, k) => [
+      frame,
+      posed.get(frame) ?? 'in-between',
+      traced.outline.points[k],
+      ...at,
+      ...into,
+      ...out,
+    ]),
+  );
+  return csvOf([['frame', 'pose', 'point', 'x', 'y', 'in x', 'in y', 'out x', 'out y'], ...rows]);
+}
+
+/** All keys of moves and of speed, by crossing frame, and of edges, by the shot's frame. */
+export function keysCsv(document: CrossingDocument, nameOf: (ownerId: string) => string): string {
+  const moves = Object.values(document.moves)
+    .sort((a, b) => a.ownerId.localeCompare(b.ownerId) || a.frame - b.frame)
+    .map((row) => {
+      const numbers = numbersOf(row);
+      return [
+        nameOf(row.ownerId),
+        row.channel,
+        row.frame,
+        row.onward,
+        ...[0, 1, 2].map((k) => numbers[k] ?? null),
+      ];
+    });
+  const speeds = Object.values(document.layers).flatMap(({ id, ramp }) =>
+    Array.from({ length: ramp.length / 2 }, (_, k) => [
+      ...[nameOf(id), 'speed', ramp[2 * k], 'linear', ramp[2 * k + 1], null, null],
+    ]),
+  );
+  const edges = Object.values(document.edges).flatMap((list) =>
+    list.map(({ outlineId, frame, onward, featherInside, featherOutside, spread }) => [
+      ...[nameOf(outlineId), 'edge', frame, onward, featherInside, featherOutside, spread],
+    ]),
+  );
+  return csvOf([
+    ['of', 'what', 'frame', 'way on', 'first', 'second', 'third'],
+    ...moves,
+    ...speeds,
+    ...edges,
+  ]);
+}
+
+export function findingsCsv(findings: readonly Finding[]): string {
+  return csvOf([
+    ['from', 'to', 'worst', 'kind', 'says'],
+    ...findings.map(({ from, to, worst, kind, says }) => [from, to, worst, kind, says]),
+  ]);
+}
+
+/** How much of the frame the wipe has taken, percent, at each crossing frame. */
+export function coverageCsv(coverage: ArrayLike<number>): string {
+  return csvOf([
+    ['frame', 'covered'],
+    ...Array.from(coverage, (share, frame) => [frame, Math.round(share * 1e5) / 1000]),
+  ]);
+}

@@ -1,0 +1,272 @@
+import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
+import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
+import type { LayerRow, Shot } from '../document/rows';
+import type { Rate } from '../time/rate';
+import { formatTimecode } from '../time/timecode';
+
+/** A layer's stretch of the crossing in a timeline: from a source frame on at a steady speed. */
+export interface Stretch {
+  layer: LayerRow;
+  shot: Shot;
+  /** First crossing frame, and how many. */
+  from: number;
+  frames: number;
+  /** Source frame at its start, and the speed in percent of the shot's own; 0: it stands still. */
+  source: number;
+  percent: number;
+}
+
+/** What a timeline says of a crossing, bottom layer first, and what it cannot. */
+export interface Told {
+  stretches: Stretch[];
+  lost: string[];
+}
+
+/** Stretches of all visible layers between the crossing's in and out. */
+export function toldBy(document: CrossingDocument, shots: Shots): Told {
+  const [first, last] = playedRange(document);
+  const lost: string[] = [];
+  const stretches = layersInOrder(document)
+    .filter(({ visible }) => visible)
+    .flatMap((layer) => {
+      const shot = shots[layer.shotId];
+      if (!shot) return [];
+      if (layer.ramp.length > 0)
+        lost.push(`${shot.name}: the ramp of its speed; its mean speed stands for it.`);
+      if (layer.steady > 0) lost.push(`${shot.name}: that it is steadied.`);
+      if (layer.flip) lost.push(`${shot.name}: that it is mirrored.`);
+      return stretchesOf(document, layer, shot, first, last);
+    });
+  if (Object.keys(document.outlines).length > 0)
+    lost.push('Outlines, edges and mattes: the timeline cuts, it does not wipe.');
+  if (Object.keys(document.moves).length > 0) lost.push('Moves, fades, blur and colour.');
+  return { stretches, lost };
+}
+
+function stretchesOf(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  first: number,
+  last: number,
+): Stretch[] {
+  const stretches: Stretch[] = [];
+  const still = (frame: number) =>
+    layer.holdFrom !== null && layerSourceFrame(document, layer, shot, frame) === layer.holdFrom;
+  for (let frame = first; frame <= last; frame++) {
+    const source = shownSourceFrame(document, layer, shot, frame);
+    if (source === null) continue;
+    const before = stretches.at(-1);
+    const goesOn = before && before.from + before.frames === frame && (before.percent === 0) === still(frame);
+    if (goesOn) before.frames++;
+    else stretches.push({ layer, shot, from: frame, frames: 1, source, percent: still(frame) ? 0 : 100 });
+  }
+  for (const stretch of stretches) {
+    if (stretch.percent === 0) continue;
+    const speed = layer.reverse ? -layer.speed : layer.speed;
+    stretch.percent = layer.ramp.length === 0 ? speed : meanPercent(document, stretch);
+  }
+  return stretches;
+}
+
+/** The speed that a ramped stretch has in the mean. */
+function meanPercent(document: CrossingDocument, { layer, shot, from, frames, source }: Stretch): number {
+  if (frames < 2) return layer.speed;
+  const end = layerSourceFrame(document, layer, shot, from + frames - 1);
+  const { crossing } = document;
+  const perFrame = (end - source) / (frames - 1);
+  const own = (shot.rate.num * crossing.rateDen) / (shot.rate.den * crossing.rateNum);
+  return Math.round((10_000 * perFrame) / own) / 100;
+}
+
+/** What a finished export is called, for a timeline that goes on with it. */
+export interface Finished {
+  fileName: string;
+  frames: number;
+}
+
+/**
+ * The crossing as OpenTimelineIO's JSON: a track for each layer, the lowest first, and one for the export if there is
+ * one. Names of schemas and fields are those of its published file format, from memory.
+ */
+export function otioOf(document: CrossingDocument, shots: Shots, finished: Finished | null): string {
+  const { crossing } = document;
+  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const [first, last] = playedRange(document);
+  const { stretches, lost } = toldBy(document, shots);
+  const layers = [...new Set(stretches.map(({ layer }) => layer))];
+  const tracks = layers.map((layer, k) => {
+    const own = stretches.filter((stretch) => stretch.layer === layer);
+    const children: object[] = [];
+    let at = first;
+    for (const stretch of own) {
+      if (stretch.from > at) children.push(gap(stretch.from - at, rate));
+      children.push(clipOf(stretch, rate));
+      at = stretch.from + stretch.frames;
+    }
+    return track(`${k + 1} ${layer.role}`, children);
+  });
+  if (finished) {
+    const reference = external(finished.fileName, range(0, finished.frames, rate));
+    tracks.push(track('Export', [clip(crossing.name, reference, range(0, finished.frames, rate), [])]));
+  }
+  const marks = Object.values(document.marks)
+    .filter(({ frame }) => frame >= first && frame <= last)
+    .sort((a, b) => a.frame - b.frame)
+    .map(({ name, frame, kind }) => ({
+      OTIO_SCHEMA: 'Marker.2',
+      metadata: {},
+      name,
+      color: kind === 'mark' ? 'YELLOW' : 'GREEN',
+      comment: '',
+      marked_range: range(frame - first, 1, rate),
+    }));
+  const stack = {
+    ...{ OTIO_SCHEMA: 'Stack.1', metadata: {}, name: 'tracks', source_range: null },
+    ...{ effects: [], markers: marks, enabled: true, children: tracks },
+  };
+  const timeline = {
+    OTIO_SCHEMA: 'Timeline.1',
+    metadata: { kiv: { notSaid: lost } },
+    name: crossing.name,
+    global_start_time: null,
+    tracks: stack,
+  };
+  return JSON.stringify(timeline, null, 2);
+}
+
+function time(value: number, { num, den }: Rate) {
+  return { OTIO_SCHEMA: 'RationalTime.1', rate: num / den, value };
+}
+
+function range(start: number, frames: number, rate: Rate) {
+  return { OTIO_SCHEMA: 'TimeRange.1', duration: time(frames, rate), start_time: time(start, rate) };
+}
+
+function track(name: string, children: object[]) {
+  return {
+    ...{ OTIO_SCHEMA: 'Track.1', metadata: {}, name, source_range: null },
+    ...{ effects: [], markers: [], enabled: true, children, kind: 'Video' },
+  };
+}
+
+function gap(frames: number, rate: Rate) {
+  return {
+    ...{ OTIO_SCHEMA: 'Gap.1', metadata: {}, name: '', source_range: range(0, frames, rate) },
+    ...{ effects: [], markers: [], enabled: true },
+  };
+}
+
+function external(url: string, available: object) {
+  return {
+    ...{ OTIO_SCHEMA: 'ExternalReference.1', metadata: {}, name: '' },
+    ...{ available_range: available, available_image_bounds: null, target_url: url },
+  };
+}
+
+function clip(name: string, reference: object, source: object, effects: object[]) {
+  return {
+    ...{ OTIO_SCHEMA: 'Clip.2', metadata: {}, name, source_range: source },
+    ...{ effects, markers: [], enabled: true },
+    media_references: { DEFAULT_MEDIA: reference },
+    active_media_reference_key: 'DEFAULT_MEDIA',
+  };
+}
+
+/** A clip's range is so long as it lies in the timeline; a time warp says how fast it goes through its source. */
+function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
+  const effect = (schema: string, name: string, scalar: number) => ({
+    ...{ OTIO_SCHEMA: schema, metadata: {}, name: '', effect_name: name, time_scalar: scalar },
+  });
+  const effects =
+    percent === 0
+      ? [effect('FreezeFrame.1', 'FreezeFrame', 0)]
+      : percent !== 100
+        ? [effect('LinearTimeWarp.1', 'LinearTimeWarp', percent / 100)]
+        : [];
+  const length = range(0, frames, rate).duration;
+  const start = time(source, shot.rate);
+  return clip(
+    shot.name,
+    external(shot.name, range(0, shot.frameCount, shot.rate)),
+    { OTIO_SCHEMA: 'TimeRange.1', duration: length, start_time: start },
+    effects,
+  );
+}
+
+/**
+ * The crossing as a CMX 3600 list: the outgoing shot up to the frame at which half is covered, the incoming one from
+ * there, with M2 lines for speeds other than the shot's own (common practice, no source). Timecodes count from 00:00:00:00
+ * of each file.
+ *
+ * @param cutAt crossing frame of the cut.
+ * @param dropFrame whether the record side counts in drop-frame, at 29.97 and 59.94.
+ */
+export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, dropFrame: boolean): string {
+  const { crossing } = document;
+  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const [first, last] = playedRange(document);
+  const { stretches } = toldBy(document, shots);
+  const topOf = (role: LayerRow['role']) =>
+    stretches.filter(({ layer }) => layer.role === role && layer === lastLayer(stretches, role));
+  const events = [
+    ...clipped(topOf('outgoing'), first, cutAt, document),
+    ...clipped(topOf('incoming'), cutAt, last + 1, document),
+  ];
+  const code = (frame: number, of: Rate, drop: boolean) => formatTimecode(Math.max(0, frame), of, drop);
+  const lines = [`TITLE: ${ascii(crossing.name)}`, `FCM: ${dropFrame ? 'DROP FRAME' : 'NON-DROP FRAME'}`, ''];
+  events.forEach(({ shot, source, from, frames, percent }, k) => {
+    const drop = dropFrame && shot.rate.den === 1001 && shot.rate.num !== 24000;
+    const used = percent === 0 ? 1 : Math.max(1, Math.round((frames * Math.abs(percent)) / 100));
+    const begin = percent < 0 ? Math.max(0, source - used + 1) : source;
+    const event = [
+      String(k + 1).padStart(3, '0'),
+      'AX      ',
+      'V    ',
+      'C       ',
+      code(begin, shot.rate, drop),
+      code(begin + used, shot.rate, drop),
+      code(from - first, rate, dropFrame),
+      code(from - first + frames, rate, dropFrame),
+    ];
+    lines.push(event.join(' '));
+    if (percent !== 100) {
+      const speed = ((percent / 100) * shot.rate.num) / shot.rate.den;
+      const shown = `${speed < 0 ? '-' : ''}${Math.abs(speed).toFixed(1).padStart(5, '0')}`;
+      lines.push(`M2   AX       ${shown}                ${code(begin, shot.rate, drop)}`);
+    }
+    lines.push(`* FROM CLIP NAME: ${ascii(shot.name)}`);
+  });
+  return lines.join('\r\n') + '\r\n';
+}
+
+function lastLayer(stretches: readonly Stretch[], role: LayerRow['role']): LayerRow | undefined {
+  return stretches.findLast(({ layer }) => layer.role === role)?.layer;
+}
+
+/** Stretches between two crossing frames, cut to them. */
+function clipped(
+  stretches: readonly Stretch[],
+  from: number,
+  to: number,
+  document: CrossingDocument,
+): Stretch[] {
+  return stretches.flatMap((stretch) => {
+    const start = Math.max(from, stretch.from);
+    const end = Math.min(to, stretch.from + stretch.frames);
+    if (start >= end) return [];
+    const { layer, shot, percent } = stretch;
+    const source = percent === 0 ? stretch.source : layerSourceFrame(document, layer, shot, start);
+    return [{ ...stretch, from: start, frames: end - start, source }];
+  });
+}
+
+/** Names in a list are plain ASCII. */
+function ascii(text: string): string {
+  return (
+    text
+      .normalize('NFKD')
+      .replace(/[^\x20-\x7e]/g, '')
+      .trim() || 'CROSSING'
+  );
+}
