@@ -1,11 +1,13 @@
 import { expect, type Page, test } from '@playwright/test';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { drawPicture } from '@/core/compose/picture';
+import { drawPicture, matteOf } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/picture/planes';
-import { sceneAt } from '@/core/compose/scene';
+import { cutAt, sceneAt } from '@/core/compose/scene';
+import { MatteScratch } from '@/core/matte/matte';
 import type { ExportListing } from '@/wire/answers';
-import { clipFile, newCrossing, openCrossing, run, storedCrossing } from './support';
+import { clipFile, newCrossing, openCrossing, run, saved, shownFrame, storedCrossing } from './support';
 
 const [width, height] = [1280, 720];
 
@@ -193,4 +195,139 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   await tab.close({ runBeforeUnload: true });
   // At the latest when nobody has said for a while that more will come.
   await expect.poll(async () => [await listed(), kept()], { timeout: 45_000 }).toEqual(before);
+});
+
+test('cut-outs and mattes: the cut-out over the incoming shot is the result, the matte its alpha turned round', async ({
+  page,
+}) => {
+  await openCrossing(page);
+  // A stretch of it: some frames tell as much as all.
+  for (const [frame, key] of [
+    [31, '['],
+    [36, ']'],
+  ] as const) {
+    await page.keyboard.type(String(frame));
+    await page.keyboard.press('Enter');
+    await shownFrame(page, frame);
+    await page.keyboard.press(key);
+  }
+  await saved(page);
+  await page.getByRole('button', { name: /7 Export/ }).click();
+  const exported = async (label: string) => {
+    await page.getByLabel('Format').click();
+    await page.getByRole('option', { name: label }).click();
+    await page.getByRole('button', { name: 'Export', exact: true }).click();
+    await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Download' }).click(),
+    ]);
+    const file = clipFile(download.suggestedFilename());
+    await download.saveAs(file);
+    return file;
+  };
+  const pictures = async (label: string) => {
+    const entries = unzipSync(readFileSync(await exported(label)));
+    expect(Object.keys(entries)).toHaveLength(6);
+    return (name: string) => {
+      const file = clipFile(name);
+      writeFileSync(file, entries[name]);
+      return file;
+    };
+  };
+  // Read by ffmpeg, not by what wrote them.
+  const raw = (file: string, format: string) =>
+    run('ffmpeg', ['-i', file, '-f', 'rawvideo', '-pix_fmt', format, '-']);
+  const cutOut = await pictures('Cut-out, numbered pictures (PNG)');
+  const matte = await pictures('Matte, numbered pictures (PNG)');
+  const { document, shots } = await storedCrossing(page);
+  const [n, luma] = [33, width * height];
+  const own = raw(cutOut(`cut-out-000${n}.png`), 'rgba');
+  const grey = raw(matte(`matte-000${n}.png`), 'gray');
+  let soft = 0;
+  for (let i = 0; i < luma; i++) {
+    if (grey[i] !== 255 - own[4 * i + 3]) throw new Error(`The matte is another than the alpha at ${i}.`);
+    if (grey[i] > 0 && grey[i] < 255) soft++;
+  }
+  expect(soft).toBeGreaterThan(500);
+  // As the core draws the matte, bit by bit.
+  const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+  const traced = Object.values(document.layers).find(({ role }) => role === 'outgoing')!;
+  const cut = cutAt(document, table, traced, n);
+  if (cut.extent !== 'outlined') throw new Error('It is outlined there.');
+  const { alpha } = matteOf(cut, table[traced.shotId], 1, new MatteScratch(), null);
+  expect(Buffer.compare(Buffer.from(alpha), Buffer.from(grey))).toBe(0);
+  // Over the incoming shot it is the result.
+  const scene = sceneAt(document, table, n, { view: 'result', traced: null });
+  const planes = new Map<string, PicturePlanes>();
+  for (const { shotId, sourceFrame } of scene.layers) {
+    const { url } = shots.find(({ shot }) => shot.id === shotId)!;
+    const source = clipFile(`${shotId}.mp4`);
+    writeFileSync(source, await (await page.request.get(url)).body());
+    planes.set(shotId, decodePlanes(source)[sourceFrame]);
+  }
+  const [result, below] = [scene.layers, [scene.layers[0]]].map((layers) => {
+    const out = new Uint8Array(luma * 4);
+    const planesOf = ({ shotId }: { shotId: string }) => planes.get(shotId)!;
+    drawPicture({ ...scene, layers }, table, document.crossing, planesOf, width, height, out);
+    return out;
+  });
+  let off = 0;
+  for (let i = 0; i < own.length; i += 4)
+    for (let k = 0; k < 3; k++) {
+      const over = (own[i + k] * own[i + 3] + below[i + k] * (255 - own[i + 3])) / 255;
+      if (Math.abs(over - result[i + k]) > 1.5) off++;
+    }
+  expect(off / own.length).toBeLessThan(0.002);
+
+  // As a video with alpha, decoded by libvpx.
+  const video = await exported('Cut-out, WebM (VP9 with alpha)');
+  const decoded = run('ffmpeg', [
+    '-c:v',
+    'libvpx-vp9',
+    '-i',
+    video,
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'yuva420p',
+    '-',
+  ]);
+  const frameSize = luma * 2.5;
+  expect(decoded.length / frameSize).toBe(6);
+  const at = n - 31;
+  const itsAlpha = decoded.subarray(at * frameSize + luma * 1.5, (at + 1) * frameSize);
+  let squares = 0;
+  for (let i = 0; i < luma; i++) squares += (itsAlpha[i] - own[4 * i + 3]) ** 2;
+  expect(10 * Math.log10(255 ** 2 / (squares / luma))).toBeGreaterThan(40);
+  // As it was, for the other tests.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
+test('paths, lists and timelines are downloaded from the page', async ({ page }) => {
+  await openCrossing(page);
+  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByText('Paths, lists and timelines').click();
+  const written = async (label: RegExp) => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: label }).click(),
+    ]);
+    const file = clipFile(download.suggestedFilename());
+    await download.saveAs(file);
+    return readFileSync(file, 'utf8');
+  };
+  expect(await written(/^Outline on all frames, SVG/)).toContain('data-frame="48"');
+  expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(7);
+  expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 25 * 8 + 1);
+  expect(await written(/^Timeline/)).toContain('"OTIO_SCHEMA": "Timeline.1"');
+  expect(await written(/^Cut list/)).toContain('* FROM CLIP NAME: Lily pond, night');
+  await page.getByText('This frame as a PNG').click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Cut-out', exact: true }).click(),
+  ]);
+  expect(download.suggestedFilename()).toContain('cut-out 42.png');
 });

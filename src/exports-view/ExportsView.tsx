@@ -11,7 +11,7 @@ import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
-import { exportFormats } from '@/footage/video-writer';
+import { exportFormats } from '@/footage/export-formats';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';

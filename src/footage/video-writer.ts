@@ -10,13 +10,7 @@ import {
 } from 'mediabunny';
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
-
-/** Containers that Kiv writes, with the codec in each. */
-export const exportFormats = {
-  webm: { label: 'WebM (VP9)', codec: 'vp9', extension: 'webm', mimeType: 'video/webm' },
-  mp4: { label: 'MP4 (H.264)', codec: 'avc', extension: 'mp4', mimeType: 'video/mp4' },
-} as const;
-export type ExportFormat = keyof typeof exportFormats;
+import { type ExportFormat, exportFormats } from './export-formats';
 
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
@@ -28,11 +22,22 @@ export function exportBitrate(width: number, height: number, rate: Rate): number
 
 /** True when this browser encodes the format at the size. */
 export function canWrite(format: ExportFormat, width: number, height: number, rate: Rate): Promise<boolean> {
-  return canEncodeVideo(exportFormats[format].codec, {
+  const { codec } = exportFormats[format];
+  // Pictures can always be written.
+  if (!codec) return Promise.resolve(true);
+  return canEncodeVideo(codec, {
     width,
     height,
     bitrate: exportBitrate(width, height, rate),
   });
+}
+
+type VideoFormat = {
+  [F in ExportFormat]: (typeof exportFormats)[F]['codec'] extends null ? never : F;
+}[ExportFormat];
+
+export function isVideo(format: ExportFormat): format is VideoFormat {
+  return exportFormats[format].codec !== null;
 }
 
 /** Bytes that are gathered before they are written out. */
@@ -43,6 +48,7 @@ export class VideoWriter {
   private readonly output: Output;
   private readonly source: VideoSampleSource;
   private readonly planes: Uint8Array;
+  private readonly transparent: boolean;
   private written = 0;
 
   /**
@@ -51,17 +57,19 @@ export class VideoWriter {
    * @param sink takes pieces of the file, each with its place; the first ones may be written over at the end.
    */
   constructor(
-    format: ExportFormat,
+    format: VideoFormat,
     private readonly width: number,
     private readonly height: number,
     private readonly rate: Rate,
     frames: number,
     sink: WritableStream<StreamTargetChunk>,
   ) {
-    const { codec } = exportFormats[format];
-    this.planes = new Uint8Array((width * height * 3) / 2);
+    const { codec, extension, of } = exportFormats[format];
+    this.transparent = of === 'cut-out';
+    const colours = (width * height * 3) / 2;
+    this.planes = new Uint8Array(colours + (this.transparent ? width * height : 0));
     this.output = new Output({
-      format: format === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'reserve' }),
+      format: extension === 'webm' ? new WebMOutputFormat() : new Mp4OutputFormat({ fastStart: 'reserve' }),
       target: new StreamTarget(sink, { chunked: true, chunkSize }),
     });
     this.source = new VideoSampleSource({
@@ -70,6 +78,7 @@ export class VideoWriter {
       keyFrameInterval: 1,
       latencyMode: 'quality',
       hardwareAcceleration: 'no-preference',
+      alpha: this.transparent ? 'keep' : 'discard',
     });
     this.output.addVideoTrack(this.source, { frameRate: rate.num / rate.den, maximumPacketCount: frames });
   }
@@ -78,12 +87,14 @@ export class VideoWriter {
     return this.output.start();
   }
 
-  /** @param rgba display values, 4 bytes a pixel, top row first. */
+  /** @param rgba display values, 4 bytes a pixel, top row first; of a cut-out with straight alpha. */
   async add(rgba: Uint8Array) {
-    rgbaToI420(rgba, this.width, this.height, exportColour, this.planes);
+    const luma = this.width * this.height;
+    rgbaToI420(rgba, this.width, this.height, exportColour, this.planes.subarray(0, luma * 1.5));
+    if (this.transparent) for (let i = 0; i < luma; i++) this.planes[luma * 1.5 + i] = rgba[4 * i + 3];
     const start = secondsAt(this.written, this.rate);
     const sample = new VideoSample(this.planes, {
-      format: 'I420',
+      format: this.transparent ? 'I420A' : 'I420',
       codedWidth: this.width,
       codedHeight: this.height,
       timestamp: start,

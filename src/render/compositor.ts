@@ -122,7 +122,11 @@ export class Compositor {
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     const level = scene.background === 'grey' ? toLight(neutralGrey / 255, blend) : 0;
-    gl.clearColor(level, level, level, 1);
+    const clear = scene.background === 'clear';
+    gl.clearColor(level, level, level, clear ? 0 : 1);
+    // On nothing, alpha adds up; else all is covered from the start.
+    if (clear) gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
+    else gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
     gl.clear(gl.COLOR_BUFFER_BIT);
     if (scene.background === 'checkerboard') {
       const program = this.program('checkerboard', checkerShader, target);
@@ -188,7 +192,6 @@ export class Compositor {
       this.setLayer(program, layer, shot);
       if (matte || mixed || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
-      gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
       this.drawRectangles(rectangles);
     }
   }

@@ -1,6 +1,9 @@
-import { sceneAt } from '@/core/compose/scene';
+import { cutOutAt, sceneAt } from '@/core/compose/scene';
+import { tracedLayer } from '@/core/document/plans';
 import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
-import { type ExportFormat, VideoWriter } from '@/footage/video-writer';
+import { type ExportFormat, exportFormats, type ExportOf } from '@/footage/export-formats';
+import { PictureZip, pngOf } from '@/footage/picture-zip';
+import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
@@ -42,15 +45,16 @@ export async function exportCrossing(
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = { num: rateNum, den: rateDen };
-  const writer = new VideoWriter(format, width, height, rate, total, sink.stream());
+  const { of } = exportFormats[format];
+  const writer = isVideo(format)
+    ? new VideoWriter(format, width, height, rate, total, sink.stream())
+    : new PictureZip(of, width, height, first - handles, sink.stream());
   const rgba = new Uint8Array(width * height * 4);
   let finished = false;
   try {
     await writer.start();
     for (let k = 0; k < total; k++) {
-      const scene = sceneAt(document, engine.shots, first + k - handles, { view: 'result', traced: null });
-      const layers = await engine.prepare(scene, 1);
-      compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+      await readFrame(document, engine, compositor, first + k - handles, of, rgba);
       await writer.add(rgba);
       onProgress(k + 1, total);
       signal.throwIfAborted();
@@ -67,5 +71,60 @@ export async function exportCrossing(
       await sink.cancel();
     }
     await engine.close();
+  }
+}
+
+/** One frame of the crossing, without a file, as a PNG. */
+export async function stillOf(
+  { document, media }: Pick<ExportOrder, 'document' | 'media'>,
+  frame: number,
+  of: ExportOf,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const { width, height } = document.crossing;
+  const engine = new PictureEngine(media, cacheBytes);
+  const rgba = new Uint8Array(width * height * 4);
+  try {
+    await readFrame(document, engine, new Compositor(new OffscreenCanvas(16, 16)), frame, of, rgba);
+  } finally {
+    await engine.close();
+  }
+  return pngOf(rgba, width, height, of);
+}
+
+/** Draws a frame and reads it: the result; the cut-out with straight alpha; the matte, white where the incoming shot shows. */
+async function readFrame(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  compositor: Compositor,
+  frame: number,
+  of: ExportOf,
+  rgba: Uint8Array,
+) {
+  const scene =
+    of === 'result'
+      ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
+      : cutOutAt(document, engine.shots, frame);
+  const layers = await engine.prepare(scene, 1);
+  const { width, height } = document.crossing;
+  compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+  if (of === 'cut-out') straighten(rgba);
+  if (of === 'matte') matteOf(rgba, tracedLayer(document)?.role === 'incoming');
+}
+
+/** Colours that were multiplied by alpha, by themselves again, rounded. */
+function straighten(rgba: Uint8Array) {
+  for (let i = 0; i < rgba.length; i += 4) {
+    const alpha = rgba[i + 3];
+    if (alpha === 0 || alpha === 255) continue;
+    for (let k = i; k < i + 3; k++) rgba[k] = Math.min(255, Math.round((rgba[k] * 255) / alpha));
+  }
+}
+
+/** The cut-out's alpha as a grey picture; turned round where it is the outgoing shot's. */
+function matteOf(rgba: Uint8Array, incoming: boolean) {
+  for (let i = 0; i < rgba.length; i += 4) {
+    const value = incoming ? rgba[i + 3] : 255 - rgba[i + 3];
+    rgba[i] = rgba[i + 1] = rgba[i + 2] = value;
+    rgba[i + 3] = 255;
   }
 }

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
-import { exportCrossing, type ExportOrder } from './export';
+import type { ExportOf } from '@/footage/export-formats';
+import { exportCrossing, type ExportOrder, stillOf } from './export';
 
 const abort = new AbortController();
 
@@ -11,6 +12,11 @@ const service = {
     onProgress: (written: number, of: number) => void,
   ): Promise<string> {
     return exportCrossing(order, onBegun, onProgress, abort.signal);
+  },
+  /** One frame as a PNG. */
+  async still(order: Pick<ExportOrder, 'document' | 'media'>, frame: number, of: ExportOf) {
+    const png = await stillOf(order, frame, of);
+    return Comlink.transfer(png, [png.buffer]);
   },
   cancel() {
     abort.abort();

@@ -24,7 +24,7 @@ import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/document/limits';
 import { type Crosser, type Plan, planNames, type ShotMotion, type Table } from '@/core/document/rows';
 import { mostStills } from '@/footage/stills';
-import type { ExportFormat } from '@/footage/video-writer';
+import { type ExportFormat, exportFormatNames } from '@/footage/export-formats';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
 import { checked } from './validate';
@@ -171,7 +171,7 @@ export class MotionBody implements ShotMotion {
 export class ExportBody {
   @IsUUID() crossingId!: string;
   @IsInt() @Min(0) revision!: number;
-  @IsIn(['webm', 'mp4']) format!: ExportFormat;
+  @IsIn(exportFormatNames) format!: ExportFormat;
   @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
 }
 

@@ -3,7 +3,7 @@ import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import { type ExportFormat, exportFormats } from '@/footage/video-writer';
+import { type ExportFormat, exportFormats } from '@/footage/export-formats';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
 import { revisionOf } from './crossings';
@@ -104,15 +104,17 @@ async function cancelWriting(id: string): Promise<boolean> {
   return true;
 }
 
-export function exportFile(id: string): { file: string; name: string } {
+export function exportFile(id: string): { file: string; name: string; mimeType: string } {
   const row = database()
     .prepare('SELECT file_name AS fileName, crossing_name AS name, revision, format FROM export WHERE id = ?')
     .get(id) as { fileName: string; name: string; revision: number; format: ExportFormat } | undefined;
   if (!row) throw notFound('export');
+  const { extension, mimeType, of } = exportFormats[row.format];
   const safe = row.name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').trim() || 'crossing';
   return {
     file: path.join(exportsFolder(), row.fileName),
-    name: `${safe} r${row.revision}.${exportFormats[row.format].extension}`,
+    name: `${safe}${of === 'result' ? '' : ` ${of}`} r${row.revision}.${extension}`,
+    mimeType,
   };
 }
 

@@ -296,7 +296,13 @@ function drawBackground(
     for (let x = 0; x < width; x++, o += 4) {
       const odd = (Math.floor((x + 0.5) / side) + Math.floor((y + 0.5) / side)) % 2 === 1;
       const value =
-        background === 'black' ? 0 : background === 'grey' ? neutralGrey : odd ? checker.dark : checker.light;
+        background === 'black' || background === 'clear'
+          ? 0
+          : background === 'grey'
+            ? neutralGrey
+            : odd
+              ? checker.dark
+              : checker.light;
       out[o] = out[o + 1] = out[o + 2] = value;
       out[o + 3] = 255;
     }

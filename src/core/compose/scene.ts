@@ -8,6 +8,7 @@ import {
   type Role,
   type Shot,
 } from '../document/rows';
+import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';
 import type { Homography } from '../geometry/homography';
@@ -70,7 +71,8 @@ export interface LayerDraw {
 
 /** Everything that is drawn at a crossing frame, bottom to top. */
 export interface Scene {
-  background: 'black' | 'grey' | 'checkerboard';
+  /** `clear`: nothing, for a cut-out; only the compositor draws that. */
+  background: 'black' | 'grey' | 'checkerboard' | 'clear';
   blend: Blend;
   /** `matte`: in place of the pictures, white where they are cut away. */
   paint: 'picture' | 'matte';
@@ -316,6 +318,14 @@ function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame
     spill: document.chromas[layer.id] ? spillOf(document.chromas[layer.id]) : null,
     clip: null,
   };
+}
+
+/** The traced shot, and those of its role, alone on nothing: what is laid over the other shot. Mixed as display values. */
+export function cutOutAt(document: CrossingDocument, shots: Shots, frame: number): Scene {
+  const scene = sceneAt(document, shots, frame, { view: 'result', traced: null });
+  const role = tracedLayer(document)?.role;
+  const layers = scene.layers.filter((draw) => draw.role === role);
+  return { ...scene, background: 'clear', blend: 'display', layers };
 }
 
 function turned(cut: Cut): Cut {

@@ -2,10 +2,10 @@ import type { Finding } from '../checks/findings';
 import type { CrossingDocument } from '../document/document';
 import { numbersOf } from '../document/move-actions';
 import { csvOf } from './csv';
-import { coordinatesAt, framesOf, pointsOf, type Traced } from './traced';
+import { coordinatesAt, framesOf, pointsOf, type TracedOutline } from './traced-outline';
 
 /** An outline's points on all frames from its first pose to its last; of a frame without a pose, its in-between. */
-export function pointsCsv(traced: Traced): string {
+export function pointsCsv(traced: TracedOutline): string {
   const posed = new Map(traced.poses.map((pose) => [pose.frame, pose.origin]));
   const rows = framesOf(traced).flatMap((frame) =>
     pointsOf(coordinatesAt(traced, frame) ?? []).map(({ at, in: into, out }, k) => [

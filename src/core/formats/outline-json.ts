@@ -1,7 +1,7 @@
-import { pointsOf, type Traced } from './traced';
+import { pointsOf, type TracedOutline } from './traced-outline';
 
 /** An outline with its poses as JSON, as docs/formats/outline.schema.json describes it. */
-export function outlineJson({ shot, outline, poses }: Traced): string {
+export function outlineJson({ shot, outline, poses }: TracedOutline): string {
   return JSON.stringify(
     {
       format: 'kiv outline',

@@ -1,5 +1,5 @@
 import { numbersPerPoint as N } from '../document/rows';
-import { coordinatesAt, framesOf, thousandth, type Traced } from './traced';
+import { coordinatesAt, framesOf, thousandth, type TracedOutline } from './traced-outline';
 
 /**
  * An outline's line as SVG path data: moves and cubics with absolute places (SVG 2, §9.3), in the shot's px; a loop is
@@ -20,18 +20,18 @@ export function pathData(coordinates: readonly number[], closed: boolean): strin
 }
 
 /** The outline on one source frame; null where it is empty or full there. */
-export function svgOfFrame(traced: Traced, frame: number): string | null {
+export function svgOfFrame(traced: TracedOutline, frame: number): string | null {
   const group = groupOf(traced, frame);
   return group && documentOf(traced, `${traced.outline.name}, frame ${frame}`, group);
 }
 
 /** The outline on all frames from its first pose to its last, a group each, named by its frame; the first is seen. */
-export function svgOfFrames(traced: Traced): string {
+export function svgOfFrames(traced: TracedOutline): string {
   const groups = framesOf(traced).flatMap((frame, k) => groupOf(traced, frame, k > 0) ?? []);
   return documentOf(traced, traced.outline.name, groups.join('\n'));
 }
 
-function groupOf(traced: Traced, frame: number, hidden = false): string | null {
+function groupOf(traced: TracedOutline, frame: number, hidden = false): string | null {
   const coordinates = coordinatesAt(traced, frame);
   if (!coordinates) return null;
   const closed = traced.outline.kind === 'loop';
@@ -40,7 +40,11 @@ function groupOf(traced: Traced, frame: number, hidden = false): string | null {
   </g>`;
 }
 
-function documentOf({ shot: { width, height, name } }: Traced, title: string, content: string): string {
+function documentOf(
+  { shot: { width, height, name } }: TracedOutline,
+  title: string,
+  content: string,
+): string {
   return `<?xml version="1.0" encoding="UTF-8"?>
 <svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">
   <title>${escaped(title)}</title>

@@ -9,9 +9,11 @@ import TextField from '@mui/material/TextField';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { playedLength } from '@/core/document/document';
-import { canWrite, type ExportFormat, exportFormats } from '@/footage/video-writer';
+import { type ExportFormat, exportFormatNames, exportFormats } from '@/footage/export-formats';
+import { canWrite } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import { cancelExport, startExport, useExport } from './export-store';
+import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
 
 /** Writing the crossing to a video file. */
@@ -24,10 +26,9 @@ export function ExportStep() {
   const [writable, setWritable] = useState<ExportFormat[] | null>(null);
   const { width, height, rateNum, rateDen } = crossing;
   useEffect(() => {
-    const formats = Object.keys(exportFormats) as ExportFormat[];
     void Promise.all(
-      formats.map((each) => canWrite(each, width, height, { num: rateNum, den: rateDen })),
-    ).then((can) => setWritable(formats.filter((_, i) => can[i])));
+      exportFormatNames.map((each) => canWrite(each, width, height, { num: rateNum, den: rateDen })),
+    ).then((can) => setWritable(exportFormatNames.filter((_, i) => can[i])));
   }, [width, height, rateNum, rateDen]);
   const running = job.state === 'writing' || job.state === 'storing';
   const frames = playedLength(document) + 2 * handles;
@@ -43,13 +44,14 @@ export function ExportStep() {
         onChange={(event) => setFormat(event.target.value as ExportFormat)}
         fullWidth
       >
-        {(Object.keys(exportFormats) as ExportFormat[]).map((each) => (
+        {exportFormatNames.map((each) => (
           <MenuItem key={each} value={each} disabled={writable !== null && !writable.includes(each)}>
             {exportFormats[each].label}
             {writable !== null && !writable.includes(each) && ': not in this browser'}
           </MenuItem>
         ))}
       </TextField>
+      <Box sx={{ fontSize: 12, color: 'text.secondary', mt: -0.75 }}>{exportFormats[format].says}</Box>
       <NumberField
         label="Handles at both ends"
         value={handles}
@@ -91,6 +93,7 @@ export function ExportStep() {
       )}
       {job.state === 'cancelled' && <Alert severity="info">Cancelled. Nothing was kept.</Alert>}
       {job.state === 'failed' && <Alert severity="error">{job.message}</Alert>}
+      <PathsAndLists />
     </Box>
   );
 }

@@ -3,30 +3,30 @@ import { numbersPerPoint as N, type OutlineRow, type PoseRow, type Shot } from '
 import { shapeAt } from '../outline';
 
 /** An outline over the frames of its shot, as every format of paths writes it. */
-export interface Traced {
+export interface TracedOutline {
   shot: Shot;
   outline: OutlineRow;
   poses: readonly PoseRow[];
 }
 
-export function tracedOf(
+export function tracedOutline(
   { layers, outlines, poses }: CrossingDocument,
   shots: Readonly<Record<string, Shot>>,
   outlineId: string,
-): Traced | null {
+): TracedOutline | null {
   const outline = outlines[outlineId];
   const shot = outline && shots[layers[outline.layerId]?.shotId];
   return shot ? { shot, outline, poses: poses[outlineId] ?? [] } : null;
 }
 
 /** Its points at a source frame, six numbers each; null where it is empty or full. */
-export function coordinatesAt({ poses, outline }: Traced, frame: number): readonly number[] | null {
+export function coordinatesAt({ poses, outline }: TracedOutline, frame: number): readonly number[] | null {
   const shape = shapeAt(poses, frame, outline);
   return shape.state === 'empty' || shape.state === 'full' ? null : shape.coordinates;
 }
 
 /** Source frames from its first pose to its last. */
-export function framesOf({ poses }: Traced): number[] {
+export function framesOf({ poses }: TracedOutline): number[] {
   const [first, last] = [poses[0], poses.at(-1)];
   if (!first || !last) return [];
   return Array.from({ length: last.frame - first.frame + 1 }, (_, k) => first.frame + k);

@@ -1,0 +1,54 @@
+/** What is written of a crossing. */
+export type ExportOf = 'result' | 'cut-out' | 'matte';
+
+interface Format {
+  label: string;
+  of: ExportOf;
+  /** What it is good for. */
+  says: string;
+  /** Of a video; null: numbered pictures in a ZIP. */
+  codec: 'vp9' | 'avc' | null;
+  extension: string;
+  mimeType: string;
+}
+
+const webm = { codec: 'vp9', extension: 'webm', mimeType: 'video/webm' } as const;
+const mp4 = { codec: 'avc', extension: 'mp4', mimeType: 'video/mp4' } as const;
+const pictures = { codec: null, extension: 'zip', mimeType: 'application/zip' } as const;
+
+/** All that Kiv writes. Cut-outs are of the traced shot, with straight alpha, mixed as display values. */
+export const exportFormats = {
+  webm: { label: 'WebM (VP9)', of: 'result', says: 'The finished crossing, to watch and to cut in', ...webm },
+  mp4: {
+    label: 'MP4 (H.264)',
+    of: 'result',
+    says: 'The finished crossing, for programs without VP9',
+    ...mp4,
+  },
+  'result-pictures': {
+    ...{ label: 'Numbered pictures (PNG)', of: 'result', says: 'The finished crossing, without loss' },
+    ...pictures,
+  },
+  'cut-out-webm': {
+    ...{ label: 'Cut-out, WebM (VP9 with alpha)', of: 'cut-out' },
+    ...{ says: 'The traced shot alone, transparent where the other shows; small' },
+    ...webm,
+  },
+  'cut-out-pictures': {
+    ...{ label: 'Cut-out, numbered pictures (PNG)', of: 'cut-out' },
+    ...{ says: 'The traced shot alone with straight alpha, for compositing' },
+    ...pictures,
+  },
+  'matte-mp4': {
+    ...{ label: 'Matte, MP4 (H.264)', of: 'matte' },
+    ...{ says: 'White where the incoming shot shows; a video to key with' },
+    ...mp4,
+  },
+  'matte-pictures': {
+    ...{ label: 'Matte, numbered pictures (PNG)', of: 'matte' },
+    ...{ says: 'White where the incoming shot shows; 8 bits, without loss' },
+    ...pictures,
+  },
+} as const satisfies Record<string, Format>;
+export type ExportFormat = keyof typeof exportFormats;
+export const exportFormatNames = Object.keys(exportFormats) as ExportFormat[];

@@ -1,0 +1,69 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { ExportOf } from '@/footage/export-formats';
+import { sentenceOf } from '@/interface/api';
+import { Fold } from '@/interface/Fold';
+import { useSnackbar } from '@/interface/messages';
+import { notSaid, writeOut, writeStill, writings } from './writing-out';
+
+/** This frame as a picture; paths, lists and timelines of the crossing. */
+export function PathsAndLists() {
+  const { enqueueSnackbar } = useSnackbar();
+  const [busy, setBusy] = useState(false);
+  const still = async (of: ExportOf) => {
+    setBusy(true);
+    try {
+      await writeStill(of);
+    } catch (error) {
+      enqueueSnackbar(sentenceOf(error), { variant: 'error' });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
+      <Fold heading="This frame as a PNG">
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75, pt: 0.75 }}>
+          {(['result', 'cut-out', 'matte'] as const).map((of) => (
+            <Button key={of} variant="outlined" disabled={busy} onClick={() => void still(of)}>
+              {of[0].toUpperCase() + of.slice(1)}
+            </Button>
+          ))}
+        </Box>
+      </Fold>
+      <Fold heading="Paths, lists and timelines">
+        <Box sx={{ display: 'grid', gap: 0.5, pt: 0.75 }}>
+          {writings.map(({ name, label, says }) => (
+            <Button
+              key={name}
+              onClick={() => {
+                const refusal = writeOut(name);
+                if (refusal) enqueueSnackbar(refusal, { variant: 'warning' });
+              }}
+              sx={{ justifyContent: 'start', textAlign: 'left', display: 'block', lineHeight: 1.3, py: 0.5 }}
+            >
+              {label}
+              <Box
+                component="span"
+                sx={{ display: 'block', fontSize: 12, fontWeight: 400, color: 'text.secondary' }}
+              >
+                {says}
+              </Box>
+            </Button>
+          ))}
+          <Box sx={{ fontSize: 12, color: 'text.secondary', px: 1 }}>
+            What timelines cannot say here:
+            <Box component="ul" sx={{ m: 0, pl: 2 }}>
+              {notSaid().map((each) => (
+                <li key={each}>{each}</li>
+              ))}
+            </Box>
+          </Box>
+        </Box>
+      </Fold>
+    </Box>
+  );
+}

@@ -1,0 +1,132 @@
+import { tracedLayer } from '@/core/document/plans';
+import { coverageCsv, findingsCsv, keysCsv, pointsCsv } from '@/core/formats/lists';
+import { outlineJson } from '@/core/formats/outline-json';
+import { svgOfFrame, svgOfFrames } from '@/core/formats/svg';
+import { edlOf, otioOf, toldBy } from '@/core/formats/timeline';
+import { type TracedOutline, tracedOutline } from '@/core/formats/traced-outline';
+import type { ExportOf } from '@/footage/export-formats';
+import { startWorker } from '@/interface/start-worker';
+import type { ExportService } from '@/render/export.worker';
+import { useChecks } from '../check/checks-store';
+import { useDocument } from '../document/document-store';
+import { layerName } from '../line-up/lining-up';
+import { sourceFrameOf, tracedNow } from '../trace/traced';
+import { useView } from '../view-store';
+
+/** Paths, lists, timelines and single pictures: small files, made here and downloaded at once. */
+
+/** What can be written, with what it is good for. */
+export const writings = [
+  { name: 'svg', label: 'Outline on this frame, SVG', says: 'A path in the shot’s pixels' },
+  { name: 'svgs', label: 'Outline on all frames, SVG', says: 'A group a frame, named by its number' },
+  {
+    name: 'json',
+    label: 'Outline with its poses, JSON',
+    says: 'As docs/formats/outline.schema.json describes it',
+  },
+  { name: 'points', label: 'Outline’s points, CSV', says: 'A row a point on every frame' },
+  { name: 'keys', label: 'Keys of moves, speed and edges, CSV', says: 'All there are in the crossing' },
+  { name: 'coverage', label: 'Coverage, CSV', says: 'How much has been taken, frame by frame' },
+  { name: 'findings', label: 'Findings, CSV', says: 'What Check has to say' },
+  {
+    name: 'otio',
+    label: 'Timeline, OpenTimelineIO',
+    says: 'Both shots with speeds and freezes, and the marks',
+  },
+  { name: 'edl', label: 'Cut list, CMX 3600', says: 'A cut where half is covered, with speeds' },
+] as const;
+export type Writing = (typeof writings)[number]['name'];
+
+/** Writes one of them and downloads it. Returns why it could not. */
+export function writeOut(writing: Writing): string | null {
+  const { document, shots } = useDocument.getState();
+  if (!document) return null;
+  const { crossing } = document;
+  const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+  const layer = tracedNow();
+  const { outlineId, frame } = useView.getState();
+  const inHand = layer?.outlines.find(({ id }) => id === outlineId) ?? layer?.outlines[0];
+  const traced: TracedOutline | null = inHand ? tracedOutline(document, table, inHand.id) : null;
+  const ofOutline = (extension: string, text: string | null, name: string) =>
+    text === null
+      ? `${inHand!.name} has no line on this frame.`
+      : download(`${crossing.name} ${name}.${extension}`, text);
+  if (['svg', 'svgs', 'json', 'points'].includes(writing) && (!traced || traced.poses.length === 0))
+    return 'Draw an outline first.';
+  switch (writing) {
+    case 'svg': {
+      const source = sourceFrameOf(layer!, frame);
+      return ofOutline('svg', svgOfFrame(traced!, source), `${traced!.outline.name} ${source}`);
+    }
+    case 'svgs':
+      return ofOutline('svg', svgOfFrames(traced!), traced!.outline.name);
+    case 'json':
+      return ofOutline('json', outlineJson(traced!), traced!.outline.name);
+    case 'points':
+      return ofOutline('csv', pointsCsv(traced!), `${traced!.outline.name} points`);
+    case 'keys': {
+      const nameOf = (id: string) => {
+        const layer = document.layers[id];
+        return layer ? layerName(layer) : (document.outlines[id]?.name ?? 'the whole picture');
+      };
+      return download(`${crossing.name} keys.csv`, keysCsv(document, nameOf));
+    }
+    case 'coverage': {
+      const { coverage } = useView.getState();
+      if (!coverage) return 'Coverage is still being measured.';
+      return download(`${crossing.name} coverage.csv`, coverageCsv(coverage));
+    }
+    case 'findings':
+      return download(`${crossing.name} findings.csv`, findingsCsv(useChecks.getState().findings));
+    case 'otio':
+      return download(`${crossing.name}.otio`, otioOf(document, table, null));
+    case 'edl': {
+      const dropFrame = crossing.rateDen === 1001 && crossing.rateNum !== 24000;
+      return download(`${crossing.name}.edl`, edlOf(document, table, halfCovered(), dropFrame));
+    }
+  }
+}
+
+/** The crossing frame from which half is covered; the middle where none is. */
+function halfCovered(): number {
+  const { coverage } = useView.getState();
+  const at = coverage?.findIndex((share) => share >= 0.5) ?? -1;
+  return at >= 0 ? at : Math.floor((useDocument.getState().document?.crossing.length ?? 0) / 2);
+}
+
+/** What a timeline cannot say of the open crossing. */
+export function notSaid(): string[] {
+  const { document, shots } = useDocument.getState();
+  if (!document) return [];
+  return toldBy(document, Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]))).lost;
+}
+
+/** The frame on screen as a PNG, downloaded. */
+export async function writeStill(of: ExportOf): Promise<null> {
+  const { document, shots } = useDocument.getState();
+  if (!document || !tracedLayer(document)) return null;
+  const { frame } = useView.getState();
+  const { service, failed, end } = startWorker<ExportService>(
+    new Worker(new URL('../../render/export.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  try {
+    const png = await Promise.race([service.still({ document, media: shots }, frame, of), failed]);
+    const name = `${document.crossing.name} ${of === 'result' ? '' : `${of} `}${frame}.png`;
+    return save(name, new Blob([png as Uint8Array<ArrayBuffer>], { type: 'image/png' }));
+  } finally {
+    end();
+  }
+}
+
+function download(name: string, text: string): null {
+  return save(name, new Blob([text], { type: 'text/plain;charset=utf-8' }));
+}
+
+function save(name: string, blob: Blob): null {
+  const link = window.document.createElement('a');
+  link.href = URL.createObjectURL(blob);
+  link.download = name.replace(/[^\p{L}\p{N} ._-]+/gu, '_');
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  return null;
+}
