@@ -330,4 +330,23 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
     page.getByRole('button', { name: 'Cut-out', exact: true }).click(),
   ]);
   expect(download.suggestedFilename()).toContain('cut-out 42.png');
+
+  // The whole crossing, taken along and brought in again.
+  await page.getByText('The whole crossing, to take along').click();
+  const [parcel] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Without footage, ZIP' }).click(),
+  ]);
+  const file = clipFile(parcel.suggestedFilename());
+  await parcel.saveAs(file);
+  await page.goto('/');
+  await page.getByLabel('ZIP of a crossing').setInputFiles(file);
+  await expect(page.getByText('The crossing is on the shelf.')).toBeVisible();
+  const brought = page.getByRole('button', { name: 'Delete Glasshouse to lily pond (brought in)' });
+  await brought.click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(brought).toHaveCount(0);
+  writeFileSync(file, 'not a ZIP');
+  await page.getByLabel('ZIP of a crossing').setInputFiles(file);
+  await expect(page.getByText(/no ZIP that can be read/)).toBeVisible();
 });

@@ -160,7 +160,7 @@ function rangeOf(channel: Channel): string {
 }
 
 /** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
-function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
+export function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
   const touched = new Set<string>();
   const reshaped = new Set<string>();
   for (const change of changes) {

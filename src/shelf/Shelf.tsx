@@ -7,6 +7,7 @@ import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
+import { BringIn } from './BringIn';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from './NewCrossing';
 
@@ -39,6 +40,7 @@ export function Shelf() {
           Crossings
         </Box>
         <Box sx={{ color: 'text.secondary', flex: 1 }}>One shot wipes to another behind a moving edge.</Box>
+        <BringIn onArrived={load} />
         <Button variant="contained" onClick={() => setCreating(true)}>
           New crossing
         </Button>

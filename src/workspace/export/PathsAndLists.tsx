@@ -7,12 +7,14 @@ import type { ExportOf } from '@/footage/export-formats';
 import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
+import { useDocument } from '../document/document-store';
 import { notSaid, writeOut, writeStill, writings } from './writing-out';
 
 /** This frame as a picture; paths, lists and timelines of the crossing. */
 export function PathsAndLists() {
   const { enqueueSnackbar } = useSnackbar();
   const [busy, setBusy] = useState(false);
+  const id = useDocument((state) => state.document!.crossing.id);
   const still = async (of: ExportOf) => {
     setBusy(true);
     try {
@@ -61,6 +63,20 @@ export function PathsAndLists() {
                 <li key={each}>{each}</li>
               ))}
             </Box>
+          </Box>
+        </Box>
+      </Fold>
+      <Fold heading="The whole crossing, to take along">
+        <Box sx={{ display: 'grid', gap: 0.75, pt: 0.75 }}>
+          <Button variant="outlined" href={`/api/crossings/${id}/parcel`}>
+            With its footage, ZIP
+          </Button>
+          <Button variant="outlined" href={`/api/crossings/${id}/parcel?footage=none`}>
+            Without footage, ZIP
+          </Button>
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+            It is brought in on the shelf of another Kiv; footage that is left out is known there by its
+            fingerprint, whatever its name.
           </Box>
         </Box>
       </Fold>

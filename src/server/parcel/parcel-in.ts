@@ -1,0 +1,247 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import yauzl from 'yauzl';
+import { documentOf, tableNames } from '@/core/document/document';
+import { changeRow, type RowChange } from '@/core/document/edit';
+import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/rows';
+import { plainOf } from '@/core/document/table';
+import { FootageRefusal } from '@/footage/refusal';
+import { MotionBody } from '../bodies';
+import { requireConsistent } from '../commits';
+import { insertDocument } from '../crossings';
+import { arrivingFolder } from '../data-folder';
+import { database } from '../database';
+import { Problem } from '../problem';
+import { checkAndKeep, receiveBody, uploadLimit } from '../receive';
+import { validatedRow } from '../row-bodies';
+import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
+import { takeStills } from '../stills';
+import { validated } from '../validate';
+import {
+  contentsName,
+  filesOf,
+  fingerprintOf,
+  type ParcelContents,
+  parcelFormat,
+  type ParcelShot,
+  parcelVersion,
+} from './contents';
+
+/** Most bytes of a parcel's description, and most files in it. */
+const mostContents = 128e6;
+const mostFiles = 100_000;
+
+/**
+ * Takes in a crossing that has travelled: its shots are found among the footage by their fingerprint, whatever they are
+ * called, or taken from the parcel; it gets a new id if the old one exists.
+ *
+ * @returns the crossing's id.
+ * @throws Problem 422 when it is no parcel, damaged, of another version, or footage is missing; nothing is left then.
+ */
+export async function receiveParcel(request: Request): Promise<string> {
+  const file = await asProblem(() => receiveBody(request, uploadLimit()));
+  const folder = await mkdtemp(path.join(/*turbopackIgnore: true*/ arrivingFolder(), 'parcel-'));
+  const fresh: string[] = [];
+  try {
+    const { contents, unpacked } = await unpack(file, folder);
+    const rows = rowsOfContents(contents);
+    const shotIds = new Map<string, string>();
+    for (const shot of contents.shots) {
+      const known = await amongFootage(shot);
+      const id = known ?? (await takenFrom(shot, unpacked, folder));
+      if (!known) fresh.push(id);
+      shotIds.set(shot.id, id);
+    }
+    return putIn(rows, shotIds);
+  } catch (error) {
+    for (const id of fresh) await deleteShot(id).catch(() => {});
+    throw error;
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+    await rm(file, { force: true });
+  }
+}
+
+async function asProblem<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof FootageRefusal) throw new Problem(422, error.message);
+    throw error;
+  }
+}
+
+type AllRows = { [T in Table]: RowTypes[T][] };
+
+const refuse = (message: string) => new Problem(422, message);
+
+/** The description, and the parcel's other files by their names there, each under a name of Kiv's own. */
+async function unpack(file: string, folder: string) {
+  const archive = await yauzl.openPromise(file, { lazyEntries: true, strictFileNames: true }).catch(() => {
+    throw refuse('This is no ZIP that can be read, so no crossing can be taken from it.');
+  });
+  const unpacked = new Map<string, string>();
+  let contents: unknown = null;
+  let bytes = 0;
+  try {
+    for await (const entry of archive.eachEntry()) {
+      const { fileName, uncompressedSize } = entry;
+      bytes += uncompressedSize;
+      if (bytes > 4 * uploadLimit() || unpacked.size > mostFiles)
+        throw refuse('Unpacked this file would be larger than Kiv takes in.');
+      if (fileName === contentsName) {
+        if (uncompressedSize > mostContents)
+          throw refuse('The crossing in this file is larger than Kiv takes in.');
+        const chunks: Buffer[] = [];
+        for await (const chunk of await archive.openReadStreamPromise(entry)) chunks.push(chunk as Buffer);
+        contents = parsed(Buffer.concat(chunks).toString('utf8'));
+      } else if (/^footage\/\d+\/\d+$/.test(fileName)) {
+        const to = path.join(folder, `file-${unpacked.size}`);
+        await pipeline(await archive.openReadStreamPromise(entry), createWriteStream(to));
+        unpacked.set(fileName, to);
+      }
+    }
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw refuse('This ZIP is damaged. Copy or download it again.');
+  } finally {
+    archive.close();
+  }
+  return { contents: checkedContents(contents), unpacked };
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw refuse('The description of the crossing in this file is no JSON.');
+  }
+}
+
+function checkedContents(value: unknown): ParcelContents {
+  const contents = value as ParcelContents | null;
+  if (!contents || typeof contents !== 'object' || contents.format !== parcelFormat)
+    throw refuse('There is no crossing in this ZIP.');
+  if (contents.version !== parcelVersion)
+    throw refuse(
+      `This crossing was written by another version of Kiv (${String(contents.version)}; this one reads ${parcelVersion}).`,
+    );
+  const shots = Array.isArray(contents.shots) ? contents.shots : [];
+  const sound = shots.every(
+    (shot) =>
+      [shot?.id, shot?.name, shot?.originalName, shot?.sha256].every((text) => typeof text === 'string') &&
+      [shot.bytes, shot.frameCount].every((number) => Number.isFinite(number)) &&
+      Array.isArray(shot.files) &&
+      Array.isArray(shot.rate) &&
+      shot.rate.every((number) => Number.isInteger(number) && number > 0),
+  );
+  if (!sound || typeof contents.rows !== 'object' || contents.rows === null)
+    throw refuse('The description of the crossing in this file is not whole.');
+  return { ...contents, shots };
+}
+
+/** The rows, each as its table has them. @throws Problem 422 naming the first that is not. */
+function rowsOfContents({ rows }: ParcelContents): AllRows {
+  return Object.fromEntries(
+    tableNames.map((table) => {
+      const list = rows[table] ?? [];
+      if (!Array.isArray(list)) throw refuse(`The crossing’s ${table} rows are no list.`);
+      // What later versions have added is as it was before it was there.
+      const plain = plainOf(tables[table].fields);
+      try {
+        return [table, list.map((row) => validatedRow(table, { ...plain, ...(row as object) }))];
+      } catch (error) {
+        if (error instanceof Problem)
+          throw refuse(`A ${table} in this file was not accepted: ${error.message}`);
+        throw error;
+      }
+    }),
+  ) as unknown as AllRows;
+}
+
+/** The shot of the footage that has this fingerprint, or null. */
+async function amongFootage({ bytes, frameCount, kind, sha256 }: ParcelShot): Promise<string | null> {
+  const alike = database()
+    .prepare('SELECT id FROM shot WHERE byte_size = ? AND frame_count = ? AND kind = ?')
+    .pluck()
+    .all(bytes, frameCount, kind) as string[];
+  for (const id of alike) if ((await fingerprintOf(filesOf(id))).sha256 === sha256) return id;
+  return null;
+}
+
+/** Takes a shot from the parcel's own files. @throws Problem 422 when they are not there or are others. */
+async function takenFrom(
+  shot: ParcelShot,
+  unpacked: ReadonlyMap<string, string>,
+  folder: string,
+): Promise<string> {
+  const files = shot.files.map((name) => unpacked.get(name));
+  const { width, height, frameCount, originalName } = shot;
+  if (files.length === 0 || files.some((file) => file === undefined))
+    throw refuse(
+      `“${shot.name}” (${originalName}, ${width} × ${height}, ${frameCount} ${frameCount === 1 ? 'frame' : 'frames'}) is neither in this file nor among the footage. Bring it in first, under any name, and then this again.`,
+    );
+  const own = files as string[];
+  if ((await fingerprintOf(own)).sha256 !== shot.sha256)
+    throw refuse(
+      `“${shot.name}” in this file is not what it was packed as. Copy or download the file again.`,
+    );
+  const [num, den] = shot.rate;
+  const id = await asProblem(() =>
+    shot.kind === 'stills'
+      ? takeStills(
+          originalName,
+          own.map((file, n) => ({ name: `${n}.png`, file })),
+          { num, den },
+          folder,
+        )
+      : checkAndKeep(own[0], originalName),
+  );
+  if (recordOf(id).frame_count !== frameCount) {
+    await deleteShot(id);
+    throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
+  }
+  renameShot(id, shot.name.slice(0, 120) || originalName);
+  if (shot.motion) keepMotion(id, validated(MotionBody, shot.motion));
+  return id;
+}
+
+const uuid = /[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g;
+
+/** Puts the crossing in, with new ids throughout where its own exists. @returns its id. */
+function putIn(rows: AllRows, shotIds: ReadonlyMap<string, string>): string {
+  const [crossing] = rows.crossing;
+  if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
+  const renamed = new Map(shotIds);
+  const own = (['crossing', 'layer', 'outline', 'mark'] as const).flatMap((table) =>
+    rows[table].map(({ id }) => ({ table, id })),
+  );
+  // Ids are known once in all crossings.
+  const taken = own.some(
+    ({ table, id }) => database().prepare(`SELECT 1 FROM ${table} WHERE id = ?`).get(id) !== undefined,
+  );
+  if (taken) for (const { id } of own) renamed.set(id, randomUUID());
+  const anew = JSON.parse(JSON.stringify(rows).replace(uuid, (id) => renamed.get(id) ?? id)) as AllRows & {
+    crossing: [CrossingRow];
+  };
+  if (taken) anew.crossing[0] = { ...anew.crossing[0], name: `${crossing.name.slice(0, room)} (brought in)` };
+  const document = documentOf(anew);
+  const changes = tableNames.flatMap((table) =>
+    (anew[table] as readonly RowTypes[typeof table][]).map((row) => changeRow(table, null, row as never)),
+  ) as RowChange[];
+  try {
+    requireConsistent(document, changes);
+    insertDocument(document);
+  } catch (error) {
+    if (error instanceof Problem)
+      throw refuse(`The crossing in this file does not hold together: ${error.message}`);
+    throw error;
+  }
+  return document.crossing.id;
+}
+
+/** Room for what is added to a name. */
+const room = 100;

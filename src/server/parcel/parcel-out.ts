@@ -1,0 +1,96 @@
+import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import { rowsOf } from '@/core/document/document';
+import { readDocument } from '../document-rows';
+import { Problem } from '../problem';
+import { recordOf, shotById } from '../shots';
+import {
+  contentsName,
+  filesOf,
+  fingerprintOf,
+  type ParcelContents,
+  parcelFormat,
+  type ParcelShot,
+  parcelVersion,
+} from './contents';
+
+/** Most bytes of footage in a parcel: a ZIP's offsets have 32 bits. */
+const mostFootage = 3.9e9;
+
+/**
+ * A crossing as one ZIP, with its footage or only with fingerprints to find it by.
+ *
+ * @throws Problem 404 when there is none, 413 when the footage does not fit.
+ */
+export async function parcelOf(crossingId: string, withFootage: boolean): Promise<Response> {
+  const document = readDocument(crossingId);
+  const shots: ParcelShot[] = [];
+  const files: { name: string; file: string }[] = [];
+  let all = 0;
+  for (const id of new Set(Object.values(document.layers).map(({ shotId }) => shotId))) {
+    const { name, width, height, rate, frameCount, motion } = shotById(id);
+    const own = filesOf(id);
+    const { sha256, bytes } = await fingerprintOf(own);
+    all += bytes;
+    const { kind, original_name: originalName } = recordOf(id);
+    const named = own.map((file, n) => ({ name: `footage/${shots.length}/${n}`, file }));
+    if (withFootage) files.push(...named);
+    shots.push({
+      ...{ id, name, originalName, kind, width, height, frameCount, bytes, sha256, motion },
+      rate: [rate.num, rate.den],
+      files: withFootage ? named.map((each) => each.name) : [],
+    });
+  }
+  if (withFootage && all > mostFootage)
+    throw new Problem(
+      413,
+      'The footage is over 3.9 GB: take the crossing without it, and the files beside it.',
+    );
+  const contents: ParcelContents = {
+    format: parcelFormat,
+    version: parcelVersion,
+    rows: rowsOf(document) as unknown as Record<string, unknown[]>,
+    shots,
+  };
+  const safe = document.crossing.name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').trim() || 'crossing';
+  const headers = {
+    'Content-Type': 'application/zip',
+    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${safe}.kiv.zip`).replace(/['()*]/g, escape)}`,
+    'Cache-Control': 'no-store',
+  };
+  const body = Readable.toWeb(Readable.from(zipOf(contents, files))) as ReadableStream<Uint8Array>;
+  return new Response(body, { headers });
+}
+
+/** The ZIP piece by piece, as whoever reads it asks for more. */
+async function* zipOf(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
+  let ready: Uint8Array[] = [];
+  let failure: Error | null = null;
+  const zip = new Zip((error, bytes) => {
+    if (error) failure = error;
+    else ready.push(bytes);
+  });
+  const taken = () => {
+    if (failure) throw failure;
+    const pieces = ready;
+    ready = [];
+    return pieces;
+  };
+  const described = new ZipDeflate(contentsName, { level: 6 });
+  zip.add(described);
+  described.push(new TextEncoder().encode(JSON.stringify(contents, null, 1)), true);
+  yield* taken();
+  for (const { name, file } of files) {
+    const entry = new ZipPassThrough(name);
+    zip.add(entry);
+    for await (const chunk of createReadStream(file, { highWaterMark: 1 << 20 })) {
+      entry.push(new Uint8Array(chunk as Buffer), false);
+      yield* taken();
+    }
+    entry.push(new Uint8Array(0), true);
+    yield* taken();
+  }
+  zip.end();
+  yield* taken();
+}

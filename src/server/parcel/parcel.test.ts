@@ -1,0 +1,135 @@
+import { unzipSync, zipSync } from 'fflate';
+import { randomUUID } from 'node:crypto';
+import { copyFileSync, mkdtempSync, readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { drawOutline } from '@/core/document/actions';
+import { type CrossingDocument, rowsOf } from '@/core/document/document';
+import { setMove } from '@/core/document/move-actions';
+import type { CommitBody } from '../bodies';
+
+process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-parcel-'));
+
+/* The modules read KIV_DATA when they are first used. */
+import { takeCommit } from '../commits';
+import { createCrossing, deleteCrossing, listCrossings } from '../crossings';
+import { arrivingFolder, prepareDataFolder } from '../data-folder';
+import { readDocument } from '../document-rows';
+import { checkAndKeep } from '../receive';
+import { deleteShot, listShots, renameShot } from '../shots';
+import { receiveParcel } from './parcel-in';
+import { parcelOf } from './parcel-out';
+
+async function keep(fileName: string, as: string): Promise<string> {
+  const copy = path.join(arrivingFolder(), fileName);
+  copyFileSync(path.join('demo', 'footage', fileName), copy);
+  const id = await checkAndKeep(copy, fileName);
+  renameShot(id, as);
+  return id;
+}
+
+const packed = async (id: string, footage: boolean) =>
+  new Uint8Array(await (await parcelOf(id, footage)).arrayBuffer());
+const bringIn = (bytes: Uint8Array) =>
+  receiveParcel(new Request('http://kiv/', { method: 'POST', body: Buffer.from(bytes) }));
+
+/** A document without what is another in every copy: ids, in the order in which they come. */
+function withoutIds(document: CrossingDocument): string {
+  const seen = new Map<string, string>();
+  return JSON.stringify(rowsOf(document)).replace(/[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, (id) => {
+    if (!seen.has(id)) seen.set(id, `#${seen.size}`);
+    return seen.get(id)!;
+  });
+}
+
+test('a crossing travels: with its footage or to where that is, and junk leaves nothing', async () => {
+  prepareDataFolder();
+  const shots = [await keep('window.mp4', 'Window'), await keep('scarecrow.mp4', 'Scarecrow')];
+  const id = createCrossing({
+    ...{ name: 'Travels', plan: 'pull-back' },
+    ...{ outgoingShotId: shots[1], incomingShotId: shots[0] },
+  });
+  const start = readDocument(id);
+  const layerId = Object.values(start.layers).find(({ role }) => role === 'incoming')!.id;
+  const own = { id: randomUUID(), layerId, cutsLayerId: null, name: 'Pane', kind: 'loop' as const };
+  const points = ['a', 'b', 'c'];
+  const coordinates = [10, 10, 0, 0, 0, 0, 90, 10, 0, 0, 0, 0, 50, 80, 0, 0, 0, 0];
+  const drawn = drawOutline(start, { ...own, points, sweptSide: 'right' }, 3, coordinates);
+  const changes = [...drawn, ...setMove(start, id, 'blur-about', 5, 12, 30, { third: -4 })];
+  const edit = { id: randomUUID(), label: 'Draw', changes };
+  takeCommit(id, { requestId: randomUUID(), baseRevision: 0, kind: 'do', edit } as CommitBody);
+  const before = readDocument(id);
+  const [whole, light] = [await packed(id, true), await packed(id, false)];
+  expect(light.length).toBeLessThan(20_000);
+
+  // Where it comes from it is a second crossing, of the same shots.
+  const second = await bringIn(whole);
+  expect(second).not.toBe(id);
+  expect(listShots()).toHaveLength(2);
+  const again = readDocument(second);
+  expect(again.crossing.name).toBe('Travels (brought in)');
+  const named = { ...again, crossing: { ...again.crossing, name: 'Travels' } };
+  expect(withoutIds(named)).toBe(withoutIds(before));
+  expect(Object.values(again.moves)[0].ownerId).toBe(second);
+
+  // Elsewhere it keeps its id, and takes its footage along.
+  for (const each of [id, second]) deleteCrossing(each);
+  for (const each of shots) await deleteShot(each);
+  await expect(bringIn(light)).rejects.toThrow(/“(Window|Scarecrow)” .* is neither in this file nor among/);
+  expect(await bringIn(whole)).toBe(id);
+  expect(
+    listShots()
+      .map(({ name }) => name)
+      .sort(),
+  ).toEqual(['Scarecrow', 'Window']);
+  expect(withoutIds(readDocument(id))).toBe(withoutIds(before));
+
+  // Footage is known by what it is, not by its name.
+  deleteCrossing(id);
+  for (const { id: each } of listShots()) renameShot(each, 'Something else');
+  expect(await bringIn(light)).toBe(id);
+  deleteCrossing(id);
+
+  const files = unzipSync(light);
+  const described = JSON.parse(new TextDecoder().decode(files['crossing.json'])) as {
+    version: number;
+    rows: { layer: { scale: number }[] };
+  };
+  const packedAs = (text: string, more: Record<string, Uint8Array> = {}) =>
+    zipSync({ 'crossing.json': new TextEncoder().encode(text), ...more });
+  for (const [, bytes, says] of [
+    ['no ZIP', new TextEncoder().encode('hello'), /no ZIP/],
+    ['a ZIP of something else', zipSync({ 'a.txt': new Uint8Array(3) }), /no crossing in this ZIP/],
+    ['no JSON', packedAs('{"format"'), /no JSON/],
+    [
+      'another version',
+      packedAs(JSON.stringify({ ...described, version: 9 })),
+      /another version of Kiv \(9;/,
+    ],
+    ['half of it', whole.subarray(0, whole.length / 2), /no ZIP/],
+    [
+      'a way out of the folder',
+      packedAs(JSON.stringify(described), { '../../x': new Uint8Array(3) }),
+      /damaged/,
+    ],
+    [
+      'a row out of range',
+      packedAs(
+        JSON.stringify({
+          ...described,
+          rows: { ...described.rows, layer: [{ ...described.rows.layer[0], scale: -1 }] },
+        }),
+      ),
+      /A layer in this file was not accepted/,
+    ],
+    [
+      'rows that do not belong together',
+      packedAs(JSON.stringify({ ...described, rows: { ...described.rows, layer: [] } })),
+      /does not hold together/,
+    ],
+  ] as const)
+    await expect(bringIn(bytes)).rejects.toThrow(says);
+  expect(listCrossings()).toHaveLength(0);
+  expect(listShots()).toHaveLength(2);
+  expect(readdirSync(arrivingFolder())).toEqual([]);
+}, 60_000);
