@@ -1,6 +1,7 @@
 import os from 'node:os';
 import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
+import { benchExport } from './export';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
 import { benchLarge } from './large';
@@ -13,6 +14,7 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   matte: benchMatte,
   browser: benchBrowser,
   moving: benchMoving,
+  export: benchExport,
   large: benchLarge,
   saving: benchSaving,
 };

@@ -1,4 +1,4 @@
-import { cutOutAt, sceneAt } from '@/core/compose/scene';
+import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
 import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
 import { type ExportFormat, exportFormats, type ExportOf } from '@/footage/export-formats';
@@ -7,6 +7,7 @@ import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import type { PreparedLayer } from './placed';
 import { ExportSink } from './export-sink';
 
 export interface ExportOrder {
@@ -53,12 +54,22 @@ export async function exportCrossing(
   let finished = false;
   try {
     await writer.start();
+    // The next frame is decoded while this one is drawn, and encoded while the next one is.
+    let next = prepared(document, engine, first - handles, of);
+    let adding: Promise<void> = Promise.resolve();
     for (let k = 0; k < total; k++) {
-      await readFrame(document, engine, compositor, first + k - handles, of, rgba);
-      await writer.add(rgba);
+      const { scene, layers } = await next;
+      if (k + 1 < total) next = prepared(document, engine, first + k + 1 - handles, of);
+      // Whatever fails here is thrown by the turn that waits for it.
+      next.catch(() => {});
+      drawn(document, engine, compositor, scene, layers, of, rgba);
+      await adding;
+      adding = writer.add(rgba);
+      adding.catch(() => {});
       onProgress(k + 1, total);
       signal.throwIfAborted();
     }
+    await adding;
     await writer.finish();
     await sink.finish();
     finished = true;
@@ -84,27 +95,33 @@ export async function stillOf(
   const engine = new PictureEngine(media, cacheBytes);
   const rgba = new Uint8Array(width * height * 4);
   try {
-    await readFrame(document, engine, new Compositor(new OffscreenCanvas(16, 16)), frame, of, rgba);
+    const { scene, layers } = await prepared(document, engine, frame, of);
+    drawn(document, engine, new Compositor(new OffscreenCanvas(16, 16)), scene, layers, of, rgba);
   } finally {
     await engine.close();
   }
   return pngOf(rgba, width, height, of);
 }
 
-/** Draws a frame and reads it: the result; the cut-out with straight alpha; the matte, white where the incoming shot shows. */
-async function readFrame(
-  document: CrossingDocument,
-  engine: PictureEngine,
-  compositor: Compositor,
-  frame: number,
-  of: ExportOf,
-  rgba: Uint8Array,
-) {
+/** What a frame shows, with its pictures decoded and its mattes drawn. */
+async function prepared(document: CrossingDocument, engine: PictureEngine, frame: number, of: ExportOf) {
   const scene =
     of === 'result'
       ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
       : cutOutAt(document, engine.shots, frame);
-  const layers = await engine.prepare(scene, 1);
+  return { scene, layers: await engine.prepare(scene, 1) };
+}
+
+/** Draws a frame and reads it: the result; the cut-out with straight alpha; the matte, white where the incoming shot shows. */
+function drawn(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  compositor: Compositor,
+  scene: Scene,
+  layers: readonly PreparedLayer[],
+  of: ExportOf,
+  rgba: Uint8Array,
+) {
   const { width, height } = document.crossing;
   compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
   if (of === 'cut-out') straighten(rgba);

@@ -73,28 +73,30 @@ export function rgbaToI420(
   if (rgba.length !== width * height * 4 || out.length !== (width * height * 3) / 2) {
     throw new RangeError('The picture does not have the length its size says.');
   }
-  const m = rgbToYuv(colour);
+  const [yr, yg, yb, y0, ur, ug, ub, u0, vr, vg, vb, v0] = rgbToYuv(colour);
   for (let i = 0, p = 0; i < width * height; i++, p += 4) {
-    out[i] = m[0] * rgba[p] + m[1] * rgba[p + 1] + m[2] * rgba[p + 2] + m[3] + 0.5;
+    out[i] = yr * rgba[p] + yg * rgba[p + 1] + yb * rgba[p + 2] + y0 + 0.5;
   }
   const u = width * height;
   const v = u + u / 4;
   const stride = width * 4;
   for (let y = 0, c = 0; y < height; y += 2) {
-    for (let x = 0; x < width; x += 2, c++) {
-      const p = y * stride + x * 4;
-      const left = x === 0 ? p : p - 4;
-      const sum = (k: number) =>
-        (rgba[left + k] +
-          2 * rgba[p + k] +
-          rgba[p + 4 + k] +
-          rgba[left + stride + k] +
-          2 * rgba[p + stride + k] +
-          rgba[p + 4 + stride + k]) /
-        8;
-      const [r, g, b] = [sum(0), sum(1), sum(2)];
-      out[u + c] = Math.min(255, m[4] * r + m[5] * g + m[6] * b + m[7] + 0.5);
-      out[v + c] = Math.min(255, m[8] * r + m[9] * g + m[10] * b + m[11] + 0.5);
+    let p = y * stride;
+    // The column to the left, both rows together; the first stands for the one before it too.
+    let r0 = rgba[p] + rgba[p + stride];
+    let g0 = rgba[p + 1] + rgba[p + stride + 1];
+    let b0 = rgba[p + 2] + rgba[p + stride + 2];
+    for (let x = 0; x < width; x += 2, c++, p += 8) {
+      const r2 = rgba[p + 4] + rgba[p + stride + 4];
+      const g2 = rgba[p + 5] + rgba[p + stride + 5];
+      const b2 = rgba[p + 6] + rgba[p + stride + 6];
+      const r = (r0 + 2 * (rgba[p] + rgba[p + stride]) + r2) / 8;
+      const g = (g0 + 2 * (rgba[p + 1] + rgba[p + stride + 1]) + g2) / 8;
+      const b = (b0 + 2 * (rgba[p + 2] + rgba[p + stride + 2]) + b2) / 8;
+      [r0, g0, b0] = [r2, g2, b2];
+      const [cb, cr] = [ur * r + ug * g + ub * b + u0 + 0.5, vr * r + vg * g + vb * b + v0 + 0.5];
+      out[u + c] = cb > 255 ? 255 : cb;
+      out[v + c] = cr > 255 ? 255 : cr;
     }
   }
 }
