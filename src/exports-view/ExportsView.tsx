@@ -11,7 +11,7 @@ import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
-import { exportFormats } from '@/footage/export-formats';
+import { exportFormats } from '@/core/formats/export-formats';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';
@@ -78,7 +78,21 @@ export function ExportsView() {
                     row.crossingName
                   )}
                 </TableCell>
-                <TableCell>{row.revision}</TableCell>
+                <TableCell>
+                  {row.revision}
+                  {row.newestRevision !== null && row.newestRevision > row.revision && (
+                    <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+                      older: now {row.newestRevision}.{' '}
+                      <Box
+                        component={Link}
+                        href={`/crossings/${row.crossingId}#export`}
+                        sx={{ color: 'text.primary' }}
+                      >
+                        Make it again
+                      </Box>
+                    </Box>
+                  )}
+                </TableCell>
                 <TableCell>{exportFormats[row.format].label}</TableCell>
                 <TableCell>
                   {row.width} × {row.height}, {formatRate({ num: row.rateNum, den: row.rateDen })} fps

@@ -1,7 +1,7 @@
 import { encode } from 'fast-png';
 import { Zip, ZipPassThrough } from 'fflate';
 import type { StreamTargetChunk } from 'mediabunny';
-import type { ExportOf } from './export-formats';
+import type { ExportOf } from '@/core/formats/export-formats';
 
 /** A picture as PNG: a cut-out with alpha, a matte in greys, else without alpha. */
 export function pngOf(

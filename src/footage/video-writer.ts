@@ -10,7 +10,7 @@ import {
 } from 'mediabunny';
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
-import { type ExportFormat, exportFormats } from './export-formats';
+import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
 
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };

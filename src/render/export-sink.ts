@@ -1,5 +1,5 @@
 import type { StreamTargetChunk } from 'mediabunny';
-import type { ExportFormat } from '@/footage/export-formats';
+import type { ExportFormat } from '@/core/formats/export-formats';
 
 /** What an export is of. */
 export interface ExportFacts {

@@ -1,7 +1,7 @@
 import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
 import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
-import { type ExportFormat, exportFormats, type ExportOf } from '@/footage/export-formats';
+import { type ExportFormat, exportFormats, type ExportOf } from '@/core/formats/export-formats';
 import { PictureZip, pngOf } from '@/footage/picture-zip';
 import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { ExportOf } from '@/footage/export-formats';
+import type { ExportOf } from '@/core/formats/export-formats';
 import { exportCrossing, type ExportOrder, stillOf } from './export';
 
 const abort = new AbortController();

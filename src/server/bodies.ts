@@ -24,7 +24,7 @@ import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/document/limits';
 import { type Crosser, type Plan, planNames, type ShotMotion, type Table } from '@/core/document/rows';
 import { mostStills } from '@/footage/stills';
-import { type ExportFormat, exportFormatNames } from '@/footage/export-formats';
+import { type ExportFormat, exportFormatNames } from '@/core/formats/export-formats';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
 import { checked } from './validate';

@@ -3,7 +3,7 @@ import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import { type ExportFormat, exportFormats } from '@/footage/export-formats';
+import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
 import { revisionOf } from './crossings';
@@ -14,12 +14,15 @@ import type { ExportListing } from '@/wire/answers';
 
 const exportLimit = 8e9;
 
-const columns = `id, crossing_id AS crossingId, crossing_name AS crossingName, revision, format, byte_size AS byteSize,
-  width, height, rate_num AS rateNum, rate_den AS rateDen, frame_count AS frameCount, created_at AS createdAt`;
+const columns = `export.id, crossing_id AS crossingId, crossing_name AS crossingName, export.revision, format,
+  byte_size AS byteSize, export.width, export.height, export.rate_num AS rateNum, export.rate_den AS rateDen,
+  frame_count AS frameCount, export.created_at AS createdAt, crossing.revision AS newestRevision`;
 
 export function listExports(): ExportListing[] {
   return database()
-    .prepare(`SELECT ${columns} FROM export ORDER BY created_at DESC`)
+    .prepare(
+      `SELECT ${columns} FROM export LEFT JOIN crossing ON crossing.id = crossing_id ORDER BY export.created_at DESC`,
+    )
     .all() as ExportListing[];
 }
 

@@ -1,6 +1,7 @@
 import type { CrossingDocument } from '@/core/document/document';
 import type { Edit } from '@/core/document/edit';
 import type { Plan, Role, Shot } from '@/core/document/rows';
+import type { ExportFormat } from '@/core/formats/export-formats';
 
 /** What the server answers with, as both its ends know it. */
 
@@ -117,7 +118,7 @@ export interface ExportListing {
   crossingId: string | null;
   crossingName: string;
   revision: number;
-  format: 'webm' | 'mp4';
+  format: ExportFormat;
   byteSize: number;
   width: number;
   height: number;
@@ -125,4 +126,6 @@ export interface ExportListing {
   rateDen: number;
   frameCount: number;
   createdAt: string;
+  /** The crossing's revision now; null where it is gone. */
+  newestRevision: number | null;
 }

@@ -29,6 +29,7 @@ import { ToolRow } from './picture/ToolRow';
 import { crossingFrameIn, tracedNow } from './trace/traced';
 import { Transport } from './picture/Transport';
 import { useKeys } from './keyboard/useKeys';
+import { layoutOf } from '@/core/document/plans';
 import { resetView, setView, useView, type ViewState } from './view-store';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
@@ -69,6 +70,8 @@ export function Workspace({ crossingId }: { crossingId: string }) {
       .then(
         () => {
           resetView(startFrame(), null);
+          // As one comes from an older export, to make it again.
+          if (window.location.hash === '#export') setView({ step: 'Export' });
           // So much is built at once that it is done in small parts, with the page free in between.
           startTransition(() => setReady(true));
         },
@@ -103,11 +106,23 @@ export function Workspace({ crossingId }: { crossingId: string }) {
   );
 }
 
-/** Where work goes on: the last pose of the first outline, else the middle of the crossing. */
+/**
+ * Where work goes on: the last pose of the first outline; where an edge never fills the frame, half-way from its opening
+ * to its closing; else the middle of the crossing.
+ */
 function startFrame(): number {
   const traced = tracedNow();
   if (!traced) return 0;
   const { length } = traced.document.crossing;
+  const { opens, closes } = Object.fromEntries(
+    Object.values(traced.document.marks).map(({ kind, frame }) => [kind, frame]),
+  );
+  if (
+    layoutOf(traced.document.crossing.plan).until !== 'fills' &&
+    opens !== undefined &&
+    closes !== undefined
+  )
+    return Math.floor((opens + closes) / 2);
   const poses = traced.document.poses[traced.outlines[0]?.id ?? ''] ?? [];
   if (poses.length === 0) return Math.floor(length / 2);
   return Math.min(length - 1, Math.max(0, crossingFrameIn(traced, poses[poses.length - 1].frame)));

@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { playedLength } from '@/core/document/document';
-import { type ExportFormat, exportFormatNames, exportFormats } from '@/footage/export-formats';
+import { type ExportFormat, exportFormatNames, exportFormats } from '@/core/formats/export-formats';
 import { canWrite } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import { cancelExport, startExport, useExport } from './export-store';

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import type { ExportOf } from '@/footage/export-formats';
+import type { ExportOf } from '@/core/formats/export-formats';
 import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';

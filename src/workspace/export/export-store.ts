@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { ExportFormat } from '@/footage/export-formats';
+import type { ExportFormat } from '@/core/formats/export-formats';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';

@@ -4,7 +4,7 @@ import { outlineJson } from '@/core/formats/outline-json';
 import { svgOfFrame, svgOfFrames } from '@/core/formats/svg';
 import { edlOf, otioOf, toldBy } from '@/core/formats/timeline';
 import { type TracedOutline, tracedOutline } from '@/core/formats/traced-outline';
-import type { ExportOf } from '@/footage/export-formats';
+import type { ExportOf } from '@/core/formats/export-formats';
 import { startWorker } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
 import { useChecks } from '../check/checks-store';
