@@ -319,7 +319,8 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
     await download.saveAs(file);
     return readFileSync(file, 'utf8');
   };
-  expect(await written(/^Outline on all frames, SVG/)).toContain('data-frame="48"');
+  const svg = await written(/^Outline on all frames, SVG/);
+  expect(svg).toContain('data-frame="48"');
   expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(7);
   expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 25 * 8 + 1);
   expect(await written(/^Timeline/)).toContain('"OTIO_SCHEMA": "Timeline.1"');
@@ -330,6 +331,23 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
     page.getByRole('button', { name: 'Cut-out', exact: true }).click(),
   ]);
   expect(download.suggestedFilename()).toContain('cut-out 42.png');
+
+  // Paths come in again: the same poses, within a hundredth of a px.
+  await page.getByRole('button', { name: /3 Trace/ }).click();
+  const paths = { name: 'edge.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) };
+  await page.getByLabel('Paths to bring in').setInputFiles(paths);
+  await expect(page.getByText(/brought in from edge.svg/)).toBeVisible();
+  await saved(page);
+  const { document } = await storedCrossing(page);
+  const [first, second] = Object.values(document.outlines).sort((a, b) => a.position - b.position);
+  const [own, again] = [first, second].map(({ id }) => document.poses[id].find(({ frame }) => frame === 60)!);
+  expect(document.poses[second.id]).toHaveLength(25);
+  again.coordinates.forEach((value, k) => expect(Math.abs(value - own.coordinates[k])).toBeLessThan(0.01));
+  await page.getByLabel('Paths to bring in').setInputFiles({ ...paths, buffer: Buffer.from('<svg/>') });
+  await expect(page.getByText('There are no lines in this file.')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.getByRole('button', { name: /7 Export/ }).click();
 
   // The whole crossing, taken along and brought in again.
   await page.getByText('The whole crossing, to take along').click();

@@ -12,6 +12,7 @@ import { sourceFrameOf, useOutline, useTraced } from './traced';
 import { setView, useView } from '../view-store';
 import { KeyedColour } from '../chroma/KeyedColour';
 import { CarryControls } from './CarryControls';
+import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
 import { ShapeControls } from './ShapeControls';
@@ -90,6 +91,7 @@ const TracePanel = memo(function TracePanel({
         </>
       )}
       <KeyedColour />
+      <BringInPaths />
       {!progress.holds && progress.frame !== undefined && (
         <Button
           variant="contained"
