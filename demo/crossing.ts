@@ -15,15 +15,16 @@ interface Truth {
   outlines: Record<string, Polygon[]>;
 }
 
+/** The last is the newest: the two that a new crossing begins with come at the end. */
 const shots = {
-  'gardener.mp4': 'Gardener with barrow',
-  'lily-pond.mp4': 'Lily pond, night',
-  'nursery.mp4': 'Nursery, by hand',
-  'door.mp4': 'Potting-shed door',
-  'trolley.mp4': 'Trolley with crates',
-  'board.mp4': 'Show board',
   'window.mp4': 'Round window',
   'scarecrow.mp4': 'Scarecrow',
+  'board.mp4': 'Show board',
+  'trolley.mp4': 'Trolley with crates',
+  'door.mp4': 'Potting-shed door',
+  'nursery.mp4': 'Nursery, by hand',
+  'gardener.mp4': 'Gardener with barrow',
+  'lily-pond.mp4': 'Lily pond, night',
 };
 
 /** The board's colour as its picture has it, at its brightest and its darkest within the tolerance. */

@@ -73,7 +73,7 @@ for (const [label, extension, codec] of [
     await openCrossing(page);
     await page.getByRole('button', { name: /7 Export/ }).click();
     await page.getByLabel('Format').click();
-    await page.getByRole('option', { name: label }).click();
+    await page.getByRole('option', { name: label, exact: true }).click();
     await page.getByLabel('Handles at both ends').fill('3');
     await page.getByLabel('Handles at both ends').press('Enter');
     await page.getByRole('button', { name: 'Export', exact: true }).click();

@@ -40,6 +40,7 @@ export function ChannelRow({ channel, frame }: { channel: Channel; frame: number
   return (
     <KeyedRow
       name={channelNames[channel].toLowerCase()}
+      columns={channelNumbers[channel].length === 3 ? '1.6fr 1fr 1fr' : undefined}
       keyed={document.moves[moveId(moverId, channel, frame)] !== undefined}
       onToggle={() => toggleMoveKey(channel)}
     >

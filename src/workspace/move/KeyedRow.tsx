@@ -9,17 +9,25 @@ import { SmallButton } from '@/interface/SmallButton';
 export function KeyedRow({
   name,
   keyed,
+  columns,
   onToggle,
   children,
 }: {
   name: string;
   keyed: boolean;
+  /** Widths of the fields; left out: all the same. */
+  columns?: string;
   onToggle(): void;
   children: ReactNode;
 }) {
   return (
     <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
-      <Box sx={{ flex: 1, display: 'grid', gridAutoFlow: 'column', gridAutoColumns: '1fr', gap: 0.75 }}>
+      <Box
+        sx={{
+          ...{ flex: 1, display: 'grid', gridAutoFlow: 'column', gridAutoColumns: '1fr', gap: 0.75 },
+          gridTemplateColumns: columns,
+        }}
+      >
         {children}
       </Box>
       <SmallButton
