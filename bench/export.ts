@@ -57,7 +57,7 @@ function merged(codec: readonly string[], file: string): number {
     ...['-v', 'error', '-y', '-i', footage('lily-pond.mp4')],
     ...['-ss', '1.2', '-i', footage('gardener.mp4'), '-ss', '1.2', '-i', footage('gardener-alpha.mkv')],
     ...['-filter_complex', '[2]format=yuv420p[m];[0][1][m]maskedmerge', '-frames:v', '66'],
-    ...[...codec, '-b:v', '10368k', path.join(tmpdir(), file)],
+    ...[...codec, '-b:v', '16128k', path.join(tmpdir(), file)],
   ]);
   if (status !== 0) throw new Error(`ffmpeg: ${stderr.toString()}`);
   return (performance.now() - start) / 1000;

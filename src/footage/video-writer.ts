@@ -15,9 +15,9 @@ import { type ExportFormat, exportFormats } from '@/core/formats/export-formats'
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
 
-/** Bits a second: 0.45 a pixel, enough to keep fine grain; at least 4 Mbit/s. */
+/** Bits a second: 0.7 a pixel, enough to keep fine grain; at least 4 Mbit/s. */
 export function exportBitrate(width: number, height: number, rate: Rate): number {
-  return Math.round(Math.max(4e6, (width * height * 0.45 * rate.num) / rate.den));
+  return Math.round(Math.max(4e6, (width * height * 0.7 * rate.num) / rate.den));
 }
 
 /** True when this browser encodes the format at the size. */

@@ -160,7 +160,8 @@ export function cutAt(
     const source = layerSourceFrame(document, tracedOn, shot, frame);
     const shape = shapeAt(poses, source, outline);
     // A leaf that is shut is the wall's own.
-    if (outline.hinge !== null && tracedOn.id === layer.id && angleAt(document, outline, frame) === null) continue;
+    if (outline.hinge !== null && tracedOn.id === layer.id && angleAt(document, outline, frame) === null)
+      continue;
     if (shape.state === 'full' || shape.state === 'empty') {
       const all = shape.state === 'full';
       // Adding or taking away nothing, or keeping only all there is, leaves things as they are.
