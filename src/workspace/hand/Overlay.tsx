@@ -4,7 +4,6 @@ import type Konva from 'konva';
 import { memo, useMemo, useRef, useState } from 'react';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { useShallow } from 'zustand/react/shallow';
-import { bentAt } from '@/core/compose/moves';
 import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
@@ -93,8 +92,6 @@ export const Overlay = memo(function Overlay({
       : null;
   const hand = useHand({ outline, coordinates, points, tool, reach, screenScale, edge });
   if (!traced || !toScreen) return null;
-  // Where corners are pulled the result shows another picture than was traced on; the other views show that one.
-  if (view === 'result' && bentAt(traced.document, traced.layer, traced.shot, frame)) return null;
 
   const shape = shapeAt(poses, source, outline ?? undefined);
   const own = shape.state === 'posed' ? poses.find((pose) => pose.frame === source) : undefined;
