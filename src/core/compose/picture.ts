@@ -1,6 +1,6 @@
 import { yuvToRgb } from '../colour/matrix';
 import { type Blend, fromLight, toLight } from '../colour/transfer';
-import { graded, gradeCurve, gradeSteps } from '../colour/grade';
+import { graded, gradeCurve, type GradeSteps, gradeSteps } from '../colour/grade';
 import { type Affine, compose } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
 import { inverse3, times3 } from '../geometry/matrix3';
@@ -178,27 +178,35 @@ function drawLayer(
   blend: Blend,
 ) {
   const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+  const { samples, taps } = sampling;
   const maps =
-    sampling.samples === 0
+    samples === 0
       ? [sampling.maps[0]]
-      : Array.from({ length: sampling.samples }, (_, i) =>
-          mapDuring({ maps: sampling.maps as Blur['maps'] }, (i + 0.5) / sampling.samples),
+      : Array.from({ length: samples }, (_, i) =>
+          mapDuring({ maps: sampling.maps as Blur['maps'] }, (i + 0.5) / samples),
         );
+  // Where in its pixel each sample lies: those of a blur in one cell of a grid after the other, so that a shot shown
+  // smaller does not alias.
+  const within = (cell: number) => (samples === 0 ? 0.5 : ((cell % taps) + 0.5) / taps);
+  const across = Float64Array.from(maps, (_, i) => within(i));
+  const down = Float64Array.from(maps, (_, i) => within(Math.floor(i / taps)));
   const full = draw.cut.extent === 'all' ? 1 : 0;
-  const colourAt = planes && colourReader(draw, shot, planes, sampling, blend);
+  const reader = planes && colourReader(draw, shot, planes, sampling, maps, blend);
   const [left, top, right, bottom] = clipIn(draw, crossing, width, height);
-  const colour = new Float64Array(3);
+  // No arrays are made for a pixel: this draws all thumbnails.
+  const colour = new Float64Array(3).fill(1);
   const sum = new Float64Array(3);
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
       let covered = 0;
-      sum.fill(0);
+      sum[0] = sum[1] = sum[2] = 0;
       for (let i = 0; i < maps.length; i++) {
         const h = maps[i];
-        const [ox, oy] = sampling.samples === 0 ? [0.5, 0.5] : offsetOf(i, sampling.taps);
-        const w = h[6] * (x + ox) + h[7] * (y + oy) + h[8];
-        const sx = (h[0] * (x + ox) + h[1] * (y + oy) + h[2]) / w;
-        const sy = (h[3] * (x + ox) + h[4] * (y + oy) + h[5]) / w;
+        const px = x + across[i];
+        const py = y + down[i];
+        const w = h[6] * px + h[7] * py + h[8];
+        const sx = (h[0] * px + h[1] * py + h[2]) / w;
+        const sy = (h[3] * px + h[4] * py + h[5]) / w;
         if (w <= 0 || sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
         const cut = matte
           ? bilinear(
@@ -209,11 +217,10 @@ function drawLayer(
               (sy * matte.height) / shot.height - 0.5,
             ) / 255
           : full;
-        const alpha = (colourAt ? (1 - cut) * draw.opacity : cut) / maps.length;
+        const alpha = (reader ? (1 - cut) * draw.opacity : cut) / maps.length;
         if (alpha <= 0) continue;
         covered += alpha;
-        if (colourAt) colourAt(h, x, y, sx, sy, colour);
-        else colour.fill(1);
+        if (reader) readColour(reader, i, px, py, colour);
         for (let k = 0; k < 3; k++) sum[k] += colour[k] * alpha;
       }
       if (covered <= 0) continue;
@@ -228,61 +235,101 @@ function drawLayer(
   }
 }
 
-/** Where in a pixel a sample of a blur lies, so that a shot shown smaller does not alias: one cell of a grid after the other. */
-function offsetOf(i: number, taps: number): [x: number, y: number] {
-  return [((i % taps) + 0.5) / taps, ((Math.floor(i / taps) % taps) + 0.5) / taps];
+/** How a layer's colours are read. */
+interface ColourReader {
+  planes: PicturePlanes;
+  /** From px of the picture to samples of the planes, for each map. */
+  maps: Float64Array[];
+  sharp: boolean;
+  /** Samples along each side of a pixel. */
+  side: number;
+  fromYuv: Float64Array;
+  spill: LayerDraw['spill'];
+  negative: boolean;
+  grade: GradeSteps | null;
+  /** By which display values become light; null where nothing is worked out in light. */
+  curve: Exclude<Blend, 'display'> | null;
+  /** Whether light goes back to display values in the end. */
+  shown: boolean;
 }
 
-/**
- * Reads a layer's colour under a pixel, 0 to 1, as light or as display values: sampled, its keyed colour taken out,
- * graded. `h` goes from px of the picture to shot px; (sx, sy) is where it takes the sample.
- */
 function colourReader(
   draw: LayerDraw,
   shot: Shot,
   planes: PicturePlanes,
   { taps, samples, sharp }: Sampling,
+  maps: readonly Homography[],
   blend: Blend,
-) {
-  const toPlanes = shotToPlanes(shot, planes);
-  const m = yuvToRgb(planes.colour);
-  const steps = draw.grade && gradeSteps(draw.grade);
-  const curve = gradeCurve(blend);
-  const across = samples === 0 ? taps : 1;
-  const share = 1 / (across * across);
-  return (h: Homography, x: number, y: number, sx: number, sy: number, out: Float64Array) => {
-    let [luma, u, v] = [0, 0, 0];
-    for (let i = 0; i < across; i++) {
-      for (let j = 0; j < across; j++) {
-        let [tx, ty] = [sx, sy];
-        if (across > 1) [tx, ty] = applyHomography(h, x + (i + 0.5) / across, y + (j + 0.5) / across);
-        const px = toPlanes[0] * tx + toPlanes[2] * ty + toPlanes[4];
-        const py = toPlanes[1] * tx + toPlanes[3] * ty + toPlanes[5];
-        const read = sharp ? catmullRom : bilinear;
-        luma += share * read(planes.y, planes.width, planes.height, px - 0.5, py - 0.5);
-        const cx = ((px - 0.5) * planes.chromaWidth) / planes.width;
-        const cy = (py * planes.chromaHeight) / planes.height - 0.5;
-        u += share * bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, cx, cy);
-        v += share * bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, cx, cy);
-      }
-    }
-    if (draw.spill) {
-      const along = (u - 128) * draw.spill.u + (v - 128) * draw.spill.v;
-      if (along > 0) {
-        u -= along * draw.spill.share * draw.spill.u;
-        v -= along * draw.spill.share * draw.spill.v;
-      }
-    }
-    for (let k = 0; k < 3; k++) {
-      const value = (m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3]) / 255;
-      const clamped = value < 0 ? 0 : value > 1 ? 1 : value;
-      const shown = draw.negative ? 1 - clamped : clamped;
-      out[k] = steps || blend !== 'display' ? toLight(shown, curve) : shown;
-    }
-    if (!steps) return;
-    const after = graded(steps, out[0], out[1], out[2]);
-    for (let k = 0; k < 3; k++) out[k] = blend === 'display' ? fromLight(after[k], curve) : after[k];
+): ColourReader {
+  const toPlanes = homographyOfAffine(shotToPlanes(shot, planes));
+  const grade = draw.grade && gradeSteps(draw.grade);
+  return {
+    planes,
+    maps: maps.map((map) => Float64Array.from(times3(toPlanes, map))),
+    sharp,
+    side: samples === 0 ? taps : 1,
+    fromYuv: yuvToRgb(planes.colour),
+    spill: draw.spill,
+    negative: draw.negative,
+    grade,
+    curve: grade || blend !== 'display' ? gradeCurve(blend) : null,
+    shown: blend === 'display',
   };
+}
+
+/**
+ * A layer's colour at a place of the picture (of all the pixel, where it is sampled more than once), 0 to 1, as light or as
+ * display values: sampled, its keyed colour taken out, graded.
+ *
+ * @param which of the maps. @param out three numbers, written.
+ */
+function readColour(reader: ColourReader, which: number, x: number, y: number, out: Float64Array) {
+  const { planes, side, sharp, fromYuv: m, spill, negative, grade, curve } = reader;
+  const h = reader.maps[which];
+  const { width, height, chromaWidth, chromaHeight, y: lumas, u: us, v: vs } = planes;
+  const chromaAcross = chromaWidth / width;
+  const chromaDown = chromaHeight / height;
+  const step = 1 / side;
+  const share = step * step;
+  const left = side === 1 ? x : Math.floor(x) + step / 2;
+  const top = side === 1 ? y : Math.floor(y) + step / 2;
+  let luma = 0;
+  let u = 0;
+  let v = 0;
+  for (let i = 0; i < side; i++) {
+    for (let j = 0; j < side; j++) {
+      const qx = left + i * step;
+      const qy = top + j * step;
+      const near = 1 / (h[6] * qx + h[7] * qy + h[8]);
+      const px = (h[0] * qx + h[1] * qy + h[2]) * near;
+      const py = (h[3] * qx + h[4] * qy + h[5]) * near;
+      luma +=
+        share *
+        (sharp
+          ? catmullRom(lumas, width, height, px - 0.5, py - 0.5)
+          : bilinear(lumas, width, height, px - 0.5, py - 0.5));
+      const cx = (px - 0.5) * chromaAcross;
+      const cy = py * chromaDown - 0.5;
+      u += share * bilinear(us, chromaWidth, chromaHeight, cx, cy);
+      v += share * bilinear(vs, chromaWidth, chromaHeight, cx, cy);
+    }
+  }
+  if (spill) {
+    const along = (u - 128) * spill.u + (v - 128) * spill.v;
+    if (along > 0) {
+      u -= along * spill.share * spill.u;
+      v -= along * spill.share * spill.v;
+    }
+  }
+  for (let k = 0; k < 3; k++) {
+    const value = (m[4 * k] * luma + m[4 * k + 1] * u + m[4 * k + 2] * v + m[4 * k + 3]) / 255;
+    const clamped = value < 0 ? 0 : value > 1 ? 1 : value;
+    const shown = negative ? 1 - clamped : clamped;
+    out[k] = curve ? toLight(shown, curve) : shown;
+  }
+  if (!grade || !curve) return;
+  const after = graded(grade, out[0], out[1], out[2]);
+  for (let k = 0; k < 3; k++) out[k] = reader.shown ? fromLight(after[k], curve) : after[k];
 }
 
 function drawBackground(
