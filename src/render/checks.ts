@@ -300,7 +300,8 @@ export class Checks {
           Math.min(planes.width, matchWidth),
           Math.min(planes.height, height),
         );
-        light[k].push(...lightOf(small, k === 1 ? gradeAt(document, otherId, frame) : null));
+        for (const value of lightOf(small, k === 1 ? gradeAt(document, otherId, frame) : null))
+          light[k].push(value);
       }
     }
     if (light[0].length === 0) return null;

@@ -124,12 +124,12 @@ function drawn(
 ) {
   const { width, height } = document.crossing;
   compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
-  if (of === 'cut-out') straighten(rgba);
-  if (of === 'matte') matteOf(rgba, tracedLayer(document)?.role === 'incoming');
+  if (of === 'cut-out') divideByAlpha(rgba);
+  if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
 }
 
 /** Colours that were multiplied by alpha, by themselves again, rounded. */
-function straighten(rgba: Uint8Array) {
+function divideByAlpha(rgba: Uint8Array) {
   for (let i = 0; i < rgba.length; i += 4) {
     const alpha = rgba[i + 3];
     if (alpha === 0 || alpha === 255) continue;
@@ -138,7 +138,7 @@ function straighten(rgba: Uint8Array) {
 }
 
 /** The cut-out's alpha as a grey picture; turned round where it is the outgoing shot's. */
-function matteOf(rgba: Uint8Array, incoming: boolean) {
+function paintMatte(rgba: Uint8Array, incoming: boolean) {
   for (let i = 0; i < rgba.length; i += 4) {
     const value = incoming ? rgba[i + 3] : 255 - rgba[i + 3];
     rgba[i] = rgba[i + 1] = rgba[i + 2] = value;

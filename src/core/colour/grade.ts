@@ -44,7 +44,10 @@ const fromOpponents = [0, 3, 6, 1, 4, 7, 2, 5, 8].map((k) => toOpponents[k]);
 /** Added to cone responses before the logarithm, so that black has one. */
 const floor = 1 / 512;
 /** Middle grey, in light (common practice, no source). */
-export const middleGrey = 0.18;
+const middleGrey = 0.18;
+/** l of middle grey, and of a stop. */
+export const greyLevel = Math.sqrt(3) * Math.log10(middleGrey);
+export const stopLevel = Math.sqrt(3) * Math.log10(2);
 
 /** l, α, β of a colour in light, 0 to 1. */
 export function opponentsOf(red: number, green: number, blue: number): [l: number, a: number, b: number] {
@@ -64,9 +67,8 @@ export interface GradeSteps {
 
 export function gradeSteps({ exposure, contrast, saturation, warmth, tint }: Grade): GradeSteps {
   const scale = [contrast / 100, saturation / 100, saturation / 100];
-  const grey = Math.sqrt(3) * Math.log10(middleGrey);
   const shift = [
-    grey * (1 - scale[0]) + Math.sqrt(3) * Math.log10(2) * exposure,
+    greyLevel * (1 - scale[0]) + stopLevel * exposure,
     (warmth / 100) * Math.sqrt(6),
     (tint / 100) * Math.SQRT2,
   ];

@@ -1,6 +1,6 @@
 import { channelNumbers } from '../document/channels';
 import type { PicturePlanes } from '../picture/planes';
-import { type Grade, graded, gradeSteps, middleGrey, opponentsOf } from './grade';
+import { type Grade, graded, gradeSteps, greyLevel, opponentsOf, stopLevel } from './grade';
 import { yuvToRgb } from './matrix';
 import { toLight } from './transfer';
 
@@ -42,12 +42,10 @@ export function matchingGrade(own: ColourStatistics, other: ColourStatistics): G
   };
   const contrast = within('contrast', 100 * ratio(0));
   const saturation = within('saturation', 100 * Math.sqrt(ratio(1) * ratio(2)));
-  const grey = Math.sqrt(3) * Math.log10(middleGrey);
-  const l = other.mean[0] - grey - (own.mean[0] - grey) * (contrast / 100);
-  const exposure = l / (Math.sqrt(3) * Math.log10(2));
+  const l = other.mean[0] - greyLevel - (own.mean[0] - greyLevel) * (contrast / 100);
   const chroma = (k: number) => other.mean[k] - (own.mean[k] * saturation) / 100;
   return {
-    exposure: within('exposure', exposure, 100),
+    exposure: within('exposure', l / stopLevel, 100),
     contrast,
     saturation,
     warmth: within('warmth', (100 * chroma(1)) / Math.sqrt(6)),

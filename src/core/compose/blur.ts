@@ -4,7 +4,7 @@ import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine } from '../geometry/homography';
 import { times3 } from '../geometry/matrix3';
 import { blurChannels } from '../document/channels';
-import { keysOf, layerAt, moves, numbersAt, wholeAt } from './moves';
+import { keysOf, layerAt, numbersAt, wholeAt } from './moves';
 import { toShotAt } from './placement';
 
 /** A layer smeared along its own movement while the shutter is open: each pixel is the mean of what passes it. */
@@ -51,8 +51,6 @@ export function blurOf(
     blurChannels.some((channel) => keysOf(document, id)[channel]),
   );
   if (crossing.moveShutter === 0 && !byHand) return null;
-  const swings = Object.keys(document.moves).some((id) => document.outlines[document.moves[id].ownerId]);
-  if (!byHand && !moves(document, layer) && !swings) return null;
   const at = (share: number): Homography => {
     const moment = frame + (share * crossing.moveShutter) / 360;
     const whole = wholeAt(document, moment) ?? identity;

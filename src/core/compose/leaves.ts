@@ -1,7 +1,7 @@
 import type { CrossingDocument } from '../document/document';
 import { numbersPerPoint as N, type OutlineRow, type Shot } from '../document/rows';
 import type { Homography } from '../geometry/homography';
-import { inverse3 } from '../geometry/matrix3';
+import { determinant3, inverse3 } from '../geometry/matrix3';
 import { shapeAt } from '../outline';
 import { numbersAt } from './moves';
 
@@ -52,11 +52,7 @@ export function swung(
   ];
   const h = [...row(nx, centre[0], [1, 0]), ...row(ny, centre[1], [0, 1]), ...w];
   const depth = h[6] * leaf[0] + h[7] * leaf[1] + h[8];
-  const determinant =
-    h[0] * (h[4] * h[8] - h[5] * h[7]) -
-    h[1] * (h[3] * h[8] - h[5] * h[6]) +
-    h[2] * (h[3] * h[7] - h[4] * h[6]);
-  return depth > 0.05 && determinant > 1e-6 ? h : null;
+  return depth > 0.05 && determinant3(h) > 1e-6 ? h : null;
 }
 
 /** A leaf's angle at a crossing frame, degrees; null where the outline is none, or it is shut. */
@@ -70,14 +66,23 @@ export function angleAt(
   return degrees > shut ? degrees : null;
 }
 
-/** How a leaf is seen at a crossing frame: its homography from the shot's px as seen to those at rest; null where it is gone. */
+/** A leaf as it is seen. */
+export interface Leaf {
+  /** From the shot's px as it is seen to those at rest. */
+  map: Homography;
+  /** A place on it, and its loop, at rest. */
+  middle: readonly [x: number, y: number];
+  coordinates: readonly number[];
+}
+
+/** How a leaf is seen at a crossing frame, or a moment of it; null where it is shut, or gone. */
 export function leafAt(
   document: CrossingDocument,
   outline: OutlineRow,
   shot: Shot,
   sourceFrame: number,
   frame: number,
-): { map: Homography; middle: [x: number, y: number] } | null {
+): Leaf | null {
   const degrees = angleAt(document, outline, frame);
   const shape = shapeAt(document.poses[outline.id] ?? [], sourceFrame, outline);
   if (degrees === null || shape.state === 'empty' || shape.state === 'full') return null;
@@ -98,7 +103,7 @@ export function leafAt(
     },
     degrees,
   );
-  return seen && { map: inverse3(seen), middle };
+  return seen && { map: inverse3(seen), middle, coordinates };
 }
 
 export const hingeSides = ['left', 'right', 'upper', 'lower'] as const;

@@ -281,15 +281,13 @@ function leavesOf(
   const { sourceFrame, layerId } = drawn;
   const shot = shots[layer.shotId];
   for (const outline of outlinesOfLayer(document, layerId)) {
-    const bent = leafAt(document, outline, shot, sourceFrame, frame);
-    if (!bent || (outline.cutsLayerId ?? layerId) !== layerId) continue;
-    const shape = shapeAt(document.poses[outline.id] ?? [], sourceFrame, outline);
-    if (shape.state === 'empty' || shape.state === 'full') continue;
-    const own = posedAt(document, { ...outline, combine: 'add' }, sourceFrame, shape.coordinates);
-    const at = (moment: number) => leafAt(document, outline, shot, sourceFrame, moment)?.map ?? bent.map;
+    const leaf = leafAt(document, outline, shot, sourceFrame, frame);
+    if (!leaf || (outline.cutsLayerId ?? layerId) !== layerId) continue;
+    const own = posedAt(document, { ...outline, combine: 'add' }, sourceFrame, leaf.coordinates);
+    const at = (moment: number) => leafAt(document, outline, shot, sourceFrame, moment)?.map ?? leaf.map;
     leaves[outline.inwards ? 0 : 1].push({
       ...drawn,
-      bent,
+      bent: { map: leaf.map, middle: leaf.middle },
       blur: blurOf(document, layer, shot, frame, sourceFrame, at),
       cut: { extent: 'outlined', posed: [own], full: false, key: null, keeps: true },
     });

@@ -1,5 +1,5 @@
 import type { Onward } from '../time/track';
-import type { CrossingDocument } from './document';
+import { applyChanges, type CrossingDocument } from './document';
 import { changeRow, type RowChange } from './edit';
 import { type Channel, channelNumbers, leafChannels, wholeChannels, withinBounds } from './channels';
 import { type LayerRow, moveId, type MoveRow } from './rows';
@@ -67,16 +67,34 @@ export function removeMoves(rows: readonly MoveRow[]): RowChange[] {
   return rows.map((row) => changeRow('move', row, null));
 }
 
-/** Keys that were worked out without the old ones, as changes that take those away. */
-export function inPlaceOf(
+/** The keys of these channels that owners have. */
+export function movesOf(
   { moves }: CrossingDocument,
-  old: readonly MoveRow[],
-  put: readonly RowChange[],
+  owners: readonly string[],
+  channels: readonly Channel[],
+): MoveRow[] {
+  return Object.values(moves).filter(
+    ({ ownerId, channel }) => owners.includes(ownerId) && channels.includes(channel),
+  );
+}
+
+/**
+ * Keys worked out anew in place of those that owners had.
+ *
+ * @param put makes them, in the document without the old ones.
+ */
+export function replaceMoves(
+  document: CrossingDocument,
+  owners: readonly string[],
+  channels: readonly Channel[],
+  put: (without: CrossingDocument) => readonly RowChange[],
 ): RowChange[] {
-  const anew = new Set(put.map(({ id }) => id));
+  const old = movesOf(document, owners, channels);
+  const made = put(applyChanges(document, removeMoves(old)));
+  const anew = new Set(made.map(({ id }) => id));
   return [
     ...removeMoves(old.filter(({ id }) => !anew.has(id))),
-    ...put.map((change) => ({ ...change, before: moves[change.id] ?? null }) as RowChange),
+    ...made.map((change) => ({ ...change, before: document.moves[change.id] ?? null }) as RowChange),
   ];
 }
 

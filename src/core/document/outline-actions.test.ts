@@ -1,10 +1,11 @@
 import { coverage } from '../matte/coverage';
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { flattenOutline, regionOf } from '../outline';
-import { addPoint, removePoints, setPoseAndOffset } from './actions';
+import { addPoint, deleteOutline, removePoints, setOutline, setPoseAndOffset } from './actions';
 import { applyChanges, type CrossingDocument, documentFromRows } from './document';
 import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from './edge-actions';
 import { inverseChanges, type RowChange } from './edit';
+import { setMove } from './move-actions';
 import {
   joinSeams,
   looseOutline,
@@ -215,4 +216,28 @@ test('edges are keyed, changed on their keys, and lose them; points take their f
   const one = done(two, removeEdgeKey(two, 'a', 12));
   const gone = done(one, removeEdgeKey(one, 'a', 22));
   expect([gone.outlines.a.featherInside, gone.edges.a]).toEqual([19, []]);
+});
+
+test('a leaf keeps hanging by its side however it is walked, and as long as the side is there', () => {
+  const hung = done(start, setOutline(start, 'h', { hinge: 'h3' }));
+  const swinging = done(hung, setMove(hung, 'h', 'swing', 4, 30));
+  const side = ({ outlines, poses }: CrossingDocument) => {
+    const { hinge, points } = outlines.h;
+    if (hinge === null) return null;
+    const k = points.indexOf(hinge);
+    return [k, (k + 1) % points.length].map((point) => poses.h[0].coordinates[point * N]);
+  };
+  // From the lower left corner to the upper left one.
+  expect(side(hung)).toEqual([20, 20]);
+  expect(side(done(hung, reverseOutline(hung, 'h')))).toEqual([20, 20]);
+  const finer = done(hung, addPoint(hung, 'h', 0, 0.5, 'more'));
+  expect(side(finer)).toEqual([20, 20]);
+  const without = done(swinging, removePoints(swinging, 'h', new Set([3])));
+  expect(without.outlines.h.hinge).toBeNull();
+  const [part, other] = Object.values(
+    done(hung, splitOutline(hung, 'h', new Set([1, 3]), newId)).outlines,
+  ).filter(({ kind }) => kind === 'loop');
+  expect([part.hinge, other.hinge]).toEqual([null, null]);
+  // The keys of its swing go with it.
+  expect(Object.values(done(swinging, deleteOutline(swinging, 'h')).moves)).toEqual([]);
 });

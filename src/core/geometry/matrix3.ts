@@ -12,9 +12,14 @@ export function apply3(m: Matrix3, x: number, y: number, z: number): [number, nu
   return [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z];
 }
 
+export function determinant3([a, b, c, d, e, f, g, h, i]: Matrix3): number {
+  return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
+}
+
 /** By the adjugate. @throws RangeError where there is none. */
-export function inverse3([a, b, c, d, e, f, g, h, i]: Matrix3): number[] {
-  const determinant = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
+export function inverse3(m: Matrix3): number[] {
+  const [a, b, c, d, e, f, g, h, i] = m;
+  const determinant = determinant3(m);
   if (determinant === 0) throw new RangeError('This map has no inverse.');
   return [
     ...[e * i - f * h, c * h - b * i, b * f - c * e],

@@ -1,4 +1,4 @@
-import cv from '@techstark/opencv-js';
+import cv, { opencvReady } from '../../../fixtures/opencv';
 import { type OutlineRow, plainEdge, plainOutline } from '../document/rows';
 import { bandDistance } from './distance';
 import { MatteScratch } from './matte';
@@ -7,15 +7,7 @@ import { drawOutlines } from './outline-matte';
 
 /** Distances and blurs against OpenCV's (the package @techstark/opencv-js, its WebAssembly build). */
 
-// The module is a thenable that resolves to itself: it is waited for by its own signal, never awaited.
-beforeAll(
-  () =>
-    new Promise<void>((done) => {
-      if (typeof cv.Mat === 'function') done();
-      else cv.onRuntimeInitialized = () => done();
-    }),
-  60_000,
-);
+beforeAll(opencvReady, 60_000);
 
 const [width, height] = [160, 100];
 

@@ -1,4 +1,4 @@
-import cv from '@techstark/opencv-js';
+import cv, { opencvReady } from '../../../fixtures/opencv';
 import { swung } from '../compose/leaves';
 import { shotMapAt } from '../compose/moves';
 import { drawPicture } from '../compose/picture';
@@ -20,14 +20,7 @@ import { swingKeys } from './swing';
 
 /** Bent, swung and smeared pictures, against OpenCV (the package @techstark/opencv-js) and against sums of many. */
 
-beforeAll(
-  () =>
-    new Promise<void>((done) => {
-      if (typeof cv.Mat === 'function') done();
-      else cv.onRuntimeInitialized = () => done();
-    }),
-  60_000,
-);
+beforeAll(opencvReady, 60_000);
 
 const [width, height] = [160, 90];
 const shot = (id: string): Shot => ({
@@ -193,14 +186,13 @@ test('corners pulled one by one draw what OpenCV’s warpPerspective draws', () 
 
 test('blur of what moves is the mean of many pictures taken while the shutter is open', () => {
   const linear = { onward: 'linear' as const };
-  const cut = { ...leaf, hinge: null, combine: 'keep only' as const };
   for (const [what, keys] of [
     ['slides', [['place', 0, 0, 0] as const, ['place', 40, 240, -80] as const]],
     ['pushes in', [['size', 0, 100, 0] as const, ['size', 40, 900, 0] as const]],
     ['turns', [['turn', 0, 0, 0] as const, ['turn', 40, 300, 0] as const]],
   ] as const) {
     // Its matte goes along: it is blurred with it, once.
-    let moving: CrossingDocument = { ...document, outlines: { o: { ...cut, combine: 'add' } } };
+    let moving: CrossingDocument = { ...document, outlines: { o: { ...leaf, hinge: null } } };
     moving = { ...moving, crossing: { ...moving.crossing, moveShutter: 360 } };
     for (const [channel, frame, value, second] of keys)
       moving = applyChanges(moving, setMove(moving, 'top', channel, frame, value, second, linear));

@@ -1,7 +1,6 @@
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { inPlaceOf, removeMoves, setMove } from '../document/move-actions';
-import { applyChanges } from '../document/document';
+import { replaceMoves, setMove } from '../document/move-actions';
 
 /** Frames over which a blur rises, and falls again (common practice, no source). */
 const rise = 6;
@@ -15,18 +14,14 @@ export function riseAndFall(
   channel: 'blur-along' | 'blur-towards',
   frame: number,
 ): RowChange[] {
-  const old = Object.values(before.moves).filter((row) => row.ownerId === ownerId && row.channel === channel);
   const last = before.crossing.length - 1;
   const at = Math.min(last - 1, Math.max(1, frame));
-  const moments = [
-    [Math.max(0, at - rise), 0],
-    [at, peak[channel]],
-    [Math.min(last, at + rise), 0],
-  ];
   const eased = { onward: 'eased' as const, ease: [] };
-  const document = applyChanges(before, removeMoves(old));
-  const put = moments.flatMap(([moment, value]) =>
-    setMove(document, ownerId, channel, moment, value, 0, eased),
+  return replaceMoves(before, [ownerId], [channel], (document) =>
+    [
+      [Math.max(0, at - rise), 0],
+      [at, peak[channel]],
+      [Math.min(last, at + rise), 0],
+    ].flatMap(([moment, value]) => setMove(document, ownerId, channel, moment, value, 0, eased)),
   );
-  return inPlaceOf(before, old, put);
 }

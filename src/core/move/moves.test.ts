@@ -6,17 +6,28 @@ import { mendMove } from '../checks/move-fixes';
 import { moveFindings } from '../checks/move-checks';
 import {
   copiedMoves,
+  hasChannel,
   isSoundMove,
   removeMoves,
   setMove,
   shiftMoves,
   stretchMoves,
 } from '../document/move-actions';
-import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
+import type { Channel } from '../document/channels';
+import {
+  type MoveRow,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  plainPose,
+  poseId,
+  type Shot,
+} from '../document/rows';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { layerAt, movedAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
+import { layerAt, movedAt, numbersAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
+import { riseAndFall } from './blurs';
 import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
 
 const [width, height] = [160, 90];
@@ -349,4 +360,29 @@ test('findings about moves are mended: a border is filled by as little as it tak
     ...setMove(document, 'bottom', 'size', 30, 200, 0, linear),
   ]);
   expect(found(large).find(({ kind }) => kind === 'enlarged')).toMatchObject({ from: 31, to: 49 });
+});
+
+test('a blur rises to a frame and falls after it, in place of the one before; what has no such channel is refused', () => {
+  const first = applyChanges(document, riseAndFall(document, 'top', 'blur-towards', 20));
+  const again = applyChanges(first, riseAndFall(first, 'top', 'blur-towards', 48));
+  const keys = Object.values(again.moves).map(({ frame, value }) => [frame, value]);
+  expect(keys).toEqual([
+    [42, 0],
+    [48, 14],
+    [49, 0],
+  ]);
+  expect(numbersAt(again, 'top', 'blur-towards', 45)[0]).toBeGreaterThan(5);
+  expect(numbersAt(again, 'top', 'blur-towards', 10)[0]).toBe(0);
+  const row = (ownerId: string, channel: Channel, value: number, third = 0) =>
+    setMove(document, ownerId, channel, 3, value, 0, { third })[0].after as MoveRow;
+  const judged = (of: MoveRow) => [hasChannel(document, of), isSoundMove(of)];
+  expect(judged(row('top', 'exposure', 2))).toEqual([true, true]);
+  expect(judged(row('c', 'exposure', 2))).toEqual([false, true]);
+  expect(judged(row('o', 'swing', 90))).toEqual([true, true]);
+  expect(judged(row('top', 'swing', 90))).toEqual([false, true]);
+  expect(judged(row('o', 'size', 90))).toEqual([false, true]);
+  expect(judged(row('top', 'contrast', 5))).toEqual([true, false]);
+  // A number that the channel has not.
+  expect(judged(row('top', 'size', 90, 4))).toEqual([true, false]);
+  expect(judged(row('top', 'blur-about', 9, 4))).toEqual([true, true]);
 });

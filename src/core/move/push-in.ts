@@ -1,10 +1,10 @@
 import { matteOf } from '../compose/picture';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
-import { applyChanges, type CrossingDocument } from '../document/document';
+import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { type Channel, channelNumbers, withinBounds } from '../document/channels';
-import { inPlaceOf, removeMoves, setMove } from '../document/move-actions';
-import type { LayerRow, MoveRow } from '../document/rows';
+import { channelNumbers, withinBounds } from '../document/channels';
+import { replaceMoves, setMove } from '../document/move-actions';
+import type { LayerRow } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
@@ -94,51 +94,42 @@ export function pushIn(
         (other: LayerRow) => along > 0 && other.visible && other.position < layer.position,
       );
   const pushed = [all ? before.crossing.id : layerId, ...beneath.map(({ id }) => id)];
-  const old = keysOfThese(before, pushed, ['place', 'size']);
-  const document = applyChanges(before, removeMoves(old));
-  const { width, height } = document.crossing;
-  const frame = back ? from : to;
-  const cut = cutAt(document, shots, layer, frame);
-  if (cut.extent === 'all')
-    throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
-  if (cut.extent === 'none')
-    throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
-  const { alpha } = matteOf(cut, shot, 1, scratch, planes);
-  const toShot = shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame));
-  const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot));
-  if (!found)
-    throw new NoPushIn(`On frame ${frame} the opening is cut away in full nowhere: its edge is too soft.`);
-  // Between samples the matte reaches half a pixel farther than its own.
-  const inset = 1;
-  const [left, top] = [found[0] + inset, found[1] + inset];
-  const zoom = width / (found[2] - found[0] - 2 * inset);
-  if (zoom < least) throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
-  const turned = { width, height, left, top };
-  const share = zoom ** along;
-  const own = keysOfPush(
-    document,
-    all ? document.crossing.id : layerId,
-    [from, to],
-    back,
-    zoom,
-    zoom,
-    turned,
-  );
-  // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
-  const others = beneath.flatMap(({ id }) =>
-    keysOfPush(document, id, [from, to], false, back ? 1 / share : share, zoom, turned),
-  );
-  return inPlaceOf(before, old, [...own, ...others]);
-}
-
-function keysOfThese(
-  { moves }: CrossingDocument,
-  owners: readonly string[],
-  channels: readonly Channel[],
-): MoveRow[] {
-  return Object.values(moves).filter(
-    ({ ownerId, channel }) => owners.includes(ownerId) && channels.includes(channel),
-  );
+  return replaceMoves(before, pushed, ['place', 'size'], (document) => {
+    const { width, height } = document.crossing;
+    const frame = back ? from : to;
+    const cut = cutAt(document, shots, layer, frame);
+    if (cut.extent === 'all')
+      throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
+    if (cut.extent === 'none')
+      throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
+    const { alpha } = matteOf(cut, shot, 1, scratch, planes);
+    const toShot = shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame));
+    const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot));
+    if (!found)
+      throw new NoPushIn(`On frame ${frame} the opening is cut away in full nowhere: its edge is too soft.`);
+    // Between samples the matte reaches half a pixel farther than its own.
+    const inset = 1;
+    const [left, top] = [found[0] + inset, found[1] + inset];
+    const zoom = width / (found[2] - found[0] - 2 * inset);
+    if (zoom < least)
+      throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
+    const turned = { width, height, left, top };
+    const share = zoom ** along;
+    const own = keysOfPush(
+      document,
+      all ? document.crossing.id : layerId,
+      [from, to],
+      back,
+      zoom,
+      zoom,
+      turned,
+    );
+    // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
+    const others = beneath.flatMap(({ id }) =>
+      keysOfPush(document, id, [from, to], false, back ? 1 / share : share, zoom, turned),
+    );
+    return [...own, ...others];
+  });
 }
 
 /** Two keys each of size and place, between which an owner is enlarged about the push's still point. */
@@ -193,10 +184,8 @@ export function fade(
   [from, to]: readonly [number, number],
   [start, end]: readonly [number, number],
 ): RowChange[] {
-  const old = keysOfThese(before, [layerId], ['opacity']);
-  const document = applyChanges(before, removeMoves(old));
   const way = { onward: 'linear' as const, ease: [] };
-  return inPlaceOf(before, old, [
+  return replaceMoves(before, [layerId], ['opacity'], (document) => [
     ...setMove(document, layerId, 'opacity', from, start, 0, way),
     ...setMove(document, layerId, 'opacity', to, end, 0, way),
   ]);

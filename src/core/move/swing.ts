@@ -1,6 +1,7 @@
-import { applyChanges, type CrossingDocument } from '../document/document';
+import { leafChannels } from '../document/channels';
+import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { inPlaceOf, removeMoves, setMove } from '../document/move-actions';
+import { replaceMoves, setMove } from '../document/move-actions';
 import type { OutlineRow } from '../document/rows';
 
 /** Frames within which leaves swing open, and how far, degrees (common practice, no source). */
@@ -15,13 +16,12 @@ export function swingKeys(
 ): RowChange[] | null {
   if (from + swingFrames > before.crossing.length - 1) return null;
   const ids = leaves.map(({ id }) => id);
-  const old = Object.values(before.moves).filter(({ ownerId }) => ids.includes(ownerId));
-  const document = applyChanges(before, removeMoves(old));
   // `ease-out` of CSS Easing Functions Level 1.
   const out = { onward: 'eased' as const, ease: [0, 0, 0.58, 1] };
-  const put = ids.flatMap((id) => [
-    ...setMove(document, id, 'swing', from, 0, 0, out),
-    ...setMove(document, id, 'swing', from + swingFrames, openAt, 0, out),
-  ]);
-  return inPlaceOf(before, old, put);
+  return replaceMoves(before, ids, leafChannels, (document) =>
+    ids.flatMap((id) => [
+      ...setMove(document, id, 'swing', from, 0, 0, out),
+      ...setMove(document, id, 'swing', from + swingFrames, openAt, 0, out),
+    ]),
+  );
 }

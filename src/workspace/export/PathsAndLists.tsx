@@ -14,7 +14,9 @@ import { notSaid, writeOut, writeStill, writings } from './writing-out';
 export function PathsAndLists() {
   const { enqueueSnackbar } = useSnackbar();
   const [busy, setBusy] = useState(false);
-  const id = useDocument((state) => state.document!.crossing.id);
+  const document = useDocument((state) => state.document)!;
+  const shots = useDocument((state) => state.shots);
+  const { id } = document.crossing;
   const still = async (of: ExportOf) => {
     setBusy(true);
     try {
@@ -59,7 +61,7 @@ export function PathsAndLists() {
           <Box sx={{ fontSize: 12, color: 'text.secondary', px: 1 }}>
             What timelines cannot say here:
             <Box component="ul" sx={{ m: 0, pl: 2 }}>
-              {notSaid().map((each) => (
+              {notSaid(document, shots).map((each) => (
                 <li key={each}>{each}</li>
               ))}
             </Box>

@@ -1,3 +1,5 @@
+import type { Shots } from '@/core/compose/scene';
+import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
 import { coverageCsv, findingsCsv, keysCsv, pointsCsv } from '@/core/formats/lists';
 import { outlineJson } from '@/core/formats/outline-json';
@@ -7,6 +9,7 @@ import { type TracedOutline, tracedOutline } from '@/core/formats/traced-outline
 import type { ExportOf } from '@/core/formats/export-formats';
 import { startWorker } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
+import type { ShotMedia } from '@/wire/answers';
 import { useChecks } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';
@@ -42,7 +45,7 @@ export function writeOut(writing: Writing): string | null {
   const { document, shots } = useDocument.getState();
   if (!document) return null;
   const { crossing } = document;
-  const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+  const table = tableOf(shots);
   const layer = tracedNow();
   const { outlineId, frame } = useView.getState();
   const inHand = layer?.outlines.find(({ id }) => id === outlineId) ?? layer?.outlines[0];
@@ -94,11 +97,13 @@ function halfCovered(): number {
   return at >= 0 ? at : Math.floor((useDocument.getState().document?.crossing.length ?? 0) / 2);
 }
 
-/** What a timeline cannot say of the open crossing. */
-export function notSaid(): string[] {
-  const { document, shots } = useDocument.getState();
-  if (!document) return [];
-  return toldBy(document, Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]))).lost;
+/** What a timeline cannot say of a crossing. */
+export function notSaid(document: CrossingDocument, shots: readonly ShotMedia[]): string[] {
+  return toldBy(document, tableOf(shots)).lost;
+}
+
+function tableOf(shots: readonly ShotMedia[]): Shots {
+  return Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
 }
 
 /** The frame on screen as a PNG, downloaded. */

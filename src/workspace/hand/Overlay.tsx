@@ -4,6 +4,7 @@ import type Konva from 'konva';
 import { memo, useMemo, useRef, useState } from 'react';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { useShallow } from 'zustand/react/shallow';
+import { bentAt } from '@/core/compose/moves';
 import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
@@ -82,7 +83,12 @@ export const Overlay = memo(function Overlay({
     return draft && drafted ? applyChanges(traced.document, draft).poses : traced.document.poses;
   }, [traced, draft, drafted]);
   const poses = (outline && posesOf[outline.id]) ?? [];
-  const coordinates = startingCoordinates(poses, source);
+  // Where corners are pulled the result shows another picture than was traced on: there are no lines and no hand there.
+  const bent =
+    view === 'result' &&
+    traced !== null &&
+    bentAt(traced.document, traced.layer, traced.shot, frame) !== null;
+  const coordinates = bent ? null : startingCoordinates(poses, source);
   const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, freehand, reach);
@@ -120,7 +126,7 @@ export const Overlay = memo(function Overlay({
 
   const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
-    if (!at || locked || both || event.evt.button !== 0) return;
+    if (!at || locked || both || bent || event.evt.button !== 0) return;
     // The hand may leave the picture while it drags.
     if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
@@ -175,7 +181,7 @@ export const Overlay = memo(function Overlay({
       <Layer listening={false}>
         <Shape
           sceneFunc={(context) => {
-            if (playing || both) return;
+            if (playing || both || bent) return;
             for (const row of others) {
               const other = startingCoordinates(traced.document.poses[row.id] ?? [], source);
               if (other)

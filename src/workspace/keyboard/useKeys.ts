@@ -95,8 +95,19 @@ export function useKeys(): KeyboardState {
       if (said instanceof Promise) void said.then((later) => later && enqueueSnackbar(later));
       else if (said) enqueueSnackbar(said);
     };
+    // A typed jump's Enter is meant for it, and not for the choice that still has the focus.
+    const jumping = (event: KeyboardEvent) => {
+      if (jump === '' || event.key !== 'Enter' || !(event.target as Element).closest?.('[role="combobox"]'))
+        return;
+      event.stopPropagation();
+      onKey(event);
+    };
+    window.addEventListener('keydown', jumping, true);
     window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', jumping, true);
+      window.removeEventListener('keydown', onKey);
+    };
   }, [jump, enqueueSnackbar]);
   return { jump, field };
 }

@@ -7,29 +7,9 @@ import { moveId } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { KeyedRow } from './KeyedRow';
-import { changeMove, channelNames, toggleMoveKey } from './move-commands';
+import { channelWords } from './channel-words';
+import { changeMove, toggleMoveKey } from './move-commands';
 import { useMover } from './mover';
-
-/** What a channel's numbers are called, and their units. */
-const labels: Record<Channel, readonly (readonly [label: string, unit?: string])[]> = {
-  place: [['Across, px'], ['Down, px']],
-  size: [['Size', '%']],
-  turn: [['Turn', '°']],
-  opacity: [['Opacity', '%']],
-  'upper-left': [['↖ across'], ['↖ down']],
-  'upper-right': [['↗ across'], ['↗ down']],
-  'lower-right': [['↘ across'], ['↘ down']],
-  'lower-left': [['↙ across'], ['↙ down']],
-  'blur-along': [['Along, px'], ['Direction', '°']],
-  'blur-towards': [['Towards', '%'], ['Point, x'], ['y']],
-  'blur-about': [['About', '°'], ['Point, x'], ['y']],
-  exposure: [['Exposure', 'stops']],
-  contrast: [['Contrast', '%']],
-  saturation: [['Saturation', '%']],
-  warmth: [['Warmth']],
-  tint: [['Tint']],
-  swing: [['Swing', '°']],
-};
 
 /** A channel's numbers on this frame, and whether it has a key there. */
 export function ChannelRow({ channel, frame }: { channel: Channel; frame: number }) {
@@ -39,7 +19,7 @@ export function ChannelRow({ channel, frame }: { channel: Channel; frame: number
   const places = channel === 'exposure' ? 100 : 10;
   return (
     <KeyedRow
-      name={channelNames[channel].toLowerCase()}
+      name={channelWords[channel].name.toLowerCase()}
       columns={channelNumbers[channel].length === 3 ? '1.6fr 1fr 1fr' : undefined}
       keyed={document.moves[moveId(moverId, channel, frame)] !== undefined}
       onToggle={() => toggleMoveKey(channel)}
@@ -47,8 +27,8 @@ export function ChannelRow({ channel, frame }: { channel: Channel; frame: number
       {channelNumbers[channel].map(({ low, high }, k) => (
         <NumberField
           key={k}
-          label={labels[channel][k][0]}
-          unit={labels[channel][k][1]}
+          label={channelWords[channel].numbers[k][0]}
+          unit={channelWords[channel].numbers[k][1]}
           value={Math.round(numbers[k] * places) / places}
           low={low}
           high={high}

@@ -8,8 +8,8 @@ import { roundTicks } from '../picture/round-ticks';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
 import { useView } from '../view-store';
-import { type CourseKey, type CourseName, courseOf, units } from './courses';
-import { channelNames } from './move-commands';
+import { type CourseKey, type CourseName, courseOf, unitOf } from './courses';
+import { channelWords } from './channel-words';
 import { useMovedDocument, useMover } from './mover';
 import { useKeyDrag } from './useKeyDrag';
 
@@ -46,7 +46,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
     <Box
       sx={{ position: 'absolute', inset: 0 }}
       role="group"
-      aria-label={`${lane === 'speed' ? 'Speed' : channelNames[lane]} over the crossing, ${units[lane]}`}
+      aria-label={`${lane === 'speed' ? 'Speed' : channelWords[lane].name} over the crossing, ${unitOf(lane)}`}
     >
       <Box
         sx={{
@@ -233,5 +233,5 @@ function LaneKey({
 
 function label(value: number, lane: CourseName): string {
   const places = Math.abs(value) >= 100 ? 1 : 10;
-  return `${Math.round(value * places) / places} ${units[lane]}`;
+  return `${Math.round(value * places) / places} ${unitOf(lane)}`;
 }

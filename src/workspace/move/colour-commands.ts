@@ -1,8 +1,8 @@
 import type { Grade } from '@/core/colour/grade';
 import { pairOf } from '@/core/compose/scene';
 import { gradeChannels } from '@/core/document/channels';
-import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
-import { inPlaceOf, removeMoves, setMove } from '@/core/document/move-actions';
+import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { movesOf, removeMoves, replaceMoves, setMove } from '@/core/document/move-actions';
 import type { LayerRow } from '@/core/document/rows';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
@@ -34,17 +34,10 @@ export async function matchColours(layer: LayerRow): Promise<Grade | string> {
 }
 
 /** A grade as the layer's only one, from this frame on all along. */
-function changesOf(document: CrossingDocument, layer: LayerRow, grade: Grade) {
-  const old = gradeKeys(document, layer);
+function changesOf(document: CrossingDocument, { id }: LayerRow, grade: Grade) {
   const { frame } = useView.getState();
-  const after = applyChanges(document, removeMoves(old));
-  const put = gradeChannels.flatMap((channel) => setMove(after, layer.id, channel, frame, grade[channel]));
-  return inPlaceOf(document, old, put);
-}
-
-function gradeKeys({ moves }: CrossingDocument, { id }: LayerRow) {
-  return Object.values(moves).filter(
-    ({ ownerId, channel }) => ownerId === id && (gradeChannels as readonly string[]).includes(channel),
+  return replaceMoves(document, [id], gradeChannels, (without) =>
+    gradeChannels.flatMap((channel) => setMove(without, id, channel, frame, grade[channel])),
   );
 }
 
@@ -63,5 +56,9 @@ export function takeColours(layer: LayerRow, grade: Grade) {
 
 export function noColours(layer: LayerRow) {
   const { document } = useDocument.getState();
-  if (document) edit(`The ${layerName(layer)} in its own colours`, removeMoves(gradeKeys(document, layer)));
+  if (document)
+    edit(
+      `The ${layerName(layer)} in its own colours`,
+      removeMoves(movesOf(document, [layer.id], gradeChannels)),
+    );
 }

@@ -5,33 +5,18 @@ import { channelAt, keysOf } from '@/core/compose/moves';
 import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
 import type { EaseHandles } from '@/core/time/track';
 import type { Lane } from '../view-store';
-import { channelNames } from './move-commands';
+import { channelWords } from './channel-words';
 import { rampKeys, speedKeyId } from './ramp-commands';
 
 /** What the lanes under the picture show: values over the crossing's frames, and their keys. */
 
 export type CourseName = Exclude<Lane, 'covered'>;
 
-export const units: Record<CourseName, string> = {
-  speed: '%',
-  place: 'px',
-  size: '%',
-  turn: '°',
-  opacity: '%',
-  'upper-left': 'px',
-  'upper-right': 'px',
-  'lower-right': 'px',
-  'lower-left': 'px',
-  'blur-along': 'px',
-  'blur-towards': '%',
-  'blur-about': '°',
-  exposure: 'stops',
-  contrast: '%',
-  saturation: '%',
-  warmth: '',
-  tint: '',
-  swing: '°',
-};
+/** What a lane's values are counted in. */
+export function unitOf(name: CourseName): string {
+  if (name === 'speed') return '%';
+  return inPairs.includes(name) || name === 'blur-along' ? 'px' : (channelWords[name].numbers[0][1] ?? '');
+}
 
 /** Channels of which two numbers, both px, are drawn: across and down. */
 const inPairs: readonly Channel[] = ['place', ...cornerChannels];
@@ -88,7 +73,7 @@ function moveCourse(document: CrossingDocument, moverId: string, channel: Channe
     ({ ease, row: { id, frame, value, second, onward } }) => ({
       ...{ id, frame, value },
       ease: onward === 'eased' ? (ease ?? usualEase) : null,
-      name: `${channelNames[channel]} ${tenth(value)}${inPairs.includes(channel) ? `, ${tenth(second)}` : ''}`,
+      name: `${channelWords[channel].name} ${tenth(value)}${inPairs.includes(channel) ? `, ${tenth(second)}` : ''}`,
     }),
   );
   const numbers = framesOf(document.crossing.length).map((frame) => ({

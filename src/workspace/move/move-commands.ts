@@ -19,30 +19,11 @@ import { layerName } from '../line-up/lining-up';
 import { edit, framePhrase, goTo } from '../trace/commands';
 import { tracedNow } from '../trace/traced';
 import { type Lane, setView, useView } from '../view-store';
+import { channelWords } from './channel-words';
 import { leafNow, moverNow } from './mover';
 import { dragSpeed, dragSpeedKeys, rampedLayer, removeSpeedKeys, speedFrames } from './ramp-commands';
 
 /** What a person does to the keys of a layer or of the whole picture. */
-
-export const channelNames: Record<Channel, string> = {
-  place: 'Place',
-  size: 'Size',
-  turn: 'Turn',
-  opacity: 'Opacity',
-  'upper-left': 'Upper left corner',
-  'upper-right': 'Upper right corner',
-  'lower-right': 'Lower right corner',
-  'lower-left': 'Lower left corner',
-  'blur-along': 'Blur along',
-  'blur-towards': 'Blur towards a point',
-  'blur-about': 'Blur about a point',
-  exposure: 'Exposure',
-  contrast: 'Contrast',
-  saturation: 'Saturation',
-  warmth: 'Warmth',
-  tint: 'Tint',
-  swing: 'Swing',
-};
 
 /** What the mover does at a crossing frame. */
 export function moverAt(frame: number): Moved | null {
@@ -75,7 +56,8 @@ export function changeMove(values: Partial<Record<Channel, readonly number[]>>, 
     setView({ draft: changes });
     return;
   }
-  if (changes.length > 0) edit(`${channelNames[changed[0]]} of ${moverName(id)}, ${framePhrase()}`, changes);
+  if (changes.length > 0)
+    edit(`${channelWords[changed[0]].name} of ${moverName(id)}, ${framePhrase()}`, changes);
   setView({ draft: null });
 }
 
@@ -101,7 +83,7 @@ export function toggleMoveKey(channel: Channel) {
   const [id, { frame }] = [moverNow(), useView.getState()];
   if (!document || !id) return;
   const row = document.moves[moveId(id, channel, frame)];
-  const name = `${channelNames[channel].toLowerCase()} of ${moverName(id)}, ${framePhrase()}`;
+  const name = `${channelWords[channel].name.toLowerCase()} of ${moverName(id)}, ${framePhrase()}`;
   if (row) edit(`Remove the key of the ${name}`, removeMoves([row]));
   else edit(`Key the ${name}`, keyAt(document, id, channel, frame, channelAt(document, id, channel, frame)));
 }
@@ -226,7 +208,7 @@ export function dragValue(id: string, value: number, draft: boolean) {
   if (draft) setView({ draft: changes });
   else {
     if (value !== row.value)
-      edit(`${channelNames[row.channel]} of ${moverName(row.ownerId)}, frame ${row.frame}`, changes);
+      edit(`${channelWords[row.channel].name} of ${moverName(row.ownerId)}, frame ${row.frame}`, changes);
     setView({ draft: null });
   }
 }
@@ -239,7 +221,7 @@ export function dragEase(id: string, ease: readonly number[], draft: boolean) {
   if (draft) setView({ draft: changes });
   else {
     edit(
-      `Way on from the ${channelNames[row.channel].toLowerCase()} of ${moverName(row.ownerId)}, frame ${row.frame}`,
+      `Way on from the ${channelWords[row.channel].name.toLowerCase()} of ${moverName(row.ownerId)}, frame ${row.frame}`,
       changes,
     );
     setView({ draft: null });
@@ -332,14 +314,17 @@ export function keyPlaceAndSize() {
     );
 }
 
-const lanes: readonly Lane[] = ['covered', 'speed', ...channels];
 const usualLanes: readonly Lane[] = ['covered', 'speed', 'place', 'size', 'turn', 'opacity'];
+
+/** The lanes there are to choose from: those of corners, blur, colour and swing where what moves has keys of them. */
+export function lanesFor(document: CrossingDocument, moverId: string): Lane[] {
+  const keyed = keysOf(document, moverId);
+  return [...usualLanes, ...channels.filter((channel) => !usualLanes.includes(channel) && keyed[channel])];
+}
 
 export function nextLane() {
   const { lane } = useView.getState();
   const { document } = useDocument.getState();
-  const keyed = document ? keysOf(document, moverNow() ?? '') : {};
-  // Those of corners, blur and colour only where they have keys.
-  const shown = lanes.filter((each) => usualLanes.includes(each) || each in keyed);
-  setView({ lane: shown[(shown.indexOf(lane) + 1) % shown.length], moveKeys: new Set() });
+  const lanes = document ? lanesFor(document, moverNow() ?? '') : usualLanes;
+  setView({ lane: lanes[(lanes.indexOf(lane) + 1) % lanes.length], moveKeys: new Set() });
 }

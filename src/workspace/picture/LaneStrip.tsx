@@ -9,7 +9,9 @@ import { Area, AreaChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAx
 import { goTo } from '../trace/commands';
 import { useDocument } from '../document/document-store';
 import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
-import { channelNames } from '../move/move-commands';
+import { channelWords } from '../move/channel-words';
+import { lanesFor } from '../move/move-commands';
+import { useMover } from '../move/mover';
 import { MoveLane } from '../move/MoveLane';
 import { roundTicks } from './round-ticks';
 import { type Lane, setView, useView } from '../view-store';
@@ -17,12 +19,17 @@ import { type Lane, setView, useView } from '../view-store';
 /** Where the plot lies within the strip, in px: the playhead is laid over it without drawing the chart again. */
 const plot = { left: 128, right: 12, top: 6, bottom: 18 };
 
-const lanes: Record<Lane, string> = { covered: 'Covered', speed: 'Speed', ...channelNames };
+function nameOf(lane: Lane): string {
+  return lane === 'covered' ? 'Covered' : lane === 'speed' ? 'Speed' : channelWords[lane].name;
+}
 
 /** What runs along the crossing: how much the matte covers, speed, or a move; press to go there. */
 export const LaneStrip = memo(function LaneStrip() {
   const lane = useView((state) => state.lane);
-  const length = useDocument((state) => state.document!.crossing.length);
+  const document = useDocument((state) => state.document)!;
+  const { length } = document.crossing;
+  const moverId = useMover();
+  const lanes = useMemo(() => lanesFor(document, moverId), [document, moverId]);
   // The chart is slow to build: it comes after all else is there.
   const charted = useDeferredValue(true, false);
   return (
@@ -46,9 +53,9 @@ export const LaneStrip = memo(function LaneStrip() {
         inputProps={{ 'aria-label': 'What the strip shows' }}
         sx={{ position: 'absolute', left: 10, top: 30, fontSize: 12, zIndex: 1 }}
       >
-        {(Object.keys(lanes) as Lane[]).map((each) => (
+        {[...new Set([...lanes, lane])].map((each) => (
           <MenuItem key={each} value={each}>
-            {lanes[each]}
+            {nameOf(each)}
           </MenuItem>
         ))}
       </Select>

@@ -17,7 +17,7 @@ import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';
 import { type PreviewClient } from '../picture/preview-client';
 import { sourceFrameOf, useTraced } from '../trace/traced';
-import { channelNames } from '../move/move-commands';
+import { channelWords } from '../move/channel-words';
 import { SheetRow, threadWidth } from './SheetRow';
 import { rowHeight } from './slipping';
 import { setView, useView } from '../view-store';
@@ -61,7 +61,7 @@ export const Sheet = memo(function Sheet({
   const moved = useMemo(() => {
     const named: Record<number, string> = {};
     for (const { frame, channel } of Object.values(moves)) {
-      const name = channelNames[channel];
+      const name = channelWords[channel].name;
       const before = named[frame];
       if (!before?.includes(name)) named[frame] = before ? `${before}, ${name}` : `Key of a move: ${name}`;
     }
