@@ -42,7 +42,7 @@ try {
   await page.waitForTimeout(12_000);
   await take('shelf');
   await page.getByRole('button', { name: 'New crossing' }).click();
-  await page.waitForTimeout(300);
+  await page.waitForTimeout(9000);
   await take('plans');
   await page.goto(`${origin}/footage`);
   await page.waitForTimeout(3000);
