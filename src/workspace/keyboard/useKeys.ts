@@ -1,5 +1,5 @@
 import { useSnackbar } from '@/interface/messages';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { jumpTo, togglePlaying } from '../trace/commands';
 import { shortcuts } from './shortcuts';
 import { setView, useView } from '../view-store';
@@ -58,10 +58,16 @@ function fieldName(input: HTMLInputElement): string {
 
 /** Runs the key map on the workspace, and collects a typed jump: `+12`, `-12`, a frame number or a timecode, then Enter. */
 export function useKeys(): KeyboardState {
-  const [jump, setJump] = useState('');
+  const [jump, showJump] = useState('');
+  // Keys come faster than the page is drawn.
+  const typed = useRef('');
   const field = useFieldWithKeys();
   const { enqueueSnackbar } = useSnackbar();
   useEffect(() => {
+    const setJump = (text: string) => {
+      typed.current = text;
+      showJump(text);
+    };
     const onKey = (event: KeyboardEvent) => {
       const element = event.target instanceof HTMLElement ? event.target : null;
       if (isTyping(element) && event.key === 'Escape' && !element!.closest(ownKeys)) element!.blur();
@@ -71,16 +77,16 @@ export function useKeys(): KeyboardState {
       const moves = /^(Arrow|Home$|End$|Page)/.test(event.key);
       if (moves && element?.closest('[role="slider"], [role="combobox"], input[type="range"]')) return;
       if (/^[+\-0-9:;]$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) {
-        setJump((typed) => (/^[+-]$/.test(event.key) ? event.key : (typed + event.key).slice(0, 12)));
+        setJump(/^[+-]$/.test(event.key) ? event.key : (typed.current + event.key).slice(0, 12));
         event.preventDefault();
         return;
       }
-      if (jump !== '') {
+      if (typed.current !== '') {
         if (event.key === 'Enter') {
-          const refusal = jumpTo(jump);
+          const refusal = jumpTo(typed.current);
           if (refusal) enqueueSnackbar(refusal);
         }
-        if (event.key === 'Backspace') setJump((typed) => typed.slice(0, -1));
+        if (event.key === 'Backspace') setJump(typed.current.slice(0, -1));
         else if (event.key !== 'Shift') setJump('');
         if (['Enter', 'Escape', 'Backspace'].includes(event.key)) {
           event.preventDefault();
@@ -97,7 +103,11 @@ export function useKeys(): KeyboardState {
     };
     // A typed jump's Enter is meant for it, and not for the choice that still has the focus.
     const jumping = (event: KeyboardEvent) => {
-      if (jump === '' || event.key !== 'Enter' || !(event.target as Element).closest?.('[role="combobox"]'))
+      if (
+        typed.current === '' ||
+        event.key !== 'Enter' ||
+        !(event.target as Element).closest?.('[role="combobox"]')
+      )
         return;
       event.stopPropagation();
       onKey(event);
@@ -108,7 +118,7 @@ export function useKeys(): KeyboardState {
       window.removeEventListener('keydown', jumping, true);
       window.removeEventListener('keydown', onKey);
     };
-  }, [jump, enqueueSnackbar]);
+  }, [enqueueSnackbar]);
   return { jump, field };
 }
 

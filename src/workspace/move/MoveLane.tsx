@@ -163,7 +163,9 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
             pointerEvents: 'none',
           }}
         >
-          No keys: the value is the same on every frame. Change it in step Move.
+          <Box component="span" sx={{ bgcolor: 'background.paper', px: 1 }}>
+            No keys: the value is the same on every frame. Change it in step Move.
+          </Box>
         </Box>
       )}
     </Box>
