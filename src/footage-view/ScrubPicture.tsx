@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { knownPicture, pictureOf } from '@/interface/posters';
+import { useSeen } from '@/interface/useSeen';
 import { RawPicture } from '@/interface/RawPicture';
 import { mono } from '@/interface/theme';
 import type { FramePicture } from '@/render/posters.worker';
@@ -18,7 +19,9 @@ export function ScrubPicture({ shot }: { shot: ShotListing }) {
   const [wanted, setWanted] = useState(middle);
   const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
   const newest = useRef(wanted);
+  const [field, seen] = useSeen<HTMLElement>();
   useEffect(() => {
+    if (!seen) return;
     newest.current = wanted;
     const known = knownPicture(shot.id, wanted, pictureHeight);
     if (known) return setShown({ ...known, frame: wanted });
@@ -32,7 +35,7 @@ export function ScrubPicture({ shot }: { shot: ShotListing }) {
     return () => {
       here = false;
     };
-  }, [shot.id, wanted]);
+  }, [shot.id, wanted, seen]);
   const onMove = (event: PointerEvent<HTMLElement>) => {
     const { left, width } = event.currentTarget.getBoundingClientRect();
     const share = Math.min(1, Math.max(0, (event.clientX - left) / width));
@@ -41,6 +44,7 @@ export function ScrubPicture({ shot }: { shot: ShotListing }) {
   };
   return (
     <Box
+      ref={field}
       onPointerMove={onMove}
       onPointerLeave={() => setWanted(middle)}
       sx={{ position: 'relative', cursor: shot.frameCount > 1 ? 'ew-resize' : 'default' }}

@@ -7,8 +7,20 @@ import { call } from './api';
 import { type Running, startWorker } from './start-worker';
 
 let running: Running<PosterService> | null = null;
-let waiting: { run: () => Promise<void>; giveUp: () => void }[] = [];
+let waiting: { run: () => Promise<void>; giveUp: () => void; visit: number }[] = [];
 let busy = false;
+
+/** ms within which what is asked for has come into view together. */
+const together = 80;
+let visit = 0;
+let visitAt = -Infinity;
+
+/** Which of the looks at the page something is asked for by. */
+function visitNow(): number {
+  if (performance.now() - visitAt > together) visit++;
+  visitAt = performance.now();
+  return visit;
+}
 
 /** What was asked for is not wanted any more: the page that showed it is left. */
 export class NotWanted extends Error {}
@@ -25,14 +37,21 @@ export function stopPosters() {
 async function workThrough() {
   if (busy) return;
   busy = true;
-  // What was asked for last is what is looked at now.
-  for (let next = waiting.pop(); next; next = waiting.pop()) await next.run();
+  // What has come into view last is what is looked at now; of that the first comes first.
+  while (waiting.length > 0) {
+    const newest = Math.max(...waiting.map((each) => each.visit));
+    const [next] = waiting.splice(
+      waiting.findIndex((each) => each.visit === newest),
+      1,
+    );
+    await next.run();
+  }
   busy = false;
 }
 
 /**
- * Calls the worker that draws small pictures, one call at a time and the newest first, so that a full shelf does not
- * decode all at once and what has just come into view does not wait for it.
+ * Calls the worker that draws small pictures, one call at a time, so that a full shelf does not decode all at once, and
+ * what has just come into view first, so that it does not wait for what was looked at before.
  */
 export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) => Promise<T>): Promise<T> {
   running ??= startWorker<PosterService>(
@@ -40,7 +59,11 @@ export function withPosters<T>(work: (service: Comlink.Remote<PosterService>) =>
   );
   const drawing = running.service;
   return new Promise<T>((resolve, reject) => {
-    waiting.push({ run: () => work(drawing).then(resolve, reject), giveUp: () => reject(new NotWanted()) });
+    waiting.push({
+      run: () => work(drawing).then(resolve, reject),
+      giveUp: () => reject(new NotWanted()),
+      visit: visitNow(),
+    });
     void workThrough();
   });
 }

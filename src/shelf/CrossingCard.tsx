@@ -18,6 +18,7 @@ import { DeleteIcon } from '@/interface/icons';
 import { NotWanted, postersOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { layoutOf } from '@/core/document/plans';
+import { useSeen } from '@/interface/useSeen';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
 import type { CrossingListing } from '@/wire/answers';
@@ -31,7 +32,9 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
   const [failure, setFailure] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
   const { enqueueSnackbar } = useSnackbar();
+  const [card, seen] = useSeen<HTMLElement>();
   useEffect(() => {
+    if (!seen) return;
     let here = true;
     postersOf(id, revision, posterHeight).then(
       (drawn) => here && setPosters(drawn),
@@ -40,7 +43,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
     return () => {
       here = false;
     };
-  }, [id, revision]);
+  }, [id, revision, seen]);
   const width = Math.round((posterHeight * listed.width) / listed.height);
   const rate = { num: listed.rateNum, den: listed.rateDen };
 
@@ -56,6 +59,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
   return (
     <Box
       component="article"
+      ref={card}
       sx={{
         position: 'relative',
         border: 1,
