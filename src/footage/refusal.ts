@@ -6,6 +6,8 @@ export class FootageRefusal extends Error {
       | 'not a video'
       | 'truncated'
       | 'no video track'
+      | 'not a sound'
+      | 'no sound'
       | 'codec'
       | 'too large'
       | 'name'
@@ -35,6 +37,14 @@ export const refusal = {
       'no video track',
       'This file has no pictures in it, only sound or data. Choose a video file.',
     ),
+  notSound: () =>
+    new FootageRefusal(
+      'not a sound',
+      'This is not a sound that Kiv can read. Choose a WAV, AIFF, FLAC, MP3, AAC, Opus or Vorbis file, or a video with sound.',
+    ),
+  noSound: () => new FootageRefusal('no sound', 'This file has no sound in it. Choose another one.'),
+  tooLong: () =>
+    new FootageRefusal('too large', 'This sound is longer than twelve hours. Bring in a shorter part of it.'),
   codec: (codec: string) =>
     new FootageRefusal('codec', `Its pictures are ${codec}, which the browser cannot show as they are.`),
   tooLarge: (limit: number) =>

@@ -121,6 +121,10 @@ export class ShotBody {
   @IsOptional() @IsInt() @Min(1) @Max(1001) rateDen?: number;
 }
 
+export class SoundBody {
+  @trimmed() @IsString() @Length(1, 120) name!: string;
+}
+
 /** A file about to be sent in pieces; the fingerprint is the same when it is chosen again. */
 export class UploadBody {
   @IsString() @Length(8, 400) fingerprint!: string;

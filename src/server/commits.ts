@@ -2,7 +2,14 @@ import { applyChanges, type CrossingDocument, EditConflict } from '@/core/docume
 import { type Channel, channelNumbers } from '@/core/document/channels';
 import { inverseChanges, type RowChange } from '@/core/document/edit';
 import { hasChannel, isSoundMove } from '@/core/document/move-actions';
-import { edgeId, type EdgeSettings, numbersPerPoint, poseId, type RowTypes } from '@/core/document/rows';
+import {
+  edgeId,
+  type EdgeSettings,
+  mostSamples,
+  numbersPerPoint,
+  poseId,
+  type RowTypes,
+} from '@/core/document/rows';
 import { isSoundRamp } from '@/core/time/ramp';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
@@ -206,6 +213,14 @@ export function requireConsistent(document: CrossingDocument, changes: readonly 
     throw new Problem(400, 'A keyed colour needs its layer.');
   if (!Object.values(document.layers).every(({ ramp }) => isSoundRamp(ramp)))
     throw new Problem(400, 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.');
+  for (const { source, sourceId, inSample, length, fadeIn, fadeOut } of Object.values(document.pieces)) {
+    if ((source === 'made') !== (sourceId === null))
+      throw new Problem(400, 'A piece of sound names what it comes from, or is made.');
+    if (source === 'layer' && !document.layers[sourceId!])
+      throw new Problem(400, 'A layer’s sound needs its layer.');
+    if (Math.max(fadeIn, fadeOut) > length || inSample + length > mostSamples)
+      throw new Problem(400, 'A piece’s fades lie within it.');
+  }
   for (const move of Object.values(document.moves)) {
     if (!hasChannel(document, move))
       throw new Problem(400, `There is nothing here that can have a key of its ${move.channel}.`);

@@ -222,6 +222,7 @@ test('every field of every table is written, read back, changed and taken away',
     pose: poseId(outlineId, 7),
     edge: edgeId(outlineId, 7),
     move: moveId(layerId, 'blur-about', 7),
+    piece: randomUUID(),
   };
   const rowOf = (table: Table, other: boolean) =>
     Object.fromEntries(
@@ -236,6 +237,8 @@ test('every field of every table is written, read back, changed and taken away',
           return [name, Array.from({ length: 12 }, (_, k) => k + (other ? 0.25 : 0))];
         if (name === 'factors') return [name, other ? [0.5, 2] : []];
         if (table === 'move' && name === 'value') return [name, other ? 15 : 10];
+        if (name === 'sourceId') return [name, other ? layerId : null];
+        if (name === 'inSample') return [name, other ? 1 : 0];
         if (name === 'ramp') return [name, other ? [3, 100, 9, -50.5] : []];
         if (name === 'ease') return [name, other ? [0.2, 0, 0.8, 1.5] : []];
         const { rule, nullable } = field;

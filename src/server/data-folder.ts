@@ -8,6 +8,7 @@ export function dataFolder(): string {
 
 export const databaseFile = () => path.join(dataFolder(), 'kiv.sqlite');
 export const footageFolder = () => path.join(dataFolder(), 'footage');
+export const soundsFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'sounds');
 export const exportsFolder = () => path.join(dataFolder(), 'exports');
 /** Files on their way in; whatever is left here at a start was cut off. */
 export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
@@ -21,7 +22,14 @@ export const waitingFolder = () => path.join(dataFolder(), 'waiting');
 
 /** Makes the folders and clears away what was cut off. */
 export function prepareDataFolder() {
-  for (const folder of [footageFolder(), exportsFolder(), arrivingFolder(), uploadsFolder(), waitingFolder()])
+  for (const folder of [
+    footageFolder(),
+    soundsFolder(),
+    exportsFolder(),
+    arrivingFolder(),
+    uploadsFolder(),
+    waitingFolder(),
+  ])
     mkdirSync(folder, { recursive: true });
   for (const name of readdirSync(arrivingFolder()))
     rmSync(path.join(arrivingFolder(), name), { recursive: true, force: true });

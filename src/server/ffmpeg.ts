@@ -60,6 +60,24 @@ export async function probe(file: string): Promise<Probe | null> {
   };
 }
 
+/**
+ * Converts a file's first sound to FLAC of 24 bits; more than six channels are mixed to two.
+ *
+ * @throws Error when it has none that ffmpeg knows.
+ */
+export async function convertSound(from: string, to: string): Promise<void> {
+  const { stdout } = await call(/*turbopackIgnore: true*/ program('ffprobe'), [
+    ...['-v', 'error', '-select_streams', 'a:0', '-show_entries', 'stream=channels', '-of', 'csv=p=0', from],
+  ]);
+  const channels = parseInt(stdout);
+  if (!(channels > 0)) throw new Error('There is no sound in it.');
+  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
+    ...['-v', 'error', '-nostdin', '-y', '-i', from, '-map', '0:a:0', '-vn', '-map_metadata', '-1'],
+    ...(channels > 6 ? ['-ac', '2'] : []),
+    ...['-c:a', 'flac', '-sample_fmt', 's32', '-f', 'flac', to],
+  ]);
+}
+
 /** The time of every decoded picture in presentation order, seconds from the first. */
 export async function frameTimes(file: string, cancelled: AbortSignal): Promise<number[]> {
   const { stdout } = await call(

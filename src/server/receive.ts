@@ -68,7 +68,7 @@ export async function receiveShot(request: Request, name: string): Promise<Taken
 }
 
 /** What refuses footage as an answer of the server. */
-async function asProblem<T>(work: () => Promise<T>): Promise<T> {
+export async function asProblem<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {

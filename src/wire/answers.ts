@@ -48,6 +48,24 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   usedIn: { id: string; name: string }[];
 }
 
+/** A sound file that was brought in. */
+export interface SoundListing {
+  id: string;
+  name: string;
+  originalName: string;
+  byteSize: number;
+  container: string;
+  codec: string;
+  sampleRate: number;
+  channels: number;
+  /** Samples at 48 kHz. */
+  length: number;
+  url: string;
+  createdAt: string;
+  /** The crossings that use it. */
+  usedIn: { id: string; name: string }[];
+}
+
 /** What became of a file that was brought in: a shot, or a conversion that will make one. */
 export type TakenIn = { id: string } | { jobId: string };
 

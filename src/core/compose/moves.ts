@@ -2,18 +2,12 @@ import { toShotAt } from './placement';
 import { type Grade, plainGrade } from '../colour/grade';
 import type { CrossingDocument } from '../document/document';
 import { type Channel, channelNumbers, cornerChannels, gradeChannels } from '../document/channels';
+import { keysOf, type MoveKey } from '../document/keys';
 import { numbersOf } from '../document/move-actions';
-import type { LayerRow, MoveRow, Shot } from '../document/rows';
+import type { LayerRow, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { type Homography, homographyOf } from '../geometry/homography';
-import {
-  type EaseHandles,
-  firstKeyFrom,
-  type Key,
-  numberBetween,
-  placeAmong,
-  shareOfWay,
-} from '../time/track';
+import { firstKeyFrom, numberBetween, placeAmong, shareOfWay } from '../time/track';
 
 /** What a layer, or the whole picture, does at a crossing frame: px of the crossing, percent, degrees, percent. */
 export interface Moved {
@@ -22,43 +16,6 @@ export interface Moved {
   size: number;
   turn: number;
   opacity: number;
-}
-
-/** A move's key as a track has it. */
-export interface MoveKey extends Key {
-  row: MoveRow;
-}
-
-type Keys = Partial<Record<Channel, readonly MoveKey[]>>;
-
-const byOwner = new WeakMap<CrossingDocument['moves'], ReadonlyMap<string, Keys>>();
-
-/** The keys of a layer (or, by the crossing's id, of the whole picture), ascending by frame; none where nothing moves. */
-export function keysOf({ moves }: CrossingDocument, ownerId: string): Keys {
-  let owners = byOwner.get(moves);
-  if (!owners) {
-    const found = new Map<string, Partial<Record<Channel, MoveKey[]>>>();
-    for (const row of Object.values(moves)) {
-      const own = found.get(row.ownerId) ?? {};
-      found.set(row.ownerId, own);
-      (own[row.channel] ??= []).push({
-        frame: row.frame,
-        onward: row.onward,
-        ease: handlesOf(row),
-        row,
-      });
-    }
-    for (const own of found.values())
-      for (const keys of Object.values(own)) keys.sort((a, b) => a.frame - b.frame);
-    owners = found;
-    byOwner.set(moves, owners);
-  }
-  return owners.get(ownerId) ?? {};
-}
-
-function handlesOf({ ease }: MoveRow): EaseHandles | null {
-  const [x1, y1, x2, y2] = ease;
-  return ease.length === 4 ? [x1, y1, x2, y2] : null;
 }
 
 /** What an owner does where it has no keys: a layer as it was set for all frames, the whole picture nothing. */

@@ -17,6 +17,9 @@ export const channels = [
   'warmth',
   'tint',
   'swing',
+  'level',
+  'low-pass',
+  'high-pass',
 ] as const;
 export type Channel = (typeof channels)[number];
 
@@ -57,10 +60,15 @@ export const channelNumbers: Readonly<Record<Channel, readonly ChannelNumber[]>>
   tint: [from(-50, 50, 0)],
   /** How far a leaf has swung open. */
   swing: [from(0, 180, 0)],
+  /** dB; Hz, each from where it does nothing. */
+  level: [from(-60, 12, 0)],
+  'low-pass': [from(20, 20_000, 20_000)],
+  'high-pass': [from(20, 20_000, 20)],
 };
 
-/** A leaf's channels, and those that the whole picture has; layers have all but a leaf's. */
+/** A leaf's channels, those of a piece of sound, and those that the whole picture has; layers have all but the first two's. */
 export const leafChannels: readonly Channel[] = ['swing'];
+export const soundChannels = ['level', 'low-pass', 'high-pass'] as const;
 export const wholeChannels: readonly Channel[] = [
   'place',
   'size',

@@ -8,6 +8,7 @@ import {
   type MarkRow,
   type MoveRow,
   type OutlineRow,
+  type PieceRow,
   type PoseRow,
   type RowTypes,
   type Table,
@@ -26,6 +27,8 @@ export interface CrossingDocument {
   marks: Readonly<Record<string, MarkRow>>;
   /** Keys of layers and of the whole picture. */
   moves: Readonly<Record<string, MoveRow>>;
+  /** Sound on its tracks. */
+  pieces: Readonly<Record<string, PieceRow>>;
   /** By the layer that is keyed. */
   chromas: Readonly<Record<string, ChromaRow>>;
 }
@@ -194,6 +197,11 @@ export function outlinesOfLayer(document: CrossingDocument, layerId: string): Ou
   return Object.values(document.outlines)
     .filter((row) => row.layerId === layerId)
     .sort((a, b) => a.position - b.position);
+}
+
+/** Pieces of sound by track, and along it. */
+export function piecesInOrder(document: CrossingDocument): PieceRow[] {
+  return Object.values(document.pieces).sort((a, b) => a.track - b.track || a.start - b.start);
 }
 
 /** Marks in the order of their frames. */

@@ -2,6 +2,7 @@ import type { CrossingDocument } from './document';
 import { layersInOrder } from './document';
 import { changeRow, type RowChange } from './edit';
 import { movesAlong } from './move-actions';
+import { removePiece } from './piece-actions';
 import type { ChromaRow, CrossingRow, LayerRow, MarkRow } from './rows';
 
 /** What one action does to a crossing, its layers, marks and keyed colours; each returns the row changes of one edit. */
@@ -47,10 +48,14 @@ export function moveLayer(document: CrossingDocument, layerId: string, by: 1 | -
   ];
 }
 
-/** Takes a layer away, with its keyed colour and its moves. It must have no outlines. */
-export function removeLayer({ layers, chromas, moves }: CrossingDocument, layerId: string): RowChange[] {
+/** Takes a layer away, with its keyed colour, its moves and its sound. It must have no outlines. */
+export function removeLayer(document: CrossingDocument, layerId: string): RowChange[] {
+  const { layers, chromas, moves, pieces } = document;
   const [layer, chroma] = [layers[layerId], chromas[layerId]];
   return [
+    ...Object.values(pieces)
+      .filter(({ source, sourceId }) => source === 'layer' && sourceId === layerId)
+      .flatMap(({ id }) => removePiece(document, id)),
     ...(chroma ? [changeRow('chroma', chroma, null)] : []),
     ...Object.values(moves)
       .filter(({ ownerId }) => ownerId === layerId)

@@ -1,7 +1,14 @@
 import type { Onward } from '../time/track';
 import { applyChanges, type CrossingDocument } from './document';
 import { changeRow, type RowChange } from './edit';
-import { type Channel, channelNumbers, leafChannels, wholeChannels, withinBounds } from './channels';
+import {
+  type Channel,
+  channelNumbers,
+  leafChannels,
+  soundChannels,
+  wholeChannels,
+  withinBounds,
+} from './channels';
 import { type LayerRow, moveId, type MoveRow } from './rows';
 
 /** What one action does to the keys of a layer or of the whole picture; each returns the row changes of one edit. */
@@ -22,13 +29,15 @@ export function isSoundMove(row: MoveRow): boolean {
   return id === moveId(ownerId, channel, frame) && within && timed;
 }
 
-/** Whether a channel is one of what moves: a layer, the whole picture or a leaf. */
+/** Whether a channel is one of what moves or sounds: a layer, the whole picture, a leaf or a piece of sound. */
 export function hasChannel(
-  { crossing, layers, outlines }: CrossingDocument,
+  { crossing, layers, outlines, pieces }: CrossingDocument,
   { ownerId, channel }: MoveRow,
 ): boolean {
+  const sounds = (soundChannels as readonly Channel[]).includes(channel);
   if (ownerId === crossing.id) return wholeChannels.includes(channel);
-  if (layers[ownerId]) return !leafChannels.includes(channel);
+  if (layers[ownerId]) return !leafChannels.includes(channel) && !sounds;
+  if (pieces[ownerId]) return sounds;
   return outlines[ownerId]?.kind === 'loop' && leafChannels.includes(channel);
 }
 

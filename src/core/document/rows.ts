@@ -3,6 +3,7 @@ import type { VideoColour } from '../colour/matrix';
 import { blends } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
 import { onwards } from '../time/track';
+import { makerNames } from '../sound/maker-names';
 import { type Channel, channels } from './channels';
 import { limits } from './limits';
 import {
@@ -111,6 +112,13 @@ export type Origin = (typeof origins)[number];
 const fits = ['fill', 'fit', 'exact'] as const;
 export type Fit = (typeof fits)[number];
 
+/** Where a piece's sound comes from: a sound file, a shot from its own beginning, a layer as it runs, or Kiv's maker. */
+export const pieceSources = ['file', 'shot', 'layer', 'made'] as const;
+export type PieceSource = (typeof pieceSources)[number];
+
+/** A piece's part in a crossfade. */
+export const crossfades = ['none', 'goes out', 'comes in'] as const;
+
 const markKinds = ['mark', 'opens', 'closes'] as const;
 
 /** Numbers of a point: x, y, then the offsets of the incoming and the outgoing handle. */
@@ -127,6 +135,11 @@ export function edgeId(outlineId: string, frame: number): string {
 export function moveId(ownerId: string, channel: Channel, frame: number): string {
   return `${ownerId}~${channel}~${frame}`;
 }
+
+/** Most samples, at the mix's rate, of a sound and of its place: 12 hours. */
+export const mostSamples = 12 * 3600 * 48_000;
+/** Tracks of sound. */
+export const mostTracks = 8;
 
 /** Largest number of a source frame. */
 const lastFrame = 10_000_000;
@@ -351,6 +364,51 @@ export const tables = {
       third: number(-20_000, 20_000, { plain: 0 }),
     },
   },
+  /** A piece of sound on a track. Samples are counted at the mix's rate, 48 kHz: see core/sound. */
+  piece: {
+    collection: 'pieces',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      name: text(1, limits.name),
+      track: whole(0, mostTracks - 1),
+      source: choice(pieceSources),
+      /** The sound, shot or layer that it comes from; null where it is made. */
+      sourceId: orNull(uuid()),
+      /** The crossing sample at which it begins; a layer's sound lies where its pictures do. */
+      start: whole(-mostSamples, mostSamples),
+      /** The first sample of its source that is heard, and how many are. */
+      inSample: whole(0, mostSamples),
+      length: whole(1, mostSamples),
+      /** dB. */
+      level: number(-60, 12, { plain: 0 }),
+      /** Samples over which it comes and goes. */
+      fadeIn: whole(0, mostSamples, { plain: 0 }),
+      fadeOut: whole(0, mostSamples, { plain: 0 }),
+      /** From the left (−100) to the right (100). */
+      pan: number(-100, 100, { plain: 0 }),
+      muted: flag(false),
+      /** Whether it lies behind the moving edge: as that opens it gets clear and full. */
+      behind: flag(false),
+      /** dB, and Hz of its low-pass, while the way is closed. */
+      closedLevel: number(-60, 0, { plain: -14 }),
+      closedLowPass: number(20, 20_000, { plain: 350 }),
+      /** How much the wall rings, percent. */
+      ring: number(0, 100, { plain: 0 }),
+      /** Handles of the course from closed to open, x1, y1, x2, y2; empty: straight. */
+      bend: fewNumbers({ low: 0, high: 1, least: 0, most: 4, per: 4 }),
+      crossfade: choice(crossfades, 'none'),
+      /** Whether a crossfade runs from the opening to the closing evenly; else along what is covered. */
+      crossfadeByTime: flag(false),
+      /** Of a made one: see core/sound/makers.ts. */
+      maker: choice(makerNames, 'air sweep'),
+      height: number(-2, 2, { plain: 0 }),
+      brightness: number(0, 100, { plain: 50 }),
+      loudestAt: number(0, 100, { plain: 55 }),
+      seed: whole(0, 1_000_000, { plain: 1 }),
+    },
+  },
   /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
   mark: {
     collection: 'marks',
@@ -376,12 +434,14 @@ export type EdgeRow = RowTypes['edge'];
 export type ChromaRow = RowTypes['chroma'];
 export type MarkRow = RowTypes['mark'];
 export type MoveRow = RowTypes['move'];
+export type PieceRow = RowTypes['piece'];
 export type EdgeSettings = RowOf<typeof edgeFields>;
 export type ChromaSettings = Omit<ChromaRow, 'id'>;
 
-/** A crossing, an edge, a layer and an outline as they are before anything is set. */
+/** A crossing, an edge, a layer, an outline and a piece of sound as they are before anything is set. */
 export const plainCrossing = plainOf(tables.crossing.fields);
 export const plainEdge: EdgeSettings = plainOf(edgeFields);
 export const plainLayer = plainOf(tables.layer.fields);
 export const plainPose = plainOf(tables.pose.fields);
 export const plainOutline = plainOf(tables.outline.fields, 'cutsLayerId');
+export const plainPiece = plainOf(tables.piece.fields, 'sourceId');

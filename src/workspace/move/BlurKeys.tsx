@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { blurChannels } from '@/core/document/channels';
-import type { keysOf } from '@/core/compose/moves';
+import type { keysOf } from '@/core/document/keys';
 import { Fold } from '@/interface/Fold';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';

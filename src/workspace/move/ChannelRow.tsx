@@ -2,7 +2,8 @@
 
 import Box from '@mui/material/Box';
 import { type Channel, channelNumbers } from '@/core/document/channels';
-import { channelAt, type keysOf } from '@/core/compose/moves';
+import { channelAt } from '@/core/compose/moves';
+import type { keysOf } from '@/core/document/keys';
 import { moveId } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';

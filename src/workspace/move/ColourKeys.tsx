@@ -7,7 +7,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { type Grade, partOf } from '@/core/colour/grade';
 import { gradeChannels } from '@/core/document/channels';
 import type { LayerRow } from '@/core/document/rows';
-import type { keysOf } from '@/core/compose/moves';
+import type { keysOf } from '@/core/document/keys';
 import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';

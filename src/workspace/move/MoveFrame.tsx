@@ -2,7 +2,8 @@
 
 import Box from '@mui/material/Box';
 import { memo, type PointerEvent, useMemo, useRef } from 'react';
-import { channelAt, keysOf, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/compose/moves';
+import { channelAt, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/compose/moves';
+import { keysOf } from '@/core/document/keys';
 import { layerSourceFrame } from '@/core/compose/scene';
 import { cornerChannels } from '@/core/document/channels';
 import type { CrossingDocument } from '@/core/document/document';

@@ -32,4 +32,7 @@ export const channelWords: Readonly<Record<Channel, Words>> = {
   warmth: { name: 'Warmth', numbers: [['Warmth']] },
   tint: { name: 'Tint', numbers: [['Tint']] },
   swing: { name: 'Swing', numbers: [['Swing', '°']] },
+  level: { name: 'Level', numbers: [['Level', 'dB']] },
+  'low-pass': { name: 'Low-pass', numbers: [['Low-pass', 'Hz']] },
+  'high-pass': { name: 'High-pass', numbers: [['High-pass', 'Hz']] },
 };

@@ -1,7 +1,8 @@
 import type { CrossingDocument } from '@/core/document/document';
 import { type Channel, channelNumbers, cornerChannels } from '@/core/document/channels';
 import type { LayerRow } from '@/core/document/rows';
-import { channelAt, keysOf } from '@/core/compose/moves';
+import { channelAt } from '@/core/compose/moves';
+import { keysOf } from '@/core/document/keys';
 import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
 import type { EaseHandles } from '@/core/time/track';
 import type { Lane } from '../view-store';

@@ -10,7 +10,8 @@ import {
   stretchMoves,
 } from '@/core/document/move-actions';
 import { moveId, type MoveRow } from '@/core/document/rows';
-import { channelAt, keysOf, type Moved, movedAt } from '@/core/compose/moves';
+import { channelAt, type Moved, movedAt } from '@/core/compose/moves';
+import { keysOf } from '@/core/document/keys';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/time/track';
 import { checksBegun } from '../check/checks-store';

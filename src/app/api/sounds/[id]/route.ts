@@ -1,0 +1,12 @@
+import { SoundBody } from '@/server/bodies';
+import { readJson, respond } from '@/server/respond';
+import { deleteSound, renameSound } from '@/server/sounds';
+import { validated } from '@/server/validate';
+
+type Context = { params: Promise<{ id: string }> };
+
+export const PATCH = (request: Request, { params }: Context) =>
+  respond(async () => renameSound((await params).id, validated(SoundBody, await readJson(request)).name));
+
+export const DELETE = (_request: Request, { params }: Context) =>
+  respond(async () => deleteSound((await params).id));

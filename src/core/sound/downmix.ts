@@ -1,0 +1,50 @@
+import type { Stereo } from './stereo';
+
+/** Where a channel stands. */
+type Place = 'left' | 'right' | 'centre' | 'low' | 'left surround' | 'right surround' | 'surround';
+
+/** The order of channels by their number: as WAVE, FLAC (RFC 9639, section 9.1.3) and decoded sound have them. */
+const layouts: Readonly<Record<number, readonly Place[]>> = {
+  1: ['centre'],
+  2: ['left', 'right'],
+  3: ['left', 'right', 'centre'],
+  4: ['left', 'right', 'left surround', 'right surround'],
+  5: ['left', 'right', 'centre', 'left surround', 'right surround'],
+  6: ['left', 'right', 'centre', 'low', 'left surround', 'right surround'],
+};
+
+/** Most channels that are mixed. */
+export const mostChannels = 6;
+
+const half = Math.SQRT1_2;
+/** ITU-R BS.775-3, annex 4, table 2: 3/2 and fewer to 2/0; the channel of low effects is left out. */
+const shares: Readonly<Record<Place, readonly [left: number, right: number]>> = {
+  left: [1, 0],
+  right: [0, 1],
+  centre: [half, half],
+  low: [0, 0],
+  'left surround': [half, 0],
+  'right surround': [0, half],
+  surround: [half, half],
+};
+
+/**
+ * Channels mixed to two. One alone stays as loud on either side (common practice, no source).
+ *
+ * @throws RangeError for more than six, or none.
+ */
+export function toStereo(channels: readonly Float32Array<ArrayBuffer>[]): Stereo {
+  if (channels.length === 1) return [channels[0], channels[0].slice()];
+  if (channels.length === 2) return [channels[0], channels[1]];
+  const layout = layouts[channels.length];
+  if (!layout) throw new RangeError(`${channels.length} channels cannot be mixed to two.`);
+  const out: Stereo = [new Float32Array(channels[0].length), new Float32Array(channels[0].length)];
+  layout.forEach((place, c) => {
+    shares[place].forEach((share, side) => {
+      if (share === 0) return;
+      const [from, to] = [channels[c], out[side]];
+      for (let i = 0; i < to.length; i++) to[i] += share * from[i];
+    });
+  });
+  return out;
+}

@@ -1,0 +1,25 @@
+/** Samples a second in which everything is mixed. */
+export const mixRate = 48_000;
+
+/** Two channels of equally many samples, −1 to 1 at full scale. */
+export type Stereo = readonly [left: Float32Array<ArrayBuffer>, right: Float32Array<ArrayBuffer>];
+
+export const silence = (count: number): Stereo => [new Float32Array(count), new Float32Array(count)];
+
+/** The factor of a level in dB; at −60 dB and below nothing is left. */
+export const gainOf = (decibels: number) => (decibels <= quietest ? 0 : 10 ** (decibels / 20));
+export const decibelsOf = (gain: number) => 20 * Math.log10(Math.max(gain, 1e-9));
+
+/** dB at which a level counts as silence. */
+export const quietest = -60;
+
+/** A seeded stream of numbers in 0 to 1: mulberry32 (Tommy Ettinger, public domain). */
+export function seeded(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) | 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}

@@ -1,0 +1,68 @@
+import { ALL_FORMATS, Input, type InputAudioTrack, type Source } from 'mediabunny';
+import { mostChannels } from '@/core/sound/downmix';
+import { mixRate } from '@/core/sound/stereo';
+import { FootageRefusal, refusal } from './refusal';
+
+/** What a file says of its sound. */
+export interface SoundFacts {
+  container: string;
+  codec: string;
+  sampleRate: number;
+  channels: number;
+  /** Samples at the mix's rate. */
+  length: number;
+}
+
+/** Codecs that the browser decodes. */
+const decodable: Readonly<Record<string, string>> = {
+  aac: 'AAC',
+  opus: 'Opus',
+  mp3: 'MP3',
+  vorbis: 'Vorbis',
+  flac: 'FLAC',
+};
+
+/** Longest sound, in s: 12 hours. */
+const longest = 12 * 3600;
+
+/**
+ * Reads the facts of a file's first sound.
+ *
+ * @throws FootageRefusal `not a sound` for what Kiv cannot read as it is, `codec` for what the browser does not decode,
+ *   `truncated` where the file ends too early.
+ */
+export async function readSoundFacts(source: Source, size: number): Promise<SoundFacts> {
+  if (size === 0) throw refusal.empty();
+  using input = new Input({ source, formats: ALL_FORMATS });
+  try {
+    if (!(await input.canRead().catch(() => false))) throw refusal.notSound();
+    const track = await input.getPrimaryAudioTrack();
+    if (!track) throw refusal.noSound();
+    const codec = await track.getCodec();
+    const name = codec && (decodable[codec] ?? (/^(pcm|ulaw|alaw)/.test(codec) ? 'PCM' : null));
+    const channels = await track.getNumberOfChannels();
+    if (!name || channels > mostChannels) throw refusal.codec(`sound that has to be converted`);
+    const seconds = await wholeDuration(track);
+    const length = Math.round(seconds * mixRate);
+    if (length < 1) throw refusal.truncated();
+    if (seconds > longest) throw refusal.tooLong();
+    return {
+      container: (await input.getFormat()).name,
+      codec: name,
+      sampleRate: await track.getSampleRate(),
+      channels,
+      length,
+    };
+  } catch (error) {
+    if (error instanceof FootageRefusal) throw error;
+    // The container was recognised, but what it promises is not there.
+    throw refusal.truncated();
+  }
+}
+
+async function wholeDuration(track: InputAudioTrack): Promise<number> {
+  const promised = await track.getDurationFromMetadata();
+  const found = await track.computeDuration();
+  if (promised && found < promised * 0.98 - 0.1) throw refusal.truncated();
+  return found;
+}
