@@ -238,6 +238,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (name === 'factors') return [name, other ? [0.5, 2] : []];
         if (table === 'move' && name === 'value') return [name, other ? 15 : 10];
         if (name === 'sourceId') return [name, other ? layerId : null];
+        if (name === 'closedLevel') return [name, other ? -20 : 0];
         if (name === 'inSample') return [name, other ? 1 : 0];
         if (name === 'ramp') return [name, other ? [3, 100, 9, -50.5] : []];
         if (name === 'ease') return [name, other ? [0.2, 0, 0.8, 1.5] : []];
@@ -247,7 +248,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (rule.kind === 'flag') return [name, other];
         if (rule.kind === 'text') return [name, other ? 'Another' : 'Name'];
         if (rule.kind === 'whole' || rule.kind === 'number')
-          return [name, other ? Math.max(rule.low, 1) : rule.high];
+          return [name, other ? Math.min(rule.high, Math.max(rule.low, 1)) : rule.high];
         return [name, sampleOf(field)];
       }),
     );
