@@ -66,6 +66,9 @@ export class LoudnessMeter {
 
 const mean = (numbers: readonly number[]) => numbers.reduce((sum, each) => sum + each, 0) / numbers.length;
 
+// By short names, as they are called for every sample.
+const { abs, max } = Math;
+
 /** Taps on either side, and places between two samples, at which true peaks are looked for. */
 const taps = 12;
 const places = 4;
@@ -82,12 +85,12 @@ const between = Array.from({ length: places - 1 }, (_, p) => {
  * the rate, as ITU-R BS.1770-4, annex 2 asks; the interpolator is a sinc under a Hann window.
  */
 export function truePeakAt(samples: Float32Array, i: number): number {
-  let peak = Math.abs(samples[i]);
+  let peak = abs(samples[i]);
   const first = i - taps + 1;
   for (const filter of between) {
     let sum = 0;
     for (let k = 0; k < filter.length; k++) sum += filter[k] * (samples[first + k] ?? 0);
-    peak = Math.max(peak, Math.abs(sum));
+    peak = max(peak, abs(sum));
   }
   return peak;
 }
@@ -98,8 +101,7 @@ export function truePeak(sound: Stereo): number {
   for (const channel of sound)
     for (let i = 0; i < channel.length; i++) {
       // Between samples it is rarely twice as high as at them: what is far below the peak so far is passed over.
-      if (Math.max(Math.abs(channel[i]), Math.abs(channel[i + 1] ?? 0)) * 2 > peak)
-        peak = Math.max(peak, truePeakAt(channel, i));
+      if (max(abs(channel[i]), abs(channel[i + 1] ?? 0)) * 2 > peak) peak = max(peak, truePeakAt(channel, i));
     }
   return peak;
 }

@@ -28,6 +28,9 @@ export const makerBeginnings: Readonly<Record<MakerName, { seconds: number; brig
   'night insects': { seconds: 4, brightness: 60 },
 };
 
+// By short names, as they are called for every sample.
+const { sin, cos, exp, floor, min, max, abs, PI } = Math;
+
 /** Highest sample of a made sound: 6 dB below full scale. */
 const loudest = 0.5;
 
@@ -46,7 +49,7 @@ export function make(settings: MakerSettings): Stereo {
   const right = wide ? makers[maker](settings, seeded(seed * 2 + 2)) : left.slice();
   if (lasting.includes(maker)) for (const side of [left, right]) softenEnds(side);
   let peak = 0;
-  for (const side of [left, right]) for (const sample of side) peak = Math.max(peak, Math.abs(sample));
+  for (const side of [left, right]) for (let i = 0; i < length; i++) peak = max(peak, abs(side[i]));
   if (peak > 0) for (const side of [left, right]) for (let i = 0; i < length; i++) side[i] *= loudest / peak;
   return [left, right];
 }
@@ -72,11 +75,13 @@ const makers: Readonly<Record<MakerName, (settings: MakerSettings, random: Rando
 const stride = 32;
 
 function noise(length: number, random: Random): Made {
-  return Float32Array.from({ length }, () => 2 * random() - 1);
+  const samples = new Float32Array(length);
+  for (let i = 0; i < length; i++) samples[i] = 2 * random() - 1;
+  return samples;
 }
 
 /** A frequency within what a filter can do. */
-const within = (frequency: number) => Math.min(20_000, Math.max(20, frequency));
+const within = (frequency: number) => min(20_000, max(20, frequency));
 
 /** Filters with a frequency that runs along. @param frequency Hz at a share of the length, 0 to 1. */
 function filterAlong(
@@ -87,13 +92,13 @@ function filterAlong(
   const filter = new Biquad(coefficients(within(frequency(0))));
   for (let i = 0; i < samples.length; i += stride) {
     filter.set(coefficients(within(frequency(i / samples.length))));
-    filter.run(samples, i, Math.min(samples.length, i + stride));
+    filter.run(samples, i, min(samples.length, i + stride));
   }
 }
 
 /** Air that is pushed past: a band of noise that rises to its loudest moment and falls away. */
 function airSweep({ length, height, brightness, loudestAt }: MakerSettings, random: Random): Made {
-  const peak = Math.min(0.98, Math.max(0.02, loudestAt / 100));
+  const peak = min(0.98, max(0.02, loudestAt / 100));
   // 0 at the ends, 1 at the loudest moment; it goes faster than it comes.
   const swell = (at: number) => (at < peak ? at / peak : 1 - (at - peak) / (1 - peak));
   const samples = noise(length, random);
@@ -117,9 +122,9 @@ function thud({ length, height, brightness }: MakerSettings, random: Random): Ma
   let phase = 0;
   for (let i = 0; i < length; i++) {
     const t = i / mixRate;
-    phase += (2 * Math.PI * base * (1 + 0.9 * Math.exp(-t * 28))) / mixRate;
-    const attack = Math.min(1, t * 900);
-    samples[i] = attack * (Math.sin(phase) * Math.exp(-t * 9) + 1.6 * knock[i] * Math.exp(-t * 55));
+    phase += (2 * PI * base * (1 + 0.9 * exp(-t * 28))) / mixRate;
+    const attack = min(1, t * 900);
+    samples[i] = attack * (sin(phase) * exp(-t * 9) + 1.6 * knock[i] * exp(-t * 55));
   }
   return samples;
 }
@@ -133,7 +138,7 @@ function latch({ length, height, brightness }: MakerSettings, random: Random): M
   ]) {
     const start = Math.round(at * mixRate);
     for (let i = 0; i < 90 && start + i < length; i++)
-      struck[start + i] = strength * (2 * random() - 1) * Math.exp(-i / 18);
+      struck[start + i] = strength * (2 * random() - 1) * exp(-i / 18);
   }
   const samples = new Float32Array(length);
   for (let ring = 0; ring < 5; ring++) {
@@ -152,9 +157,9 @@ function creak({ length, height, brightness }: MakerSettings, random: Random): M
   let pace = 70;
   for (let at = 0; at < length; at += mixRate / (pace * 2 ** (height * 0.5))) {
     const share = at / length;
-    pace += (random() - 0.5) * 14 + (95 * Math.sin(Math.PI * share) + 45 - pace) * 0.06;
-    pace = Math.max(25, pace);
-    slips[Math.floor(at)] = Math.sin(Math.PI * share) ** 0.6 * (0.6 + 0.4 * random());
+    pace += (random() - 0.5) * 14 + (95 * sin(PI * share) + 45 - pace) * 0.06;
+    pace = max(25, pace);
+    slips[floor(at)] = sin(PI * share) ** 0.6 * (0.6 + 0.4 * random());
   }
   const samples = new Float32Array(length);
   for (const [frequency, share] of [
@@ -167,7 +172,7 @@ function creak({ length, height, brightness }: MakerSettings, random: Random): M
     filterAlong(
       copy,
       (f) => bandPass(f, 9),
-      (at) => frequency * 2 ** height * (1 + 0.16 * Math.sin(Math.PI * at)),
+      (at) => frequency * 2 ** height * (1 + 0.16 * sin(PI * at)),
     );
     for (let i = 0; i < length; i++) samples[i] += share * copy[i];
   }
@@ -179,8 +184,8 @@ function wander(length: number, perSecond: number, random: Random): (i: number) 
   const span = mixRate / perSecond;
   const points = Array.from({ length: Math.ceil(length / span) + 2 }, random);
   return (i) => {
-    const k = Math.floor(i / span);
-    const share = (1 - Math.cos(Math.PI * (i / span - k))) / 2;
+    const k = floor(i / span);
+    const share = (1 - cos(PI * (i / span - k))) / 2;
     return points[k] + (points[k + 1] - points[k]) * share;
   };
 }
@@ -215,7 +220,7 @@ function murmur({ length, height, brightness }: MakerSettings, random: Random): 
       (at) => base * 2 ** (1.2 * vowel(at * length) - 0.4),
     );
     for (let i = 0; i < length; i++)
-      samples[i] += band[i] * syllables(i) ** 2 * (0.15 + Math.max(0, 1.6 * turns(i) - 0.6));
+      samples[i] += band[i] * syllables(i) ** 2 * (0.15 + max(0, 1.6 * turns(i) - 0.6));
   }
   new Biquad(lowPass(within(1400 * 2 ** (height + brightness / 50 - 1)))).run(samples);
   return samples;
@@ -235,14 +240,14 @@ function water({ length, height, brightness }: MakerSettings, random: Random): M
     const radius = 0.007 * 2 ** (-(1 + brightness / 40) * random() * 1.2);
     const frequency = (3.26 / radius) * 2 ** height;
     const damping = 0.13 / radius + 0.0072 * radius ** -1.5;
-    const start = Math.floor(random() * length);
+    const start = floor(random() * length);
     const strength = (radius / 0.007) * (0.3 + 0.7 * random());
-    const end = Math.min(length, start + Math.ceil((7 / damping) * mixRate));
+    const end = min(length, start + Math.ceil((7 / damping) * mixRate));
     let phase = 0;
     for (let i = start; i < end; i++) {
       const t = (i - start) / mixRate;
-      phase += (2 * Math.PI * Math.min(18_000, frequency * (1 + 0.1 * damping * t))) / mixRate;
-      samples[i] += strength * Math.sin(phase) * Math.exp(-damping * t) * Math.min(1, t * 4000);
+      phase += (2 * PI * min(18_000, frequency * (1 + 0.1 * damping * t))) / mixRate;
+      samples[i] += strength * sin(phase) * exp(-damping * t) * min(1, t * 4000);
     }
   }
   return samples;
@@ -253,18 +258,18 @@ function insects({ length, height, brightness }: MakerSettings, random: Random):
   const samples = new Float32Array(length);
   const singers = 6;
   for (let singer = 0; singer < singers; singer++) {
-    const tone = Math.min(16_000, (2600 + (brightness / 100) * 2600 * random() + 300 * singer) * 2 ** height);
+    const tone = min(16_000, (2600 + (brightness / 100) * 2600 * random() + 300 * singer) * 2 ** height);
     const pulses = 28 + 14 * random();
     const groups = 1.4 + 1.4 * random();
     const [offset, distance] = [random(), 0.25 + 0.75 * random()];
     const sings = wander(length, 0.5, random);
-    let phase = 2 * Math.PI * random();
+    let phase = 2 * PI * random();
     for (let i = 0; i < length; i++) {
       const t = i / mixRate;
-      phase += (2 * Math.PI * tone) / mixRate;
-      const pulse = Math.max(0, Math.sin(2 * Math.PI * pulses * t)) ** 2;
+      phase += (2 * PI * tone) / mixRate;
+      const pulse = max(0, sin(2 * PI * pulses * t)) ** 2;
       const group = (t * groups + offset) % 1 < 0.55 ? 1 : 0;
-      samples[i] += distance * pulse * group * Math.sin(phase) * (0.3 + 0.7 * sings(i));
+      samples[i] += distance * pulse * group * sin(phase) * (0.3 + 0.7 * sings(i));
     }
   }
   return samples;
@@ -274,9 +279,9 @@ function insects({ length, height, brightness }: MakerSettings, random: Random):
 const soft = 0.12;
 
 function softenEnds(samples: Made) {
-  const count = Math.min(Math.floor(samples.length / 4), Math.round(soft * mixRate));
+  const count = min(floor(samples.length / 4), Math.round(soft * mixRate));
   for (let i = 0; i < count; i++) {
-    const gain = Math.sin(((i + 0.5) / count) * (Math.PI / 2));
+    const gain = sin(((i + 0.5) / count) * (PI / 2));
     samples[i] *= gain;
     samples[samples.length - 1 - i] *= gain;
   }

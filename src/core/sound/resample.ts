@@ -72,7 +72,7 @@ export function readBetween(
     const last = Math.min(samples.length - 1, Math.floor(place + half));
     let sum = 0;
     for (let i = first; i <= last; i++) {
-      const at = Math.abs(i - place) * step;
+      const at = (i < place ? place - i : i - place) * step;
       const k = at | 0;
       sum += samples[i] * (kernel[k] + (at - k) * (kernel[k + 1] - kernel[k]));
     }
