@@ -23,7 +23,7 @@ export function benchExport(): Promise<Figure[]> {
     await page.waitForSelector('[data-shown-frame="42"]', { timeout: 60_000 });
     // Until everything that goes on by itself has come to rest.
     await page.waitForTimeout(20_000);
-    await page.getByRole('button', { name: /7 Export/ }).click();
+    await page.getByRole('button', { name: /8 Export/ }).click();
     const figures: Figure[] = [];
     for (const { label, codec, file } of formats) {
       const [own, theirs]: [number[], number[]] = [[], []];

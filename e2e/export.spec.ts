@@ -71,7 +71,7 @@ for (const [label, extension, codec] of [
     page,
   }) => {
     await openCrossing(page);
-    await page.getByRole('button', { name: /7 Export/ }).click();
+    await page.getByRole('button', { name: /8 Export/ }).click();
     await page.getByLabel('Format').click();
     await page.getByRole('option', { name: label, exact: true }).click();
     await page.getByLabel('Handles at both ends').fill('3');
@@ -136,7 +136,7 @@ test('in and out bound what is exported, counted and stored, at the revision tha
     await page.keyboard.press('Enter');
     await page.keyboard.press(key);
   }
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
   await expect(page.getByText('1280 × 720, 10 frames, 0.40 s')).toBeVisible();
   // The last edit is held up on its way: the export waits for it.
   await page.route('**/commits', async (route) => {
@@ -174,7 +174,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
   const listed = async () => ((await (await page.request.get('/api/exports')).json()) as unknown[]).length;
   const before = [await listed(), kept()];
   await openCrossing(page);
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
   const start = page.getByRole('button', { name: 'Export', exact: true });
   await start.click();
   await expect(page.getByText(/Frame \d+ of 66/).last()).toBeVisible();
@@ -189,7 +189,7 @@ test('a cancelled export, a closed tab and a broken store leave no half file in 
 
   const tab = await context.newPage();
   await openCrossing(tab);
-  await tab.getByRole('button', { name: /7 Export/ }).click();
+  await tab.getByRole('button', { name: /8 Export/ }).click();
   await tab.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(tab.getByText(/Frame \d+ of 66/).last()).toBeVisible();
   await tab.close({ runBeforeUnload: true });
@@ -212,7 +212,7 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
     await page.keyboard.press(key);
   }
   await saved(page);
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
   const exported = async (label: string) => {
     await page.getByLabel('Format').click();
     await page.getByRole('option', { name: label }).click();
@@ -308,7 +308,7 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
 
 test('paths, lists and timelines are downloaded from the page', async ({ page }) => {
   await openCrossing(page);
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
   await page.getByText('Paths, lists and timelines').click();
   const written = async (label: RegExp) => {
     const [download] = await Promise.all([
@@ -347,7 +347,7 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   await expect(page.getByText('There are no lines in this file.')).toBeVisible();
   await page.keyboard.press('Control+z');
   await saved(page);
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
 
   // The whole crossing, taken along and brought in again.
   await page.getByText('The whole crossing, to take along').click();

@@ -247,7 +247,7 @@ test('a shot put in another’s place is checked like the first, and the checks 
   await page.getByLabel('Shot', { exact: true }).click();
   await page.getByRole('option', { name: 'Trolley with crates' }).click();
   await saved(page);
-  await page.getByRole('button', { name: /6 Check/ }).click();
+  await page.getByRole('button', { name: /7 Check/ }).click();
   // Not what was said before the exchange: it begins anew, and comes to its end.
   await expect(page.getByText('Looking at every frame…')).toBeVisible();
   await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });

@@ -110,7 +110,7 @@ test('Kiv finds what is wrong with a trace, mends it, measures the edge and matc
   await openCrossing(page, id);
   const { document: before } = await storedCrossing(page, id);
   const [outlineId] = Object.keys(before.outlines);
-  await page.getByRole('button', { name: /6 Check/ }).click();
+  await page.getByRole('button', { name: /7 Check/ }).click();
   const findings = page.getByRole('list', { name: 'Findings' });
   await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
   await expect(findings).toContainText(/between poses the line drifts \d\.\d px off the edge/);

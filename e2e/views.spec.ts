@@ -27,7 +27,16 @@ test('axe finds no serious problem on any view, in paper and in the dim room', a
       expect(await seriousProblems(page, rules), `${place} ${room}`).toEqual([]);
     }
     await openCrossing(page);
-    for (const step of ['1 Shots', '2 Line up', '3 Trace', '4 Edge', '5 Move', '6 Check', '7 Export']) {
+    for (const step of [
+      '1 Shots',
+      '2 Line up',
+      '3 Trace',
+      '4 Edge',
+      '5 Move',
+      '6 Sound',
+      '7 Check',
+      '8 Export',
+    ]) {
       const button = page.getByRole('button', { name: new RegExp(step) });
       if ((await button.getAttribute('aria-expanded')) === 'false') await button.click();
       await page.waitForTimeout(400);
@@ -140,6 +149,6 @@ test('two files on disk become a crossing in one place: dropped, chosen by pictu
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', '25', { timeout: 30_000 });
   await expect(page.getByLabel('Name of the crossing')).toHaveValue('walk past to garden');
   // Nothing is drawn: nothing is ticked that was not looked at.
-  await expect(page.getByRole('button', { name: /6 Check/ })).toContainText('Nothing to check yet');
-  await expect(page.getByRole('button', { name: /6 Check/ }).getByRole('img')).toHaveAccessibleName('Open');
+  await expect(page.getByRole('button', { name: /7 Check/ })).toContainText('Nothing to check yet');
+  await expect(page.getByRole('button', { name: /7 Check/ }).getByRole('img')).toHaveAccessibleName('Open');
 });

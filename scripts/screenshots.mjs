@@ -70,7 +70,7 @@ try {
   for (let k = 0; k < 2; k++) await page.mouse.wheel(0, 200);
   await take('move');
   await open();
-  await page.getByRole('button', { name: /6 Check/ }).click();
+  await page.getByRole('button', { name: /7 Check/ }).click();
   await page.getByText('Every frame was looked at').waitFor({ timeout: 60_000 });
   await take('check');
   await page.getByRole('button', { name: 'Contact sheet of the edge' }).click();
@@ -79,7 +79,7 @@ try {
   await take('contact-sheet');
   await page.getByRole('button', { name: 'Close' }).click();
   await page.keyboard.press('b');
-  await page.getByRole('button', { name: /7 Export/ }).click();
+  await page.getByRole('button', { name: /8 Export/ }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByText('Exported.').waitFor({ timeout: 60_000 });
   await page.keyboard.press('r');

@@ -15,6 +15,8 @@ import PlayArrow from '@mui/icons-material/PlayArrow';
 import RectangleOutlined from '@mui/icons-material/RectangleOutlined';
 import RedoOutlined from '@mui/icons-material/RedoOutlined';
 import UndoOutlined from '@mui/icons-material/UndoOutlined';
+import VolumeOffOutlined from '@mui/icons-material/VolumeOffOutlined';
+import VolumeUpOutlined from '@mui/icons-material/VolumeUpOutlined';
 import VisibilityOffOutlined from '@mui/icons-material/VisibilityOffOutlined';
 import VisibilityOutlined from '@mui/icons-material/VisibilityOutlined';
 import WarningAmberOutlined from '@mui/icons-material/WarningAmberOutlined';
@@ -50,6 +52,8 @@ export const MoreIcon = common(MoreVert);
 export const FindingIcon = common(WarningAmberOutlined);
 export const LoupeIcon = common(ZoomInOutlined);
 export const TickIcon = common(Check);
+export const HeardIcon = common(VolumeUpOutlined);
+export const MutedIcon = common(VolumeOffOutlined);
 
 /** Kiv's own things: line drawings on a 20 × 20 field, in the colour of the text. */
 function drawn(name: string, children: ReactNode) {

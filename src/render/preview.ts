@@ -20,11 +20,20 @@ export interface Look extends SceneLook {
   visible: Rectangle;
 }
 
+/** When playback is heard: the picture follows it. */
+export interface PlayClock {
+  /** The crossing frame that it began on. */
+  frame: number;
+  /** When that one's beginning is heard, ms since the epoch as `performance` counts them in every thread. */
+  startedAt: number;
+}
+
 /** What the preview tells the page. */
 export type PreviewEvent =
   /** `original`: drawn from the shots themselves, not from a work copy. */
   | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent; original: boolean }
-  | { kind: 'playback'; frame: number; shown: number; dropped: number }
+  /** `at`: when it was drawn, ms since the epoch. `round`: how often the loop has begun again. */
+  | { kind: 'playback'; frame: number; shown: number; dropped: number; at: number; round: number }
   | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
   | { kind: 'failed'; message: string };
@@ -49,6 +58,8 @@ export class Preview {
   private playing = false;
   /** Counts starts and stops, so that an older playback ends when a newer one begins. */
   private playbackRun = 0;
+  /** When the first frame of what plays was, or will be, due: by this worker's clock. */
+  private playStart = 0;
   private thumbnailQueue: number[] = [];
   private coverageDue = false;
   private inBackground = false;
@@ -118,10 +129,24 @@ export class Preview {
     this.redraw();
   }
 
-  /** Loops over the crossing in real time from the current frame, leaving out frames that come too late. */
-  play() {
+  /**
+   * Loops over the crossing in real time from the current frame, leaving out frames that come too late.
+   *
+   * @param clock of the sound that plays along, or null: the picture keeps its own time.
+   */
+  play(clock: PlayClock | null) {
     this.playing = true;
+    this.playStart = performance.now();
+    if (clock) {
+      this.frame = clock.frame;
+      this.setClock(clock.startedAt);
+    }
     void this.playUntilStopped(++this.playbackRun);
+  }
+
+  /** Takes over when the sound says that playback began: its clock leads. */
+  setClock(startedAt: number) {
+    this.playStart = startedAt - performance.timeOrigin;
   }
 
   pause() {
@@ -244,22 +269,28 @@ export class Preview {
   private async playUntilStopped(run: number) {
     const { rateNum, rateDen } = this.document.crossing;
     const [from, to] = playedRange(this.document);
-    const start = performance.now();
     // Playing from outside the played range begins at its start.
     const first = this.frame < from || this.frame > to ? from : this.frame;
+    const length = to - from + 1;
     let last = -1;
     let shown = 0;
     let dropped = 0;
+    // ms from choosing a frame to its being there, as it went lately: it is chosen for when it will be seen.
+    let ahead = 0;
     try {
       while (this.playbackRun === run) {
-        const due = Math.floor((((performance.now() - start) / 1000) * rateNum) / rateDen);
-        if (due === last) {
+        const began = performance.now();
+        const time = ((began + ahead - this.playStart) * rateNum) / (1000 * rateDen);
+        if (time < last + 1) {
           await new Promise((done) => setTimeout(done, 2));
           continue;
         }
+        // What comes too late is left out: the nearest to the moment is shown.
+        const due = Math.max(last + 1, Math.floor(time + 0.5));
         dropped += last < 0 ? 0 : due - last - 1;
         last = due;
-        const frame = from + ((first - from + due) % (to - from + 1));
+        const frame = from + ((first - from + due) % length);
+        const round = Math.floor((first - from + due) / length);
         const scene = this.sceneAt(frame);
         const layers = this.engine.prepareNow(scene, this.look.quality);
         if (layers) {
@@ -267,11 +298,13 @@ export class Preview {
           this.compositor.finish();
           shown++;
           this.frame = frame;
+          ahead += 0.2 * (performance.now() - began - ahead);
         } else {
           dropped++;
         }
         this.readAround(frame, 1);
-        this.tell({ kind: 'playback', frame, shown, dropped });
+        const at = performance.timeOrigin + performance.now();
+        if (layers) this.tell({ kind: 'playback', frame, shown, dropped, at, round });
         // Lets messages in even when every frame comes late.
         await new Promise((done) => setTimeout(done, 0));
       }

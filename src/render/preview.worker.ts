@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { ShotMedia } from '@/wire/answers';
-import { type Look, Preview, type PreviewEvent } from './preview';
+import { type Look, type PlayClock, Preview, type PreviewEvent } from './preview';
 
 let preview: Preview | null = null;
 
@@ -25,7 +25,8 @@ const service = {
   setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
   show: (frame: number, look: Look) => preview?.show(frame, look),
   setLook: (look: Look) => preview?.setLook(look),
-  play: () => preview?.play(),
+  play: (clock: PlayClock | null) => preview?.play(clock),
+  setClock: (startedAt: number) => preview?.setClock(startedAt),
   pause: () => preview?.pause(),
   requestThumbnails: (frames: number[]) => preview?.requestThumbnails(frames),
   close: () => preview?.close(),

@@ -132,6 +132,7 @@ export function shotWithIndex(id: string): ShotMedia {
     timestamps: [...timestamps],
     keyFrames: [...keyFrames],
     stills,
+    hasSound: record.has_sound === 1,
     work: record.work_file_name
       ? {
           url: `/api/shots/${id}/work`,

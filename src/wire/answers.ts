@@ -14,6 +14,7 @@ export interface ShotMedia {
   keyFrames: number[];
   /** Pictures, one for each frame, in place of a video file. */
   stills: boolean;
+  hasSound: boolean;
   /** A copy that steps quickly, of the same frames; for the preview only. */
   work: {
     url: string;

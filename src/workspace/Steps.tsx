@@ -9,6 +9,7 @@ import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
+import type { PieceRow } from '@/core/document/rows';
 import { useShallow } from 'zustand/react/shallow';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from './check/checks-store';
@@ -18,6 +19,7 @@ import { CheckStep } from './check/CheckStep';
 import { EdgeStep } from './edge/EdgeStep';
 import { ExportStep } from './export/ExportStep';
 import { MoveStep } from './move/MoveStep';
+import { SoundStep } from './sound/SoundStep';
 import { LineUpStep } from './line-up/LineUpStep';
 import { ShotsStep } from './line-up/ShotsStep';
 import { TraceStep } from './trace/TraceStep';
@@ -37,6 +39,7 @@ export const Steps = memo(function Steps() {
     Trace: <TraceStep progress={progress.Trace} />,
     Edge: <EdgeStep />,
     Move: <MoveStep />,
+    Sound: <SoundStep />,
     Check: <CheckStep />,
     Export: <ExportStep />,
   };
@@ -157,6 +160,7 @@ function useProgress(): Record<StepName, StepProgress> {
     Move: moveProgress(
       Object.keys(document!.moves).length + layers.reduce((sum, { ramp }) => sum + ramp.length / 2, 0),
     ),
+    Sound: soundProgress(Object.values(document!.pieces)),
     Check: verdictOf(document!, checked),
     Export:
       job.state === 'done'
@@ -176,6 +180,13 @@ function keyProgress(holds: boolean): StepProgress {
 function moveProgress(keys: number): StepProgress {
   // Nothing has to move: what is wrong with a move is a finding.
   return { holds: true, note: keys === 0 ? 'Nothing moves' : `${keys} ${keys === 1 ? 'key' : 'keys'}` };
+}
+
+function soundProgress(pieces: readonly PieceRow[]): StepProgress {
+  // A crossing may be silent: what is wrong with sound is a finding.
+  const heard = pieces.filter(({ muted }) => !muted).length;
+  const note = pieces.length === 0 ? 'Silent' : `${heard} ${heard === 1 ? 'piece' : 'pieces'}`;
+  return { holds: true, note };
 }
 
 function shotsProgress(layers: number, shots: number, length: number): StepProgress {

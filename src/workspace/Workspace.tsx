@@ -24,6 +24,7 @@ import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
 import { Picture } from './picture/Picture';
 import { PreviewClient } from './picture/preview-client';
+import { hearStep, playTogether, startSound } from './sound/sound-client';
 import { SaveMark } from './document/SaveMark';
 import { ToolRow } from './picture/ToolRow';
 import { crossingFrameIn, tracedNow } from './trace/traced';
@@ -143,7 +144,7 @@ function Opened() {
   useEffect(() => {
     const { document: now, shots } = useDocument.getState();
     if (!now) return undefined;
-    const ends = [startChecks(now, shots), startCarrying(shots)];
+    const ends = [startChecks(now, shots), startCarrying(shots), startSound()];
     return () => ends.forEach((end) => end());
   }, [crossing.id]);
 
@@ -306,7 +307,8 @@ function followView(client: PreviewClient): () => void {
   };
   const start = useView.getState();
   client.show(start.frame, lookOf(start));
-  return useView.subscribe((now, before) => {
+  let stopPlaying: (() => void) | null = null;
+  const stopFollowing = useView.subscribe((now, before) => {
     if (now.draft !== before.draft) client.setDraft(now.draft);
     const sameLook = (
       [
@@ -323,11 +325,16 @@ function followView(client: PreviewClient): () => void {
       ] as const
     ).every((key) => now[key] === before[key]);
     if (now.playing !== before.playing) {
-      if (now.playing) client.play();
-      else client.pause();
+      stopPlaying?.();
+      stopPlaying = now.playing ? playTogether(client) : null;
     }
+    if (!now.playing && !before.playing && now.frame !== before.frame) hearStep(now.frame);
     if (!now.playing && (now.frame !== before.frame || !sameLook || before.playing))
       client.show(now.frame, lookOf(now));
     else if (now.playing && !sameLook) client.setLook(lookOf(now));
   });
+  return () => {
+    stopPlaying?.();
+    stopFollowing();
+  };
 }

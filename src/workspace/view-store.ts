@@ -18,10 +18,10 @@ export interface Camera {
   scale: number;
 }
 
-export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Check' | 'Export';
+export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Sound' | 'Check' | 'Export';
 
 /** A course over the crossing's frames. */
-export type Lane = 'covered' | 'speed' | Channel;
+export type Lane = 'covered' | 'speed' | 'sound' | Channel;
 
 export interface ViewState {
   frame: number;

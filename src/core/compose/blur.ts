@@ -4,8 +4,8 @@ import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine } from '../geometry/homography';
 import { times3 } from '../geometry/matrix3';
 import { blurChannels } from '../document/channels';
-import { keysOf } from '../document/keys';
-import { layerAt, numbersAt, wholeAt } from './moves';
+import { keysOf, numbersAt } from '../document/keys';
+import { layerAt, wholeAt } from './moves';
 import { toShotAt } from './placement';
 
 /** A layer smeared along its own movement while the shutter is open: each pixel is the mean of what passes it. */

@@ -3,7 +3,7 @@ import { numbersPerPoint as N, type OutlineRow, type Shot } from '../document/ro
 import type { Homography } from '../geometry/homography';
 import { determinant3, inverse3 } from '../geometry/matrix3';
 import { shapeAt } from '../outline';
-import { numbersAt } from './moves';
+import { numbersAt } from '../document/keys';
 
 /** Degrees below which a leaf is shut. */
 const shut = 0.01;

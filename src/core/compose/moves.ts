@@ -1,9 +1,8 @@
 import { toShotAt } from './placement';
 import { type Grade, plainGrade } from '../colour/grade';
 import type { CrossingDocument } from '../document/document';
-import { type Channel, channelNumbers, cornerChannels, gradeChannels } from '../document/channels';
-import { keysOf, type MoveKey } from '../document/keys';
-import { numbersOf } from '../document/move-actions';
+import { type Channel, cornerChannels, gradeChannels } from '../document/channels';
+import { keysOf, type MoveKey, numbersAt } from '../document/keys';
 import type { LayerRow, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { type Homography, homographyOf } from '../geometry/homography';
@@ -60,27 +59,6 @@ export function channelAt(
   if (channel === 'size' || channel === 'turn' || channel === 'opacity')
     return [movedAt(document, ownerId, frame)[channel]];
   return numbersAt(document, ownerId, channel, frame);
-}
-
-/** A channel's numbers at a crossing frame, each by itself; as at rest where it has no keys. */
-export function numbersAt(
-  document: CrossingDocument,
-  ownerId: string,
-  channel: Channel,
-  frame: number,
-): number[] {
-  const keys = keysOf(document, ownerId)[channel];
-  const numbers = channelNumbers[channel];
-  if (!keys) return numbers.map(({ rest }) => rest);
-  return numbers.map(({ low, high }, k) =>
-    Math.min(
-      high,
-      Math.max(
-        low,
-        valueAt(keys, frame, ({ row }) => numbersOf(row)[k]),
-      ),
-    ),
-  );
 }
 
 function valueOf({ row }: MoveKey): number {

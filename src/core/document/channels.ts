@@ -28,9 +28,12 @@ export interface ChannelNumber {
   low: number;
   high: number;
   rest: number;
+  /** Whether it runs evenly in its logarithm. */
+  logarithmic?: true;
 }
 
 const from = (low: number, high: number, rest: number): ChannelNumber => ({ low, high, rest });
+const hertz = (rest: number): ChannelNumber => ({ ...from(20, 20_000, rest), logarithmic: true });
 const px = from(-20_000, 20_000, 0);
 const corner = [from(-4000, 4000, 0), from(-4000, 4000, 0)];
 
@@ -62,8 +65,8 @@ export const channelNumbers: Readonly<Record<Channel, readonly ChannelNumber[]>>
   swing: [from(0, 180, 0)],
   /** dB; Hz, each from where it does nothing. */
   level: [from(-60, 12, 0)],
-  'low-pass': [from(20, 20_000, 20_000)],
-  'high-pass': [from(20, 20_000, 20)],
+  'low-pass': [hertz(20_000)],
+  'high-pass': [hertz(20)],
 };
 
 /** A leaf's channels, those of a piece of sound, and those that the whole picture has; layers have all but the first two's. */

@@ -1,6 +1,7 @@
-import type { EaseHandles, Key } from '../time/track';
-import type { Channel } from './channels';
+import { type EaseHandles, type Key, numberAt } from '../time/track';
+import { type Channel, channelNumbers } from './channels';
 import type { CrossingDocument } from './document';
+import { numbersOf } from './move-actions';
 import type { MoveRow } from './rows';
 
 /** A move's key as a track has it. */
@@ -38,4 +39,31 @@ export function keysOf({ moves }: CrossingDocument, ownerId: string): Keys {
 function handlesOf({ ease }: MoveRow): EaseHandles | null {
   const [x1, y1, x2, y2] = ease;
   return ease.length === 4 ? [x1, y1, x2, y2] : null;
+}
+
+/** A channel's numbers at a crossing frame, each by itself; as at rest where it has no keys. */
+export function numbersAt(
+  document: CrossingDocument,
+  ownerId: string,
+  channel: Channel,
+  frame: number,
+): number[] {
+  const numbers = channelNumbers[channel];
+  return keyedAt(document, ownerId, channel, frame) ?? numbers.map(({ rest }) => rest);
+}
+
+/** The same; null where the channel has no keys. @param frame may lie between frames. */
+export function keyedAt(
+  document: CrossingDocument,
+  ownerId: string,
+  channel: Channel,
+  frame: number,
+): number[] | null {
+  const keys = keysOf(document, ownerId)[channel];
+  if (!keys) return null;
+  return channelNumbers[channel].map(({ low, high, logarithmic }, k) => {
+    const of = ({ row }: MoveKey) => (logarithmic ? Math.log(numbersOf(row)[k]) : numbersOf(row)[k]);
+    const value = numberAt(keys, frame, of)!;
+    return Math.min(high, Math.max(low, logarithmic ? Math.exp(value) : value));
+  });
 }

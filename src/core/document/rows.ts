@@ -138,6 +138,8 @@ export function moveId(ownerId: string, channel: Channel, frame: number): string
 
 /** Most samples, at the mix's rate, of a sound and of its place: 12 hours. */
 export const mostSamples = 12 * 3600 * 48_000;
+/** Most samples of a made sound: 2 minutes. */
+export const mostMade = 120 * 48_000;
 /** Tracks of sound. */
 export const mostTracks = 8;
 
@@ -403,6 +405,8 @@ export const tables = {
       crossfadeByTime: flag(false),
       /** Of a made one: see core/sound/makers.ts. */
       maker: choice(makerNames, 'air sweep'),
+      /** Samples of the whole, of which a trimmed piece is a part. */
+      madeLength: whole(1, mostMade, { plain: 48_000 }),
       height: number(-2, 2, { plain: 0 }),
       brightness: number(0, 100, { plain: 50 }),
       loudestAt: number(0, 100, { plain: 55 }),

@@ -26,7 +26,8 @@ import {
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
-import { layerAt, movedAt, numbersAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
+import { layerAt, movedAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
+import { numbersAt } from '../document/keys';
 import { riseAndFall } from './blurs';
 import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
 

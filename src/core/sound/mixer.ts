@@ -27,6 +27,8 @@ export class Mixer {
   private summedTo: number;
   private ahead: Stereo;
   private givenTo: number;
+  /** Highest sample of the sum so far, before it was limited. */
+  highest = 0;
 
   /** @param start crossing sample. */
   constructor(
@@ -51,6 +53,9 @@ export class Mixer {
       this.ahead = this.summedTo < from ? silence(0) : joined(this.ahead, sum);
       this.summedTo = end;
     }
+    for (const channel of this.ahead)
+      for (let i = limiterReach; i < limiterReach + count; i++)
+        if (channel[i] > this.highest || -channel[i] > this.highest) this.highest = Math.abs(channel[i]);
     const out = limit(this.ahead);
     this.ahead = this.ahead.map((channel) => channel.slice(count)) as unknown as Stereo;
     this.givenTo += count;

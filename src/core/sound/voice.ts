@@ -1,8 +1,7 @@
-import { keysOf } from '../document/keys';
+import { keyedAt } from '../document/keys';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { PieceRow, Shot } from '../document/rows';
 import { sourcePositionAt } from '../time/time-map';
-import { numberAt } from '../time/track';
 import { bentBy, type Openness, sampleOfFrame, samplesPerFrame } from './behind';
 import { gainOf, mixRate, quietest } from './stereo';
 
@@ -141,7 +140,8 @@ function settingsOf(
 ): (sample: number) => Settings {
   const { crossing } = document;
   const perFrame = samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
-  const keys = keysOf(document, piece.id);
+  const keyed = (channel: 'level' | 'low-pass' | 'high-pass', frame: number) =>
+    keyedAt(document, piece.id, channel, frame)?.[0];
   const bend = bentBy(piece.bend);
   const closedPitch = Math.log(piece.closedLowPass);
   const openPitch = Math.log(highest);
@@ -150,21 +150,15 @@ function settingsOf(
   return (sample) => {
     const frame = sample / perFrame;
     const open = piece.behind ? bend(openness(sample)) : 1;
-    const level =
-      numberAt(keys.level ?? [], frame, ({ row }) => row.value) ??
-      piece.level + piece.closedLevel * (1 - open);
-    const pitch = numberAt(keys['low-pass'] ?? [], frame, ({ row }) => Math.log(row.value));
-    const depth = numberAt(keys['high-pass'] ?? [], frame, ({ row }) => Math.log(row.value));
-    // Closed altogether a wall lets nothing through.
-    const gain =
-      (piece.level <= quietest && !keys.level ? 0 : gainOf(level)) *
-      fadeOf(piece, sample, from, to) *
-      crossed(sample);
+    const level = keyed('level', frame);
+    // What is set to silence is not made audible by the way's opening.
+    const set = piece.level <= quietest ? quietest : piece.level + piece.closedLevel * (1 - open);
+    const gain = gainOf(level ?? set) * fadeOf(piece, sample, from, to) * crossed(sample);
     return {
       left: gain * panLeft,
       right: gain * panRight,
-      lowPass: Math.exp(pitch ?? closedPitch + (openPitch - closedPitch) * open),
-      highPass: Math.exp(depth ?? Math.log(lowest)),
+      lowPass: keyed('low-pass', frame) ?? Math.exp(closedPitch + (openPitch - closedPitch) * open),
+      highPass: keyed('high-pass', frame) ?? lowest,
       ring: piece.behind ? mostRing * (piece.ring / 100) * (1 - open) : 0,
     };
   };

@@ -39,6 +39,7 @@ CREATE TABLE piece (
   crossfade TEXT NOT NULL,
   crossfade_by_time INTEGER NOT NULL,
   maker TEXT NOT NULL,
+  made_length INTEGER NOT NULL,
   height REAL NOT NULL,
   brightness REAL NOT NULL,
   loudest_at REAL NOT NULL,

@@ -28,13 +28,25 @@ import {
   pasteKeys,
   removeSelectedKeys,
 } from '../move/move-commands';
+import {
+  copyPieceInHand,
+  nextPiece,
+  nudgePiece,
+  pastePiece,
+  removePieceInHand,
+  splitHere,
+  toggleAlone,
+  toggleBehind,
+  toggleMuted,
+  toggleStepsHeard,
+} from '../sound/sound-commands';
 import { setView, useView } from '../view-store';
 
 /** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
 export interface Shortcut {
   keys: string;
   does: string;
-  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Move' | 'Edits';
+  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Move' | 'Sound' | 'Edits';
   matches(event: KeyboardEvent): boolean;
   /** Returns a sentence when nothing could be done. */
   run(): string | null | void | Promise<string | null>;
@@ -50,6 +62,9 @@ const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s
 let nudgeStep: [number, number] = [0, 0];
 let slipStep = 0;
 let keyWay: 1 | -1 = 1;
+let pieceWay: 1 | -1 = 1;
+/** Whether step Sound is open: its piece is what some keys are about then. */
+const sounding = () => useView.getState().step === 'Sound';
 let bracket = '';
 let carryWay: 1 | -1 = 1;
 
@@ -339,17 +354,18 @@ export const shortcuts: Shortcut[] = [
   { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: hotkey('x'), run: removePoseHere },
   {
     keys: 'Ctrl C',
-    does: 'Copy the pose; in step Move the selected keys',
+    does: 'Copy the pose; in step Move the selected keys, in step Sound the piece',
     group: 'Trace',
     matches: control('c'),
-    run: () => (copySelectedKeys() ? null : copyPoseHere()),
+    run: () => (copySelectedKeys() || (sounding() && copyPieceInHand()) ? null : copyPoseHere()),
   },
   {
     keys: 'Ctrl V',
-    does: 'Put the copied pose here; in step Move the copied keys',
+    does: 'Put the copied pose here; in step Move the copied keys, in step Sound the piece',
     group: 'Trace',
     matches: control('v'),
     run: () => {
+      if (sounding() && pastePiece()) return null;
       const said = pasteKeys();
       return said === false ? pastePoseHere() : said;
     },
@@ -357,10 +373,10 @@ export const shortcuts: Shortcut[] = [
   { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
   {
     keys: 'Delete',
-    does: 'Remove the selected points, or keys of moves',
+    does: 'Remove the selected points, keys of moves, or the piece of sound',
     group: 'Trace',
     matches: hotkey('delete', 'backspace'),
-    run: () => (removeSelectedKeys() ? null : removeSelectedPoints()),
+    run: () => (removeSelectedKeys() || (sounding() && removePieceInHand()) ? null : removeSelectedPoints()),
   },
   {
     keys: 'Esc',
@@ -395,6 +411,58 @@ export const shortcuts: Shortcut[] = [
     group: 'Move',
     matches: hotkey('shift+l'),
     run: nextLane,
+  },
+  {
+    keys: 'Shift V',
+    does: 'Next piece of sound',
+    group: 'Sound',
+    matches: hotkey('shift+v'),
+    run: () => nextPiece(1),
+  },
+  {
+    keys: '<  >',
+    does: 'Move the piece a frame earlier, later',
+    group: 'Sound',
+    matches(event) {
+      pieceWay = event.key === '>' ? 1 : -1;
+      return plain(event) && /^[<>]$/.test(event.key);
+    },
+    run: () => nudgePiece(pieceWay),
+  },
+  {
+    keys: 'Shift X',
+    does: 'Split the piece at this frame',
+    group: 'Sound',
+    matches: hotkey('shift+x'),
+    run: splitHere,
+  },
+  {
+    keys: 'Shift M',
+    does: 'Mute the piece, and let it sound again',
+    group: 'Sound',
+    matches: hotkey('shift+m'),
+    run: toggleMuted,
+  },
+  {
+    keys: 'Shift H',
+    does: 'Hear the piece alone, and all again',
+    group: 'Sound',
+    matches: hotkey('shift+h'),
+    run: () => toggleAlone(),
+  },
+  {
+    keys: 'Shift B',
+    does: 'The piece behind the edge, and before it',
+    group: 'Sound',
+    matches: hotkey('shift+b'),
+    run: toggleBehind,
+  },
+  {
+    keys: 'Shift G',
+    does: 'Hear a frame’s sound when stepping',
+    group: 'Sound',
+    matches: hotkey('shift+g'),
+    run: toggleStepsHeard,
   },
   {
     keys: 'Ctrl Z',

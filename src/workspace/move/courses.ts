@@ -11,7 +11,7 @@ import { rampKeys, speedKeyId } from './ramp-commands';
 
 /** What the lanes under the picture show: values over the crossing's frames, and their keys. */
 
-export type CourseName = Exclude<Lane, 'covered'>;
+export type CourseName = Exclude<Lane, 'covered' | 'sound'>;
 
 /** What a lane's values are counted in. */
 export function unitOf(name: CourseName): string {

@@ -1,4 +1,4 @@
-import { type Channel, channels, withinBounds } from '@/core/document/channels';
+import { type Channel, channels, soundChannels, withinBounds } from '@/core/document/channels';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import {
@@ -37,8 +37,8 @@ export function moverAt(frame: number): Moved | null {
 function moverName(id: string): string {
   const { document } = useDocument.getState();
   const layer = document?.layers[id];
-  const leaf = document?.outlines[id];
-  return layer ? `the ${layerName(layer)}` : leaf ? leaf.name : 'the whole picture';
+  const named = document?.outlines[id] ?? document?.pieces[id];
+  return layer ? `the ${layerName(layer)}` : (named?.name ?? 'the whole picture');
 }
 
 /** Changes what moves on this frame, and so makes keys there. @param draft whether the hand has not let go yet. */
@@ -315,10 +315,12 @@ export function keyPlaceAndSize() {
     );
 }
 
-const usualLanes: readonly Lane[] = ['covered', 'speed', 'place', 'size', 'turn', 'opacity'];
+const usualLanes: readonly Lane[] = ['covered', 'sound', 'speed', 'place', 'size', 'turn', 'opacity'];
+const soundLanes: readonly Lane[] = ['covered', 'sound', ...soundChannels];
 
 /** The lanes there are to choose from: those of corners, blur, colour and swing where what moves has keys of them. */
 export function lanesFor(document: CrossingDocument, moverId: string): Lane[] {
+  if (document.pieces[moverId]) return [...soundLanes];
   const keyed = keysOf(document, moverId);
   return [...usualLanes, ...channels.filter((channel) => !usualLanes.includes(channel) && keyed[channel])];
 }

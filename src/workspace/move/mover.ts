@@ -2,12 +2,22 @@ import { useMemo } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
 import type { OutlineRow } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
+import { useSound } from '../sound/sound-store';
 import { tracedNow, useTraced } from '../trace/traced';
 import { useView } from '../view-store';
 
-/** What is moved: the chosen one (a layer, a leaf's outline), else the layer that is traced, else the top one; the crossing's id is the whole picture's. */
-function moverIn(document: CrossingDocument, chosen: string | null, traced: string | undefined): string {
+/**
+ * What is moved: in step Sound the piece in hand; else the chosen one (a layer, a leaf's outline), else the layer that is
+ * traced, else the top one; the crossing's id is the whole picture's.
+ */
+function moverIn(
+  document: CrossingDocument,
+  chosen: string | null,
+  traced: string | undefined,
+  pieceId: string | null,
+): string {
   const { id: whole } = document.crossing;
+  if (pieceId && document.pieces[pieceId]) return pieceId;
   if (chosen && (chosen === whole || document.layers[chosen] || document.outlines[chosen]?.hinge))
     return chosen;
   return traced ?? layersInOrder(document).at(-1)?.id ?? whole;
@@ -15,7 +25,9 @@ function moverIn(document: CrossingDocument, chosen: string | null, traced: stri
 
 export function moverNow(): string | null {
   const { document } = useDocument.getState();
-  return document && moverIn(document, useView.getState().moverId, tracedNow()?.layer.id);
+  const { moverId, step } = useView.getState();
+  const pieceId = step === 'Sound' ? useSound.getState().pieceId : null;
+  return document && moverIn(document, moverId, tracedNow()?.layer.id, pieceId);
 }
 
 /** The leaf that is moved, or null where it is something else. */
@@ -26,7 +38,9 @@ export function leafNow(): OutlineRow | null {
 export function useMover(): string {
   const document = useDocument((state) => state.document)!;
   const chosen = useView((state) => state.moverId);
-  return moverIn(document, chosen, useTraced()?.layer.id);
+  const sounding = useView((state) => state.step === 'Sound');
+  const pieceId = useSound((state) => state.pieceId);
+  return moverIn(document, chosen, useTraced()?.layer.id, sounding ? pieceId : null);
 }
 
 /** The crossing as it would be if a hand that holds a move let go. */

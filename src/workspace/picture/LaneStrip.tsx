@@ -13,6 +13,7 @@ import { channelWords } from '../move/channel-words';
 import { lanesFor } from '../move/move-commands';
 import { useMover } from '../move/mover';
 import { MoveLane } from '../move/MoveLane';
+import { SoundLane, trackHeight, tracksShown } from '../sound/SoundLane';
 import { roundTicks } from './round-ticks';
 import { type Lane, setView, useView } from '../view-store';
 
@@ -20,7 +21,9 @@ import { type Lane, setView, useView } from '../view-store';
 const plot = { left: 128, right: 12, top: 6, bottom: 18 };
 
 function nameOf(lane: Lane): string {
-  return lane === 'covered' ? 'Covered' : lane === 'speed' ? 'Speed' : channelWords[lane].name;
+  if (lane === 'covered') return 'Covered';
+  if (lane === 'sound') return 'Sound';
+  return lane === 'speed' ? 'Speed' : channelWords[lane].name;
 }
 
 /** What runs along the crossing: how much the matte covers, speed, or a move; press to go there. */
@@ -36,7 +39,7 @@ export const LaneStrip = memo(function LaneStrip() {
     <Box
       sx={{
         position: 'relative',
-        height: 88,
+        height: lane === 'sound' ? plot.top + plot.bottom + trackHeight * tracksShown(document) + 4 : 88,
         flex: 'none',
         bgcolor: 'background.paper',
         borderTop: 1,
@@ -70,7 +73,8 @@ export const LaneStrip = memo(function LaneStrip() {
           pointerEvents: lane === 'covered' ? 'none' : 'auto',
         }}
       >
-        {lane !== 'covered' && <MoveLane lane={lane} />}
+        {lane === 'sound' && <SoundLane />}
+        {lane !== 'covered' && lane !== 'sound' && <MoveLane lane={lane} />}
         <Playhead last={Math.max(1, length - 1)} />
       </Box>
     </Box>

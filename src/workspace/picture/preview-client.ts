@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { LRUCache } from 'lru-cache';
 import type { CrossingDocument } from '@/core/document/document';
-import type { Look, PreviewEvent } from '@/render/preview';
+import type { Look, PlayClock, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';
 import { type Running, startWorker, told } from '@/interface/start-worker';
@@ -13,6 +13,8 @@ const mostThumbnails = 1500;
 
 /** Height of a thumbnail in px of the screen's finest grain. */
 export const thumbnailHeight = 54;
+
+export type PlaybackEvent = Extract<PreviewEvent, { kind: 'playback' }>;
 
 /** The result at a crossing frame, small. */
 export interface Thumbnail {
@@ -27,6 +29,7 @@ export class PreviewClient {
   private readonly service: Comlink.Remote<PreviewService>;
   private readonly thumbnails = new LRUCache<number, Thumbnail>({ max: mostThumbnails });
   private readonly thumbnailListeners = new Set<(frame: number) => void>();
+  private readonly playbackListeners = new Set<(event: PlaybackEvent) => void>();
   private readonly stopListening: () => void;
 
   constructor(canvas: OffscreenCanvas, document: CrossingDocument, media: ShotMedia[]) {
@@ -66,8 +69,12 @@ export class PreviewClient {
     void this.service.setDraft(changes);
   }
 
-  play() {
-    void this.service.play();
+  play(clock: PlayClock | null) {
+    void this.service.play(clock);
+  }
+
+  setClock(startedAt: number) {
+    void this.service.setClock(startedAt);
   }
 
   pause() {
@@ -88,6 +95,12 @@ export class PreviewClient {
     return () => this.thumbnailListeners.delete(listener);
   }
 
+  /** Hears of every frame that is drawn while playing. */
+  onPlayback(listener: (event: PlaybackEvent) => void): () => void {
+    this.playbackListeners.add(listener);
+    return () => this.playbackListeners.delete(listener);
+  }
+
   close() {
     this.stopListening();
     this.running.end();
@@ -100,6 +113,7 @@ export class PreviewClient {
         return;
       case 'playback':
         if (useView.getState().playing) setView({ frame: event.frame, dropped: event.dropped });
+        this.playbackListeners.forEach((listener) => listener(event));
         return;
       case 'thumbnail':
         this.thumbnails.set(event.frame, event);

@@ -1,0 +1,182 @@
+import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import type { Shot } from '@/core/document/rows';
+import { opennessOf, sampleOfFrame } from '@/core/sound/behind';
+import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
+import { make } from '@/core/sound/makers';
+import { Mixer, soundOf } from '@/core/sound/mixer';
+import { type Peaks, peaksOf } from '@/core/sound/peaks';
+import { decibelsOf, mixRate, silence, type Stereo } from '@/core/sound/stereo';
+import { type SoundScene, type SoundSource, voiceOf, voicesOf } from '@/core/sound/voice';
+import { SoundReader } from '@/footage/sound-reader';
+import { LRUCache } from 'lru-cache';
+import type { ShotMedia } from '@/wire/answers';
+
+/** A part of the mix with how loud it is. */
+export interface MixedPart {
+  sound: Stereo;
+  /** Highest sample of either side, dBFS. */
+  peaks: [left: number, right: number];
+  /** Loudness of the 400 ms up to here, LUFS. */
+  momentary: number;
+}
+
+/** How loud all that is played is, and its highest peak. */
+export interface Loudness {
+  /** LUFS; −∞ where nothing is heard. */
+  integrated: number;
+  /** dBTP. */
+  peak: number;
+  /** Highest sample of the sum before it is limited, dBFS. */
+  unlimited: number;
+}
+
+/** The wave of a piece as it will sound, over its own stretch of the crossing. */
+export interface PieceWave {
+  id: string;
+  /** Crossing samples. */
+  from: number;
+  to: number;
+  perPeak: number;
+  peaks: Peaks;
+}
+
+/** Samples that are mixed at once where no one listens. */
+const longPart = mixRate;
+
+/** Most peaks of a piece's wave: more than it has px. */
+const mostPeaks = 1200;
+
+const madeKept = 24;
+
+/** Mixes a crossing's sound from its document, its shots and the sounds that were brought in; lives in a worker. */
+export class SoundEngine {
+  private readonly readers = new Map<string, SoundReader>();
+  private readonly made = new LRUCache<string, Stereo>({ max: madeKept });
+  private shots: Readonly<Record<string, Shot>> = {};
+  private media: Readonly<Record<string, ShotMedia>> = {};
+  private coverage: ArrayLike<number> = [];
+  private draft: readonly RowChange[] | null = null;
+
+  constructor(
+    private document: CrossingDocument,
+    media: readonly ShotMedia[],
+  ) {
+    this.takeShots(media);
+  }
+
+  takeShots(media: readonly ShotMedia[]) {
+    this.media = Object.fromEntries(media.map((each) => [each.shot.id, each]));
+    this.shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
+  }
+
+  takeCoverage(coverage: ArrayLike<number>) {
+    this.coverage = coverage;
+  }
+
+  change(changes: readonly RowChange[]) {
+    this.draft = null;
+    this.document = applyChanges(this.document, changes);
+  }
+
+  replaceDocument(document: CrossingDocument) {
+    this.draft = null;
+    this.document = document;
+  }
+
+  /** The document as it would be with these changes, while a hand is still dragging; null ends that. */
+  setDraft(changes: readonly RowChange[] | null) {
+    this.draft = changes;
+  }
+
+  /** A mixer from a crossing sample on. @param alone the piece that is heard alone, or null. */
+  mixer(from: number, alone: string | null): Mixer {
+    return new Mixer(voicesOf(this.scene(), alone), this.read, from);
+  }
+
+  /** The waves of all pieces, or of those named, as they will sound. */
+  async waves(ids: readonly string[] | null): Promise<PieceWave[]> {
+    const scene = this.scene();
+    const waves: PieceWave[] = [];
+    for (const piece of Object.values(scene.document.pieces)) {
+      if (ids && !ids.includes(piece.id)) continue;
+      const voice = voiceOf(scene, piece);
+      if (!voice) continue;
+      const [from, to] = [voice.from, voice.to];
+      const perPeak = Math.max(64, Math.ceil((to - from) / mostPeaks));
+      const peaks = new Float32Array(2 * Math.ceil((to - from) / perPeak));
+      const part = perPeak * Math.max(1, Math.floor(longPart / perPeak));
+      for (let at = from; at < to; at += part) {
+        const sound = await soundOf(voice, this.read, at, Math.min(part, to - at));
+        peaks.set(peaksOf(sound, perPeak), (2 * (at - from)) / perPeak);
+      }
+      waves.push({ id: piece.id, from, to, perPeak, peaks });
+    }
+    return waves;
+  }
+
+  /** How loud all that is played is. */
+  async loudness(): Promise<Loudness> {
+    const { document } = this.scene();
+    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+    const [first, last] = playedRange(document);
+    const [from, to] = [sampleOfFrame(first, rate), sampleOfFrame(last + 1, rate)];
+    const meter = new LoudnessMeter();
+    const mixer = this.mixer(from, null);
+    let peak = 0;
+    for (let at = from; at < to; at += longPart) {
+      const sound = await mixer.next(Math.min(longPart, to - at));
+      meter.add(sound);
+      peak = Math.max(peak, truePeak(sound));
+    }
+    return { integrated: meter.integrated(), peak: decibelsOf(peak), unlimited: decibelsOf(mixer.highest) };
+  }
+
+  close() {
+    for (const reader of this.readers.values()) reader.close();
+    this.readers.clear();
+  }
+
+  private scene(): SoundScene {
+    const { document, draft, shots, coverage } = this;
+    const { rateNum, rateDen } = document.crossing;
+    return {
+      document: draft ? applyChanges(document, draft) : document,
+      shots,
+      openness: opennessOf(coverage, { num: rateNum, den: rateDen }),
+    };
+  }
+
+  private readonly read = async (source: SoundSource, from: number, count: number): Promise<Stereo> => {
+    if (source.kind !== 'made') {
+      const reader = this.readerOf(source);
+      return reader ? reader.read(from, count) : silence(count);
+    }
+    const { maker, height, brightness, loudestAt, seed, madeLength } = source.piece;
+    const settings = { maker, height, brightness, loudestAt, seed, length: madeLength };
+    const name = JSON.stringify(settings);
+    let sound = this.made.get(name);
+    if (!sound) {
+      sound = make(settings);
+      this.made.set(name, sound);
+    }
+    const out = silence(count);
+    const start = Math.max(0, from);
+    sound.forEach((channel, side) => out[side].set(channel.subarray(start, from + count), start - from));
+    return out;
+  };
+
+  private readerOf(source: { kind: 'file' | 'shot'; id: string }): SoundReader | null {
+    const name = `${source.kind} ${source.id}`;
+    let reader = this.readers.get(name);
+    if (reader) return reader;
+    if (source.kind === 'file') reader = new SoundReader(`/api/sounds/${source.id}/file`);
+    else {
+      const media = this.media[source.id];
+      if (media?.stills) return null;
+      reader = new SoundReader(media?.url ?? `/api/shots/${source.id}/file`, media?.timestamps[0] ?? 0);
+    }
+    this.readers.set(name, reader);
+    return reader;
+  }
+}

@@ -1,0 +1,191 @@
+import { playedRange } from '@/core/document/document';
+import { samplesPerFrame } from '@/core/sound/behind';
+import { mixRate } from '@/core/sound/stereo';
+import { type Running, startWorker } from '@/interface/start-worker';
+import type { SoundService } from '@/render/sound.worker';
+import { onDocumentChange, useDocument } from '../document/document-store';
+import type { PreviewClient } from '../picture/preview-client';
+import { useView } from '../view-store';
+import { SoundPlayer } from './sound-player';
+import { resetSound, setSound, useSound } from './sound-store';
+
+/** ms after the last change at which waves and loudness are worked out anew. */
+const wavesAfter = 120;
+const loudnessAfter = 500;
+/** ms between two looks at the audio clock, which the picture follows. */
+const clockEvery = 200;
+
+/** The page's end of the sound worker: hands it the document, plays, and has waves and loudness worked out. */
+class SoundClient {
+  private readonly running: Running<SoundService>;
+  readonly player: SoundPlayer;
+  private readonly ends: (() => void)[];
+  private wavesTimer: ReturnType<typeof setTimeout> | undefined;
+  private loudnessTimer: ReturnType<typeof setTimeout> | undefined;
+  private changes = 0;
+
+  constructor() {
+    this.running = startWorker<SoundService>(
+      new Worker(new URL('../../render/sound.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    const { service, failed } = this.running;
+    failed.catch((error: Error) => setSound({ failure: error.message }));
+    this.player = new SoundPlayer(service, () => useSound.getState().alone);
+    const { document, shots } = useDocument.getState();
+    void service.open(document!, shots);
+    const { coverage } = useView.getState();
+    if (coverage) void service.takeCoverage(coverage);
+    this.ends = [
+      onDocumentChange((change) => {
+        if ('changes' in change) void service.change([...change.changes]);
+        else void service.replaceDocument(change.document);
+        this.changed();
+      }),
+      useDocument.subscribe((now, before) => {
+        if (now.shots === before.shots) return;
+        void service.takeShots(now.shots);
+        this.changed();
+      }),
+      useView.subscribe((now, before) => {
+        if (now.coverage !== before.coverage && now.coverage) {
+          void service.takeCoverage(now.coverage);
+          this.changed();
+        }
+        if (now.draft !== before.draft) {
+          void service.setDraft(now.draft);
+          this.changed();
+        }
+      }),
+      useSound.subscribe((now, before) => {
+        if (now.alone !== before.alone) void this.player.changed();
+      }),
+    ];
+    this.changed();
+  }
+
+  /** What is heard or seen of sound may be another now. */
+  private changed() {
+    this.changes++;
+    if (useView.getState().playing) void this.player.changed();
+    clearTimeout(this.wavesTimer);
+    this.wavesTimer = setTimeout(() => void this.readWaves(), wavesAfter);
+    clearTimeout(this.loudnessTimer);
+    setSound({ loudness: null });
+    this.loudnessTimer = setTimeout(() => void this.readLoudness(), loudnessAfter);
+  }
+
+  private async readWaves() {
+    const { changes } = this;
+    try {
+      const waves = await this.running.service.waves(null);
+      if (changes === this.changes)
+        setSound({ waves: Object.fromEntries(waves.map((wave) => [wave.id, wave])), failure: null });
+    } catch (error) {
+      setSound({ failure: `A sound could not be read: ${(error as Error).message}` });
+    }
+  }
+
+  private async readLoudness() {
+    const { changes } = this;
+    // What cannot be read is said where the waves are.
+    const loudness = await this.running.service.loudness().catch(() => null);
+    if (changes === this.changes) setSound({ loudness });
+  }
+
+  close() {
+    clearTimeout(this.wavesTimer);
+    clearTimeout(this.loudnessTimer);
+    this.ends.forEach((end) => end());
+    this.player.close();
+    this.running.end();
+  }
+}
+
+let client: SoundClient | null = null;
+
+/** Starts what sound needs, unless it is there already; a crossing without sound needs nothing. */
+export function wakeSound(): SoundClient | null {
+  if (!client && useDocument.getState().document) client = new SoundClient();
+  return client;
+}
+
+export function soundReading() {
+  return client?.player.reading() ?? null;
+}
+
+/** Ends it with the crossing. */
+export function startSound(): () => void {
+  return () => {
+    client?.close();
+    client = null;
+    resetSound();
+  };
+}
+
+/** Whether anything sounds. */
+function sounds(): boolean {
+  return Object.values(useDocument.getState().document?.pieces ?? {}).some(({ muted }) => !muted);
+}
+
+/** Frames after which it is said how far picture and sound were apart. */
+const skewsKept = 50;
+
+/** The 95th percentile. */
+const highOf = (values: readonly number[]) =>
+  values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * 0.95))];
+
+/** Plays picture and sound together until the returned function is called: the audio clock leads. */
+export function playTogether(preview: PreviewClient): () => void {
+  const { document } = useDocument.getState();
+  if (!document || !sounds()) {
+    preview.play(null);
+    return () => preview.pause();
+  }
+  let over = false;
+  let timer: ReturnType<typeof setInterval> | undefined;
+  const { player } = wakeSound()!;
+  const { rateNum, rateDen } = document.crossing;
+  const rate = { num: rateNum, den: rateDen };
+  const range = playedRange(document);
+  const { frame: at } = useView.getState();
+  const frame = at < range[0] || at > range[1] ? range[0] : at;
+  const skews: number[] = [];
+  setSound({ skew: null });
+  const stopWatching = preview.onPlayback(({ at: seenAt, round, frame: shown }) => {
+    const heard = player.framesAt(seenAt);
+    if (heard === null) return;
+    const along = round * (range[1] - range[0] + 1) + shown - frame;
+    skews.push((Math.abs(heard - along) * samplesPerFrame(rate) * 1000) / mixRate);
+    if (skews.length % skewsKept === 0) setSound({ skew: highOf(skews.splice(0)) });
+  });
+  player.start({ frame, range, rate }).then(
+    (startedAt) => {
+      if (over || startedAt === null) return;
+      preview.play({ frame, startedAt });
+      timer = setInterval(() => {
+        const now = player.startedAt();
+        if (now !== null) preview.setClock(now);
+      }, clockEvery);
+    },
+    (error: Error) => {
+      // Without sound the picture plays all the same.
+      setSound({ failure: `The sound cannot be played: ${error.message}` });
+      if (!over) preview.play(null);
+    },
+  );
+  return () => {
+    over = true;
+    clearInterval(timer);
+    stopWatching();
+    player.stop();
+    preview.pause();
+  };
+}
+
+/** Lets a frame that was stepped to be heard, where that is wanted. */
+export function hearStep(frame: number) {
+  const { document } = useDocument.getState();
+  if (!document || !useSound.getState().stepsHeard || !sounds()) return;
+  const { rateNum, rateDen } = document.crossing;
+  void wakeSound()?.player.blip(frame, { num: rateNum, den: rateDen });
+}

@@ -1,0 +1,47 @@
+import { create } from 'zustand';
+import type { Loudness, PieceWave } from '@/render/sound';
+import { call } from '@/interface/api';
+import type { SoundListing } from '@/wire/answers';
+
+/** What the page knows of sound beside the document. */
+interface SoundState {
+  /** Sounds that were brought in; null before they are known. */
+  sounds: readonly SoundListing[] | null;
+  /** The piece in hand. */
+  pieceId: string | null;
+  /** The piece that is heard alone; null: all. */
+  alone: string | null;
+  /** Whether stepping is heard. */
+  stepsHeard: boolean;
+  waves: Readonly<Record<string, PieceWave>>;
+  /** Of all that is played; null while it is measured. */
+  loudness: Loudness | null;
+  /** ms by which 95 % of the last frames were shown within their sound while playing; null: nothing has played yet. */
+  skew: number | null;
+  failure: string | null;
+}
+
+const fresh: SoundState = {
+  sounds: null,
+  pieceId: null,
+  alone: null,
+  stepsHeard: false,
+  waves: {},
+  loudness: null,
+  skew: null,
+  failure: null,
+};
+
+export const useSound = create<SoundState>(() => fresh);
+export const setSound = useSound.setState;
+
+export function resetSound() {
+  setSound(fresh, true);
+}
+
+/** Reads the list of sounds anew. */
+export async function readSounds(): Promise<readonly SoundListing[]> {
+  const sounds = await call<SoundListing[]>('/api/sounds');
+  setSound({ sounds });
+  return sounds;
+}
