@@ -93,7 +93,10 @@ export function ExportsView() {
                     </Box>
                   )}
                 </TableCell>
-                <TableCell>{exportFormats[row.format].label}</TableCell>
+                <TableCell>
+                  {exportFormats[row.format].label}
+                  {row.sound !== 'none' && row.sound !== 'pcm' && ', with sound'}
+                </TableCell>
                 <TableCell>
                   {row.width} × {row.height}, {formatRate({ num: row.rateNum, den: row.rateDen })} fps
                 </TableCell>

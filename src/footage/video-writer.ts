@@ -1,4 +1,5 @@
 import {
+  type AudioSampleSource,
   canEncodeVideo,
   Mp4OutputFormat,
   Output,
@@ -11,6 +12,8 @@ import {
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
 import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
+import type { Stereo } from '@/core/sound/stereo';
+import { addSound, opusPackets, opusSource } from './sound-writer';
 
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
@@ -23,7 +26,7 @@ export function exportBitrate(width: number, height: number, rate: Rate): number
 /** True when this browser encodes the format at the size. */
 export function canWrite(format: ExportFormat, width: number, height: number, rate: Rate): Promise<boolean> {
   const { codec } = exportFormats[format];
-  // Pictures can always be written.
+  // Pictures and plain sound can always be written.
   if (!codec) return Promise.resolve(true);
   return canEncodeVideo(codec, {
     width,
@@ -40,6 +43,18 @@ export function isVideo(format: ExportFormat): format is VideoFormat {
   return exportFormats[format].codec !== null;
 }
 
+/** What a video file is of. */
+export interface VideoFacts {
+  /** Even numbers of px. */
+  width: number;
+  height: number;
+  rate: Rate;
+  /** How many pictures will come, for which the file's index is given room at its beginning. */
+  frames: number;
+  /** Whether it has sound too. */
+  sound: boolean;
+}
+
 /** Bytes that are gathered before they are written out. */
 const chunkSize = 4 * 1024 * 1024;
 
@@ -51,19 +66,19 @@ export class VideoWriter {
   private readonly transparent: boolean;
   private written = 0;
 
-  /**
-   * @param width, height even numbers of px.
-   * @param frames how many pictures will come, for which the file's index is given room at its beginning.
-   * @param sink takes pieces of the file, each with its place; the first ones may be written over at the end.
-   */
+  private readonly width: number;
+  private readonly height: number;
+  private readonly rate: Rate;
+  private readonly sound: AudioSampleSource | null;
+  private heardTo = 0;
+
+  /** @param sink takes pieces of the file, each with its place; the first ones may be written over at the end. */
   constructor(
     format: VideoFormat,
-    private readonly width: number,
-    private readonly height: number,
-    private readonly rate: Rate,
-    frames: number,
+    { width, height, rate, frames, sound }: VideoFacts,
     sink: WritableStream<StreamTargetChunk>,
   ) {
+    [this.width, this.height, this.rate] = [width, height, rate];
     const { codec, extension, of } = exportFormats[format];
     this.transparent = of === 'cut-out';
     const colours = (width * height * 3) / 2;
@@ -81,6 +96,11 @@ export class VideoWriter {
       alpha: this.transparent ? 'keep' : 'discard',
     });
     this.output.addVideoTrack(this.source, { frameRate: rate.num / rate.den, maximumPacketCount: frames });
+    this.sound = sound ? opusSource() : null;
+    if (this.sound)
+      this.output.addAudioTrack(this.sound, {
+        maximumPacketCount: opusPackets(secondsAt(frames, rate)),
+      });
   }
 
   start(): Promise<void> {
@@ -107,6 +127,12 @@ export class VideoWriter {
       sample.close();
     }
     this.written++;
+  }
+
+  /** The sound that follows on what was given so far; only where the file was begun with sound. */
+  async addSound(sound: Stereo) {
+    await addSound(this.sound!, sound, this.heardTo);
+    this.heardTo += sound[0].length;
   }
 
   /** Writes out what is left; the file is whole then. */

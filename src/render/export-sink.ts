@@ -1,5 +1,5 @@
 import type { StreamTargetChunk } from 'mediabunny';
-import type { ExportFormat } from '@/core/formats/export-formats';
+import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-formats';
 
 /** What an export is of. */
 export interface ExportFacts {
@@ -7,6 +7,7 @@ export interface ExportFacts {
   revision: number;
   format: ExportFormat;
   frameCount: number;
+  sound: ExportSoundCodec;
 }
 
 /** ms between two words that more pieces will come. */
@@ -38,14 +39,21 @@ export class ExportSink {
     return new ExportSink(id, signal);
   }
 
-  /** Takes the pieces; whoever writes waits until each has arrived. */
-  stream(): WritableStream<StreamTargetChunk> {
+  /**
+   * Takes the pieces; whoever writes waits until each has arrived.
+   *
+   * @param part the file, or the sound that the server joins to it.
+   */
+  stream(part: 'file' | 'sound' = 'file'): WritableStream<StreamTargetChunk> {
     return new WritableStream<StreamTargetChunk>(
       {
         write: ({ data, position }) =>
-          ask<unknown>(`/api/exports/${this.id}?position=${position}`, 'PATCH', data, this.signal).then(
-            () => {},
-          ),
+          ask<unknown>(
+            `/api/exports/${this.id}?position=${position}&part=${part}`,
+            'PATCH',
+            data,
+            this.signal,
+          ).then(() => {}),
       },
       new CountQueuingStrategy({ highWaterMark: 2 }),
     );

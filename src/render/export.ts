@@ -1,7 +1,13 @@
 import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
 import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
-import { type ExportFormat, exportFormats, type ExportOf } from '@/core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormats,
+  type ExportSoundCodec,
+  type PictureOf,
+} from '@/core/formats/export-formats';
+import { sampleOfFrame } from '@/core/sound/behind';
 import { PictureZip, pngOf } from '@/footage/picture-zip';
 import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
@@ -9,6 +15,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import type { PreparedLayer } from './placed';
 import { ExportSink } from './export-sink';
+import { ExportSound, type LoudnessTarget, writeMix, writeTracks } from './export-sound';
 
 export interface ExportOrder {
   document: CrossingDocument;
@@ -18,69 +25,113 @@ export interface ExportOrder {
   format: ExportFormat;
   /** Crossing frames added before the in and after the out. */
   handles: number;
+  /** The sound it carries. */
+  sound: ExportSoundCodec;
+  loudness: LoudnessTarget;
 }
 
 const cacheBytes = 128e6;
 
+/** Told how many frames of how many are written. */
+type OnProgress = (written: number, of: number) => void;
+
 /**
- * Draws every frame of a crossing from its in to its out as the preview draws it, encodes it, and stores the file on
- * the server as it grows.
+ * Draws every frame of a crossing from its in to its out as the preview draws it, encodes it with its sound, and stores
+ * the file on the server as it grows.
  *
  * @param onBegun told the id that the export will have.
- * @param onProgress told how many frames of how many are written.
  * @param signal aborted, nothing is kept.
  * @returns the export's id.
  * @throws Error when a frame cannot be decoded, the encoder fails, or the server refuses; nothing is kept then.
  */
 export async function exportCrossing(
-  { document, media, revision, format, handles }: ExportOrder,
+  order: ExportOrder,
   onBegun: (id: string) => void,
-  onProgress: (written: number, of: number) => void,
+  onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<string> {
-  const { id: crossingId, width, height, rateNum, rateDen } = document.crossing;
-  const [first] = playedRange(document);
+  const { document, media, revision, format, handles, loudness: target } = order;
+  const first = playedRange(document)[0] - handles;
   const total = playedLength(document) + 2 * handles;
-  const sink = await ExportSink.begin({ crossingId, revision, format, frameCount: total }, signal);
+  const facts = { crossingId: document.crossing.id, revision, format, frameCount: total, sound: order.sound };
+  const sink = await ExportSink.begin(facts, signal);
   onBegun(sink.id);
+  let sound: ExportSound | null = null;
+  let finished = false;
+  try {
+    if (order.sound !== 'none')
+      sound = await ExportSound.open({ document, media, first, count: total, target });
+    const onShare = (share: number) => {
+      signal.throwIfAborted();
+      onProgress(Math.max(1, Math.floor(share * total)), total);
+    };
+    if (exportFormats[format].of !== 'sound')
+      await writePictures(order, first, total, sink, sound, onProgress, signal);
+    else if (format === 'sound-tracks') await writeTracks(document, sound!, sink.stream(), onShare);
+    else await writeMix(sound!, sink.stream(), onShare);
+    // Joined on the server, which has an encoder for it.
+    if (order.sound === 'aac') await writeMix(sound!, sink.stream('sound'), () => signal.throwIfAborted());
+    await sink.finish();
+    finished = true;
+    return sink.id;
+  } finally {
+    sound?.close();
+    if (!finished) await sink.cancel();
+  }
+}
+
+/** Writes every frame, and after each the sound that goes with it where the file carries that. */
+async function writePictures(
+  { document, media, format, sound: codec }: ExportOrder,
+  first: number,
+  total: number,
+  sink: ExportSink,
+  sound: ExportSound | null,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+) {
+  const { width, height, rateNum, rateDen } = document.crossing;
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = { num: rateNum, den: rateDen };
-  const { of } = exportFormats[format];
-  const writer = isVideo(format)
-    ? new VideoWriter(format, width, height, rate, total, sink.stream())
-    : new PictureZip(of, width, height, first - handles, sink.stream());
+  const { of } = exportFormats[format] as { of: PictureOf };
+  const carried = sound && codec === 'opus' ? sound : null;
+  const video = isVideo(format)
+    ? new VideoWriter(format, { width, height, rate, frames: total, sound: carried !== null }, sink.stream())
+    : null;
+  const writer = video ?? new PictureZip(of, width, height, first, sink.stream());
+  const mixer = carried?.mixer();
   const rgba = new Uint8Array(width * height * 4);
   let finished = false;
   try {
     await writer.start();
     // The next frame is decoded while this one is drawn, and encoded while the next one is.
-    let next = prepared(document, engine, first - handles, of);
+    let next = prepared(document, engine, first, of);
     let adding: Promise<void> = Promise.resolve();
     for (let k = 0; k < total; k++) {
       const { scene, layers } = await next;
-      if (k + 1 < total) next = prepared(document, engine, first + k + 1 - handles, of);
+      if (k + 1 < total) next = prepared(document, engine, first + k + 1, of);
       // Whatever fails here is thrown by the turn that waits for it.
       next.catch(() => {});
       drawn(document, engine, compositor, scene, layers, of, rgba);
       await adding;
       adding = writer.add(rgba);
       adding.catch(() => {});
+      if (mixer) {
+        const [from, to] = [first + k, first + k + 1].map((frame) => sampleOfFrame(frame, rate));
+        await video!.addSound(await mixer.next(to - from));
+      }
       onProgress(k + 1, total);
       signal.throwIfAborted();
     }
     await adding;
     await writer.finish();
-    await sink.finish();
     finished = true;
-    return sink.id;
   } finally {
-    if (!finished) {
+    if (!finished)
       await writer.cancel().catch(() => {
         // What made it fail is thrown already.
       });
-      await sink.cancel();
-    }
     await engine.close();
   }
 }
@@ -89,7 +140,7 @@ export async function exportCrossing(
 export async function stillOf(
   { document, media }: Pick<ExportOrder, 'document' | 'media'>,
   frame: number,
-  of: ExportOf,
+  of: PictureOf,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { width, height } = document.crossing;
   const engine = new PictureEngine(media, cacheBytes);
@@ -104,7 +155,7 @@ export async function stillOf(
 }
 
 /** What a frame shows, with its pictures decoded and its mattes drawn. */
-async function prepared(document: CrossingDocument, engine: PictureEngine, frame: number, of: ExportOf) {
+async function prepared(document: CrossingDocument, engine: PictureEngine, frame: number, of: PictureOf) {
   const scene =
     of === 'result'
       ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
@@ -119,7 +170,7 @@ function drawn(
   compositor: Compositor,
   scene: Scene,
   layers: readonly PreparedLayer[],
-  of: ExportOf,
+  of: PictureOf,
   rgba: Uint8Array,
 ) {
   const { width, height } = document.crossing;

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { ExportOf } from '@/core/formats/export-formats';
+import type { PictureOf } from '@/core/formats/export-formats';
 import { exportCrossing, type ExportOrder, stillOf } from './export';
 
 const abort = new AbortController();
@@ -14,7 +14,7 @@ const service = {
     return exportCrossing(order, onBegun, onProgress, abort.signal);
   },
   /** One frame as a PNG. */
-  async still(order: Pick<ExportOrder, 'document' | 'media'>, frame: number, of: ExportOf) {
+  async still(order: Pick<ExportOrder, 'document' | 'media'>, frame: number, of: PictureOf) {
     const png = await stillOf(order, frame, of);
     return Comlink.transfer(png, [png.buffer]);
   },

@@ -1,4 +1,3 @@
-import { coverageAt } from '@/core/compose/coverage-curve';
 import { layerSourceFrame, type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
 import type { Rectangle } from '@/core/geometry/rectangle';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
@@ -8,6 +7,7 @@ import type { PicturePlanes } from '@/core/picture/planes';
 import { Superseded } from '@/footage/frame-source';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
+import { measureCoverage } from './coverage';
 import { PictureEngine } from './engine';
 import { spend, type Spent, takeSpent } from '@/footage/spent';
 import { Thumbnails } from './thumbnails';
@@ -334,28 +334,20 @@ export class Preview {
 
   private async measureCoverage() {
     this.coverageDue = false;
-    const { document } = this;
-    const coverage = new Float32Array(document.crossing.length);
     let since = performance.now();
-    for (let frame = 0; frame < coverage.length; frame++) {
-      const planes = await this.keyedPicture(frame);
-      if (planes === 'superseded') this.coverageDue = true;
-      if (planes === 'superseded' || this.coverageDue) return;
-      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch, planes);
-      if (performance.now() - since < slice) continue;
-      await new Promise((done) => setTimeout(done, 0));
-      if (this.coverageDue) return;
-      since = performance.now();
-    }
-    this.tell({ kind: 'coverage', coverage });
-  }
-
-  private async keyedPicture(frame: number) {
+    const goOn = async () => {
+      if (performance.now() - since >= slice) {
+        await new Promise((done) => setTimeout(done, 0));
+        since = performance.now();
+      }
+      return !this.coverageDue;
+    };
     try {
-      return await this.engine.keyedPicture(this.document, frame);
+      const coverage = await measureCoverage(this.document, this.engine, goOn, this.scratch);
+      if (coverage) this.tell({ kind: 'coverage', coverage });
     } catch (error) {
-      if (error instanceof Superseded) return 'superseded' as const;
-      throw error;
+      if (!(error instanceof Superseded)) throw error;
+      this.coverageDue = true;
     }
   }
 

@@ -1,6 +1,6 @@
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
+import type { PieceRow, Shot } from '@/core/document/rows';
 import { opennessOf, sampleOfFrame } from '@/core/sound/behind';
 import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
@@ -89,9 +89,20 @@ export class SoundEngine {
     this.draft = changes;
   }
 
-  /** A mixer from a crossing sample on. @param alone the piece that is heard alone, or null. */
-  mixer(from: number, alone: string | null): Mixer {
-    return new Mixer(voicesOf(this.scene(), alone), this.read, from);
+  /**
+   * A mixer from a crossing sample on.
+   *
+   * @param alone the piece that is heard alone, or null.
+   * @param gain factor of the sum before it is limited.
+   * @param only which pieces are mixed; null: all.
+   */
+  mixer(
+    from: number,
+    alone: string | null,
+    { gain = 1, only = null }: { gain?: number; only?: ((piece: PieceRow) => boolean) | null } = {},
+  ): Mixer {
+    const voices = voicesOf(this.scene(), alone).filter(({ piece }) => !only || only(piece));
+    return new Mixer(voices, this.read, from, gain);
   }
 
   /** The waves of all pieces, or of those named, as they will sound. */
@@ -115,14 +126,11 @@ export class SoundEngine {
     return waves;
   }
 
-  /** How loud all that is played is. */
-  async loudness(): Promise<Loudness> {
-    const { document } = this.scene();
-    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
-    const [first, last] = playedRange(document);
-    const [from, to] = [sampleOfFrame(first, rate), sampleOfFrame(last + 1, rate)];
+  /** How loud all that is played is, or a stretch of it with a gain. */
+  async loudness(stretch: { from: number; to: number; gain: number } | null = null): Promise<Loudness> {
+    const { from, to, gain } = stretch ?? { ...this.played(), gain: 1 };
     const meter = new LoudnessMeter();
-    const mixer = this.mixer(from, null);
+    const mixer = this.mixer(from, null, { gain });
     let peak = 0;
     for (let at = from; at < to; at += longPart) {
       const sound = await mixer.next(Math.min(longPart, to - at));
@@ -130,6 +138,14 @@ export class SoundEngine {
       peak = Math.max(peak, truePeak(sound));
     }
     return { integrated: meter.integrated(), peak: decibelsOf(peak), unlimited: decibelsOf(mixer.highest) };
+  }
+
+  /** The crossing samples that are played. */
+  private played(): { from: number; to: number } {
+    const { document } = this.scene();
+    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+    const [first, last] = playedRange(document);
+    return { from: sampleOfFrame(first, rate), to: sampleOfFrame(last + 1, rate) };
   }
 
   close() {

@@ -24,7 +24,12 @@ import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/document/limits';
 import { type Crosser, type Plan, planNames, type ShotMotion, type Table } from '@/core/document/rows';
 import { mostStills } from '@/footage/stills';
-import { type ExportFormat, exportFormatNames } from '@/core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormatNames,
+  type ExportSoundCodec,
+  exportSounds,
+} from '@/core/formats/export-formats';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
 import { checked } from './validate';
@@ -177,10 +182,12 @@ export class ExportBody {
   @IsInt() @Min(0) revision!: number;
   @IsIn(exportFormatNames) format!: ExportFormat;
   @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
+  @IsIn(exportSounds) sound!: ExportSoundCodec;
 }
 
 export class PositionQuery {
   @Type(() => Number) @IsInt() @Min(0) @Max(Number.MAX_SAFE_INTEGER) position!: number;
+  @IsOptional() @IsIn(['file', 'sound']) part?: 'file' | 'sound';
 }
 
 export class SinceQuery {

@@ -9,6 +9,7 @@ import { readDocument } from './document-rows';
 import { revisionOf } from './crossings';
 import { arrivingFolder, exportsFolder } from './data-folder';
 import { database } from './database';
+import { joinSound } from './ffmpeg';
 import { notFound, Problem } from './problem';
 import type { ExportListing } from '@/wire/answers';
 
@@ -16,7 +17,7 @@ const exportLimit = 8e9;
 
 const columns = `export.id, crossing_id AS crossingId, crossing_name AS crossingName, export.revision, format,
   byte_size AS byteSize, export.width, export.height, export.rate_num AS rateNum, export.rate_den AS rateDen,
-  frame_count AS frameCount, export.created_at AS createdAt, crossing.revision AS newestRevision`;
+  frame_count AS frameCount, export.sound, export.created_at AS createdAt, crossing.revision AS newestRevision`;
 
 export function listExports(): ExportListing[] {
   return database()
@@ -45,11 +46,15 @@ const forgottenAfter = 20_000;
 
 const arrivingFile = (id: string) => path.join(/*turbopackIgnore: true*/ arrivingFolder(), `export-${id}`);
 
+/** Sound that is joined to it. */
+const soundOf = (id: string) => `${arrivingFile(id)}-sound`;
+
 /** Begins an export; its pieces come next. */
 export async function beginExport(body: ExportBody): Promise<string> {
   revisionOf(body.crossingId);
   const id = randomUUID();
   await writeFile(arrivingFile(id), '');
+  if (body.sound === 'aac') await writeFile(soundOf(id), '');
   writing().set(id, { body, at: Date.now() });
   shared.kivSweeping ??= setInterval(() => void forgetAbandoned(), forgottenAfter / 4).unref();
   return id;
@@ -61,12 +66,19 @@ async function forgetAbandoned() {
 }
 
 /** Writes a piece at its place; without bytes it only says that more will come. @throws Problem 404 when there is no such export under way, 413 beyond 8 GB. */
-export async function writeExport(id: string, position: number, request: Request) {
+export async function writeExport(
+  id: string,
+  { position, part }: { position: number; part: 'file' | 'sound' },
+  request: Request,
+) {
   const session = writing().get(id);
   if (!session) throw notFound('export under way');
   session.at = Date.now();
   if (!request.body) return;
-  const handle = await open(arrivingFile(id), 'r+');
+  const file = part === 'sound' ? soundOf(id) : arrivingFile(id);
+  if (part === 'sound' && session.body.sound !== 'aac')
+    throw new Problem(400, 'This export takes no sound to be joined.');
+  const handle = await open(file, 'r+');
   try {
     let at = position;
     for await (const chunk of Readable.fromWeb(request.body as NodeReadableStream)) {
@@ -86,24 +98,42 @@ export async function finishExport(id: string): Promise<string> {
   if (!session) throw notFound('export under way');
   const { body } = session;
   const { crossing } = readDocument(body.crossingId);
+  if ((await stat(arrivingFile(id))).size === 0) throw new Problem(422, 'The exported file is empty.');
+  if (body.sound === 'aac') await joinSoundTo(id, session);
   const { size } = await stat(arrivingFile(id));
-  if (size === 0) throw new Problem(422, 'The exported file is empty.');
   const fileName = `${id}.${exportFormats[body.format].extension}`;
   await rename(arrivingFile(id), path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
   database()
     .prepare(
       `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
-         :rateDen, :frameCount, :now)`,
+         :rateDen, :frameCount, :now, :sound)`,
     )
     .run({ ...crossing, ...body, id, fileName, size, now: new Date().toISOString() });
   writing().delete(id);
   return id;
 }
 
+/** Joins the sound that was sent to the pictures, as AAC; the pictures stay as they are. */
+async function joinSoundTo(id: string, session: Writing) {
+  const joined = `${arrivingFile(id)}-joined`;
+  // However long that takes, nobody has given it up.
+  const alive = setInterval(() => (session.at = Date.now()), forgottenAfter / 4);
+  try {
+    await joinSound(arrivingFile(id), soundOf(id), joined);
+    await rename(joined, arrivingFile(id));
+  } catch (error) {
+    console.error(error);
+    throw new Problem(422, 'The sound could not be joined to the pictures: ffmpeg failed at it.');
+  } finally {
+    clearInterval(alive);
+    for (const file of [joined, soundOf(id)]) await rm(file, { force: true });
+  }
+}
+
 /** Throws away a file that is being written; false when there is none of that id. */
 async function cancelWriting(id: string): Promise<boolean> {
   if (!writing().delete(id)) return false;
-  await rm(arrivingFile(id), { force: true });
+  for (const file of [arrivingFile(id), soundOf(id)]) await rm(file, { force: true });
   return true;
 }
 

@@ -78,6 +78,14 @@ export async function convertSound(from: string, to: string): Promise<void> {
   ]);
 }
 
+/** Puts a WAV to a video's pictures as AAC in MP4; the pictures are not touched. */
+export async function joinSound(pictures: string, sound: string, to: string): Promise<void> {
+  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
+    ...['-v', 'error', '-nostdin', '-y', '-i', pictures, '-i', sound, '-map', '0:v:0', '-map', '1:a:0'],
+    ...['-c:v', 'copy', '-c:a', 'aac', '-b:a', '256k', '-movflags', '+faststart', '-f', 'mp4', to],
+  ]);
+}
+
 /** The time of every decoded picture in presentation order, seconds from the first. */
 export async function frameTimes(file: string, cancelled: AbortSignal): Promise<number[]> {
   const { stdout } = await call(

@@ -1,7 +1,7 @@
 import type { CrossingDocument } from '@/core/document/document';
 import type { Edit } from '@/core/document/edit';
 import type { Plan, Role, Shot } from '@/core/document/rows';
-import type { ExportFormat } from '@/core/formats/export-formats';
+import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-formats';
 
 /** What the server answers with, as both its ends know it. */
 
@@ -131,6 +131,11 @@ export interface CrossingChanges {
   commits: { kind: 'do' | 'undo' | 'redo'; edit: Edit }[] | null;
 }
 
+/** What the machine that Kiv runs on can do. */
+export interface Abilities {
+  ffmpeg: boolean;
+}
+
 /** A finished export. */
 export interface ExportListing {
   id: string;
@@ -144,6 +149,7 @@ export interface ExportListing {
   rateNum: number;
   rateDen: number;
   frameCount: number;
+  sound: ExportSoundCodec;
   createdAt: string;
   /** The crossing's revision now; null where it is gone. */
   newestRevision: number | null;

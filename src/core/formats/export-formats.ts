@@ -1,12 +1,13 @@
-/** What is written of a crossing. */
-export type ExportOf = 'result' | 'cut-out' | 'matte';
+/** What is written of a crossing: pictures, or sound alone. */
+export type PictureOf = 'result' | 'cut-out' | 'matte';
+export type ExportOf = PictureOf | 'sound';
 
 interface Format {
   label: string;
   of: ExportOf;
   /** What it is good for. */
   says: string;
-  /** Of a video; null: numbered pictures in a ZIP. */
+  /** Of a video; null: numbered pictures in a ZIP, or sound. */
   codec: 'vp9' | 'avc' | null;
   extension: string;
   mimeType: string;
@@ -49,6 +50,18 @@ export const exportFormats = {
     ...{ says: 'White where the incoming shot shows; 8 bits, without loss' },
     ...pictures,
   },
+  'sound-wav': {
+    ...{ label: 'Sound alone, WAV', of: 'sound', says: 'The mix, 48 kHz with 24 bits', codec: null },
+    ...{ extension: 'wav', mimeType: 'audio/wav' },
+  },
+  'sound-tracks': {
+    ...{ label: 'Sound, a WAV for each track', of: 'sound', codec: null },
+    ...{ says: 'All of the same length, in a ZIP', extension: 'zip', mimeType: 'application/zip' },
+  },
 } as const satisfies Record<string, Format>;
 export type ExportFormat = keyof typeof exportFormats;
+/** The sound that an export carries. */
+export const exportSounds = ['none', 'opus', 'aac', 'pcm'] as const;
+export type ExportSoundCodec = (typeof exportSounds)[number];
+
 export const exportFormatNames = Object.keys(exportFormats) as ExportFormat[];

@@ -30,11 +30,12 @@ export class Mixer {
   /** Highest sample of the sum so far, before it was limited. */
   highest = 0;
 
-  /** @param start crossing sample. */
+  /** @param start crossing sample. @param gain factor of the sum before it is limited. */
   constructor(
     voices: readonly Voice[],
     private readonly read: ReadSource,
     start: number,
+    private readonly gain = 1,
   ) {
     this.runs = voices.map((voice) => new VoiceRun(voice));
     this.givenTo = start;
@@ -65,6 +66,7 @@ export class Mixer {
   private async sum(from: number, count: number): Promise<Stereo> {
     const sum = silence(count);
     for (const run of this.runs) await run.addTo(sum, from, this.read);
+    if (this.gain !== 1) for (const channel of sum) for (let i = 0; i < count; i++) channel[i] *= this.gain;
     return sum;
   }
 }

@@ -9,12 +9,45 @@ import TextField from '@mui/material/TextField';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { playedLength } from '@/core/document/document';
-import { type ExportFormat, exportFormatNames, exportFormats } from '@/core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormatNames,
+  exportFormats,
+  type ExportSoundCodec,
+} from '@/core/formats/export-formats';
+import { call } from '@/interface/api';
+import type { LoudnessTarget } from '@/render/export-sound';
+import type { Abilities } from '@/wire/answers';
+import { SwitchField } from '../fields/SwitchField';
 import { canWrite } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import { cancelExport, startExport, useExport } from './export-store';
 import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
+
+const loudnesses: readonly LoudnessTarget[] = [null, -23, -14];
+const loudnessNames: Record<string, string> = {
+  null: 'As it is mixed',
+  '-23': '−23 LUFS, for broadcast (EBU R 128)',
+  '-14': '−14 LUFS, for the web',
+};
+const soundNames: Record<ExportSoundCodec, string> = {
+  none: 'none',
+  opus: 'Opus',
+  aac: 'AAC',
+  pcm: 'PCM',
+};
+
+const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'sound';
+
+/** The sound that a format carries, where there is any. */
+function soundsFor(format: ExportFormat, heard: boolean, ffmpeg: boolean): ExportSoundCodec {
+  const { of, codec } = exportFormats[format];
+  if (!heard || (of !== 'result' && of !== 'sound')) return 'none';
+  if (of === 'sound') return 'pcm';
+  if (codec === null) return 'none';
+  return codec === 'avc' && ffmpeg ? 'aac' : 'opus';
+}
 
 /** Writing the crossing to a video file. */
 export function ExportStep() {
@@ -24,12 +57,25 @@ export function ExportStep() {
   const [format, setFormat] = useState<ExportFormat>('webm');
   const [handles, setHandles] = useState(0);
   const [writable, setWritable] = useState<ExportFormat[] | null>(null);
+  const [soundWanted, setSoundWanted] = useState(true);
+  const [loudness, setLoudness] = useState<LoudnessTarget>(null);
+  const [ffmpeg, setFfmpeg] = useState(false);
   const { width, height, rateNum, rateDen } = crossing;
+  useEffect(() => {
+    // Where it is not known, what the browser writes itself is chosen.
+    call<Abilities>('/api/abilities').then(
+      (abilities) => setFfmpeg(abilities.ffmpeg),
+      () => {},
+    );
+  }, []);
   useEffect(() => {
     void Promise.all(
       exportFormatNames.map((each) => canWrite(each, width, height, { num: rateNum, den: rateDen })),
     ).then((can) => setWritable(exportFormatNames.filter((_, i) => can[i])));
   }, [width, height, rateNum, rateDen]);
+  const heard = Object.values(document.pieces).some(({ muted }) => !muted);
+  const sounds = soundsFor(format, heard, ffmpeg);
+  const sound = soundWanted && sounds !== 'none' ? sounds : soundsAlone(format) ? 'pcm' : 'none';
   const running = job.state === 'writing' || job.state === 'storing';
   const frames = playedLength(document) + 2 * handles;
   const seconds = (frames * rateDen) / rateNum;
@@ -61,6 +107,42 @@ export function ExportStep() {
         whole
         onChange={setHandles}
       />
+      {sounds !== 'none' && (
+        <>
+          {!soundsAlone(format) && (
+            <SwitchField
+              label={`With sound (${soundNames[sounds]})`}
+              title={
+                format === 'mp4' && sounds === 'opus'
+                  ? 'AAC needs ffmpeg on this machine; not every program plays Opus in MP4'
+                  : undefined
+              }
+              on={soundWanted}
+              onChange={setSoundWanted}
+            />
+          )}
+          {sound !== 'none' && (
+            <TextField
+              select
+              label="Loudness"
+              value={String(loudness)}
+              disabled={running}
+              onChange={({ target }) =>
+                setLoudness(loudnesses.find((each) => String(each) === target.value) ?? null)
+              }
+            >
+              {loudnesses.map((each) => (
+                <MenuItem key={String(each)} value={String(each)}>
+                  {loudnessNames[String(each)]}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
+        </>
+      )}
+      {soundsAlone(format) && !heard && (
+        <Alert severity="info">There is no sound in this crossing yet: step Sound adds some.</Alert>
+      )}
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
         {width} × {height}, {frames} frames, {seconds.toFixed(2)} s
       </Box>
@@ -79,8 +161,8 @@ export function ExportStep() {
       ) : (
         <Button
           variant="contained"
-          disabled={writable !== null && !writable.includes(format)}
-          onClick={() => void startExport(format, handles)}
+          disabled={(writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard)}
+          onClick={() => void startExport({ format, handles, sound, loudness })}
         >
           Export
         </Button>

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import type { ExportOf } from '@/core/formats/export-formats';
+import type { PictureOf } from '@/core/formats/export-formats';
 import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
@@ -17,7 +17,7 @@ export function PathsAndLists() {
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const { id } = document.crossing;
-  const still = async (of: ExportOf) => {
+  const still = async (of: PictureOf) => {
     setBusy(true);
     try {
       await writeStill(of);

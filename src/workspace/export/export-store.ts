@@ -1,7 +1,7 @@
 import { create } from 'zustand';
-import type { ExportFormat } from '@/core/formats/export-formats';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
+import type { ExportOrder } from '@/render/export';
 import type { ExportService } from '@/render/export.worker';
 import { playedLength } from '@/core/document/document';
 import { useDocument } from '../document/document-store';
@@ -14,6 +14,9 @@ type ExportJob =
 
 export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
 const set = (job: ExportJob) => useExport.setState(job, true);
+
+/** What a person has chosen for an export. */
+export type ExportChoice = Pick<ExportOrder, 'format' | 'handles' | 'sound' | 'loudness'>;
 
 let cancel: (() => void) | null = null;
 
@@ -31,7 +34,7 @@ export function resetExport() {
 const clearingUp = 1500;
 
 /** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
-export async function startExport(format: ExportFormat, handles: number) {
+export async function startExport({ format, handles, sound, loudness }: ExportChoice) {
   const opened = useDocument.getState().document;
   if (!opened || cancel) return;
   const abort = new AbortController();
@@ -73,7 +76,11 @@ export async function startExport(format: ExportFormat, handles: number) {
         secondsLeft: written < 5 || last ? null : Math.ceil(perFrame * (total - written)),
       });
     });
-    const running = service.run({ document, media: shots, revision, format, handles }, onBegun, onProgress);
+    const running = service.run(
+      { document, media: shots, revision, format, handles, sound, loudness },
+      onBegun,
+      onProgress,
+    );
     const id = await Promise.race([running, cancellation, failed]);
     if (!id || abort.signal.aborted) {
       await Promise.race([running.catch(() => {}), new Promise((done) => setTimeout(done, clearingUp))]);

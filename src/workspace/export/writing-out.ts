@@ -6,7 +6,7 @@ import { outlineJson } from '@/core/formats/outline-json';
 import { svgOfFrame, svgOfFrames } from '@/core/formats/svg';
 import { edlOf, otioOf, toldBy } from '@/core/formats/timeline';
 import { type TracedOutline, tracedOutline } from '@/core/formats/traced-outline';
-import type { ExportOf } from '@/core/formats/export-formats';
+import type { PictureOf } from '@/core/formats/export-formats';
 import { startWorker } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
 import type { ShotMedia } from '@/wire/answers';
@@ -107,7 +107,7 @@ function tableOf(shots: readonly ShotMedia[]): Shots {
 }
 
 /** The frame on screen as a PNG, downloaded. */
-export async function writeStill(of: ExportOf): Promise<null> {
+export async function writeStill(of: PictureOf): Promise<null> {
   const { document, shots } = useDocument.getState();
   if (!document || !tracedLayer(document)) return null;
   const { frame } = useView.getState();

@@ -7,9 +7,10 @@ type Context = { params: Promise<{ id: string }> };
 
 /** The body is a piece of the file; its place stands in the address. */
 export const PATCH = (request: Request, { params }: Context) =>
-  respond(async () =>
-    writeExport((await params).id, validated(PositionQuery, queryOf(request)).position, request),
-  );
+  respond(async () => {
+    const { position, part = 'file' } = validated(PositionQuery, queryOf(request));
+    return writeExport((await params).id, { position, part }, request);
+  });
 
 /** All pieces have been sent. */
 export const POST = (_request: Request, { params }: Context) =>

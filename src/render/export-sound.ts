@@ -1,0 +1,155 @@
+import { Zip, ZipPassThrough } from 'fflate';
+import type { CrossingDocument } from '@/core/document/document';
+import { sampleOfFrame } from '@/core/sound/behind';
+import type { Mixer } from '@/core/sound/mixer';
+import { gainOf, mixRate, type Stereo } from '@/core/sound/stereo';
+import { ChunkedOut } from '@/footage/chunked-out';
+import { WavWriter } from '@/footage/sound-writer';
+import type { ShotMedia } from '@/wire/answers';
+import { measureCoverage } from './coverage';
+import { PictureEngine } from './engine';
+import type { ExportSink } from './export-sink';
+import { SoundEngine } from './sound';
+
+/** Loudness that an export is brought to, LUFS; null: as it is mixed. */
+export type LoudnessTarget = -23 | -14 | null;
+
+/** Times that the gain is corrected: what the limiter takes is missed by the first. */
+const corrections = 3;
+
+/** What an export's sound needs to know. */
+export interface SoundOrder {
+  document: CrossingDocument;
+  media: readonly ShotMedia[];
+  /** First crossing frame that is written, and how many are. */
+  first: number;
+  count: number;
+  target: LoudnessTarget;
+}
+
+/** A crossing's sound as it is written out, from the first frame's beginning to the last one's end. */
+export class ExportSound {
+  private constructor(
+    private readonly engine: SoundEngine,
+    /** Crossing samples. */
+    readonly from: number,
+    readonly to: number,
+    private readonly gain: number,
+  ) {}
+
+  static async open({ document, media, first, count, target }: SoundOrder): Promise<ExportSound> {
+    const engine = new SoundEngine(document, media);
+    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+    if (followsTheEdge(document)) engine.takeCoverage(await coverageOf(document, media));
+    const [from, to] = [sampleOfFrame(first, rate), sampleOfFrame(first + count, rate)];
+    let gain = 1;
+    for (let k = 0; target !== null && k < corrections; k++) {
+      const { integrated } = await engine.loudness({ from, to, gain });
+      if (!Number.isFinite(integrated) || Math.abs(integrated - target) < 0.05) break;
+      gain *= gainOf(Math.max(-50, Math.min(40, target - integrated)));
+    }
+    return new ExportSound(engine, from, to, gain);
+  }
+
+  /** The whole from its beginning, part by part. @param track only that one; null: the mix. */
+  mixer(track: number | null = null): Mixer {
+    return this.engine.mixer(this.from, null, {
+      gain: this.gain,
+      only: track === null ? null : (piece) => piece.track === track,
+    });
+  }
+
+  close() {
+    this.engine.close();
+  }
+}
+
+/** Whether any sound follows the moving edge. */
+function followsTheEdge({ pieces }: CrossingDocument): boolean {
+  return Object.values(pieces).some(
+    ({ behind, crossfade, crossfadeByTime }) => behind || (crossfade !== 'none' && !crossfadeByTime),
+  );
+}
+
+const coverageCache = 32e6;
+
+async function coverageOf(document: CrossingDocument, media: readonly ShotMedia[]) {
+  const engine = new PictureEngine(media, coverageCache);
+  try {
+    return (await measureCoverage(document, engine, () => Promise.resolve(true)))!;
+  } finally {
+    await engine.close();
+  }
+}
+
+/** Samples that are mixed at once. */
+const part = mixRate;
+
+/** Hands a crossing's sound on, part by part, with how much of it is done, 0 to 1. */
+async function writeParts(
+  sound: ExportSound,
+  track: number | null,
+  take: (part: Stereo) => Promise<void>,
+  onShare: (share: number) => void,
+) {
+  const mixer = sound.mixer(track);
+  for (let at = sound.from; at < sound.to; at += part) {
+    await take(await mixer.next(Math.min(part, sound.to - at)));
+    onShare(Math.min(1, (at + part - sound.from) / (sound.to - sound.from)));
+  }
+}
+
+/** Writes the mix as WAV. */
+export async function writeMix(
+  sound: ExportSound,
+  stream: ReturnType<ExportSink['stream']>,
+  onShare: (share: number) => void,
+) {
+  const writer = new WavWriter(stream);
+  try {
+    await writer.start();
+    await writeParts(sound, null, (each) => writer.add(each), onShare);
+    await writer.finish();
+  } catch (error) {
+    await writer.cancel().catch(() => {
+      // What made it fail is thrown already.
+    });
+    throw error;
+  }
+}
+
+/** Writes each track that sounds as a WAV, together in a ZIP. */
+export async function writeTracks(
+  document: CrossingDocument,
+  sound: ExportSound,
+  stream: ReturnType<ExportSink['stream']>,
+  onShare: (share: number) => void,
+) {
+  const out = new ChunkedOut(stream);
+  const zip = new Zip((error, bytes) => out.take(error, bytes));
+  const heard = Object.values(document.pieces).filter(({ muted }) => !muted);
+  const tracks = [...new Set(heard.map(({ track }) => track))].sort((a, b) => a - b);
+  try {
+    for (const [k, track] of tracks.entries()) {
+      const writer = new WavWriter(null);
+      await writer.start();
+      await writeParts(
+        sound,
+        track,
+        (each) => writer.add(each),
+        (share) => onShare((k + share) / tracks.length),
+      );
+      await writer.finish();
+      const entry = new ZipPassThrough(`track-${track + 1}.wav`);
+      zip.add(entry);
+      entry.push(writer.bytes(), true);
+      await out.flush();
+    }
+    zip.end();
+    await out.finish();
+  } catch (error) {
+    zip.terminate();
+    await out.cancel();
+    throw error;
+  }
+}
