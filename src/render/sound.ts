@@ -1,7 +1,8 @@
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { PieceRow, Shot } from '@/core/document/rows';
-import { opennessOf, sampleOfFrame } from '@/core/sound/behind';
+import type { Heard } from '@/core/checks/sound-checks';
+import { opennessOf, sampleOfFrame, samplesPerFrame } from '@/core/sound/behind';
 import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
 import { Mixer, soundOf } from '@/core/sound/mixer';
@@ -43,6 +44,17 @@ export interface PieceWave {
 
 /** Samples that are mixed at once where no one listens. */
 const longPart = mixRate;
+
+/** Samples of an end that is looked at, and of a part in which the highest sample is looked for. */
+const endLength = 240;
+const shortPart = mixRate / 50;
+
+/** Mean level of both sides, dBFS. */
+function levelOf(sound: Stereo): number {
+  let sum = 0;
+  for (const channel of sound) for (let i = 0; i < channel.length; i++) sum += channel[i] ** 2;
+  return decibelsOf(Math.sqrt(sum / (2 * sound[0].length)));
+}
 
 /** Most peaks of a piece's wave: more than it has px. */
 const mostPeaks = 1200;
@@ -146,6 +158,38 @@ export class SoundEngine {
     const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
     const [first, last] = playedRange(document);
     return { from: sampleOfFrame(first, rate), to: sampleOfFrame(last + 1, rate) };
+  }
+
+  /** How loud the ends of all pieces are, and where the sum is highest. */
+  async heard(): Promise<Heard> {
+    const scene = this.scene();
+    const pieces: Heard['pieces'][number][] = [];
+    for (const voice of voicesOf(scene)) {
+      const count = Math.min(endLength, voice.to - voice.from);
+      if (count <= 0) continue;
+      const [start, end] = [
+        await soundOf(voice, this.read, voice.from, count),
+        await soundOf(voice, this.read, voice.to - count, count),
+      ];
+      pieces.push({
+        ...{ id: voice.piece.id, from: voice.from, to: voice.to },
+        ...{ startLevel: levelOf(start), endLevel: levelOf(end) },
+      });
+    }
+    const { from, to } = this.played();
+    const mixer = this.mixer(from, null);
+    let [highest, highestAt] = [0, from];
+    for (let at = from; at < to; at += shortPart) {
+      await mixer.next(Math.min(shortPart, to - at));
+      if (mixer.highest > highest) [highest, highestAt] = [mixer.highest, at + shortPart / 2];
+    }
+    const { crossing } = scene.document;
+    const frame = highestAt / samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
+    return {
+      pieces,
+      highest: decibelsOf(highest),
+      highestAt: Math.min(crossing.length - 1, Math.floor(frame)),
+    };
   }
 
   close() {

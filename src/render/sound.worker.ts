@@ -44,6 +44,7 @@ const service = {
   },
   waves: async (ids: string[] | null) => (await engine?.waves(ids)) ?? [],
   loudness: async () => (await engine?.loudness()) ?? null,
+  heard: async () => (await engine?.heard()) ?? null,
 };
 
 export type SoundService = typeof service;

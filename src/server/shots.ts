@@ -133,6 +133,7 @@ export function shotWithIndex(id: string): ShotMedia {
     keyFrames: [...keyFrames],
     stills,
     hasSound: record.has_sound === 1,
+    keepsSound: record.has_sound === 1 && record.keep_sound === 1,
     work: record.work_file_name
       ? {
           url: `/api/shots/${id}/work`,

@@ -15,6 +15,8 @@ export interface ShotMedia {
   /** Pictures, one for each frame, in place of a video file. */
   stills: boolean;
   hasSound: boolean;
+  /** Whether its sound was kept for use when it was brought in. */
+  keepsSound: boolean;
   /** A copy that steps quickly, of the same frames; for the preview only. */
   work: {
     url: string;

@@ -19,13 +19,20 @@ export type FindingKind =
   | 'border shows'
   | 'frames repeat'
   | 'not at rest'
-  | 'enlarged';
+  | 'enlarged'
+  | 'sound clips'
+  | 'sound breaks off'
+  | 'sound jumps'
+  | 'sound is late'
+  | 'silent shot';
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {
   kind: FindingKind;
   /** The outline it is about; null where it is about the crossing. */
   outlineId: string | null;
+  /** The piece of sound it is about. */
+  pieceId?: string;
   /** First and last crossing frame, and the one where it is worst. */
   from: number;
   to: number;

@@ -10,6 +10,7 @@ import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { mend, useChecks } from './checks-store';
 import { goTo, showView } from '../trace/commands';
+import { setSound } from '../sound/sound-store';
 import { useDocument } from '../document/document-store';
 import { useTraced } from '../trace/traced';
 import { setView } from '../view-store';
@@ -30,6 +31,8 @@ export function CheckStep() {
       ...(finding.outlineId ? { outlineId: finding.outlineId, points: new Set() } : {}),
     });
     goTo(finding.worst);
+    if (finding.pieceId) setSound({ pieceId: finding.pieceId });
+    if (finding.pieceId) setView({ lane: 'sound' });
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
   if (Object.keys(document.outlines).length === 0 && Object.keys(document.chromas).length === 0)
@@ -92,7 +95,7 @@ export function CheckStep() {
         {findings.map((finding) => (
           <Box
             component="li"
-            key={`${finding.kind} ${finding.outlineId} ${finding.from}`}
+            key={`${finding.kind} ${finding.outlineId ?? finding.pieceId} ${finding.from}`}
             sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 1 }}
           >
             <Box sx={{ display: 'flex', gap: 0.75, fontSize: 14, lineHeight: 1.35 }}>

@@ -1,6 +1,8 @@
 import type * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { Finding } from '@/core/checks/findings';
+import { mendSound } from '@/core/checks/sound-checks';
+import type { RowChange } from '@/core/document/edit';
 import type { CrossingDocument } from '@/core/document/document';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
@@ -8,6 +10,7 @@ import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { onDocumentChange, useDocument } from '../document/document-store';
+import { useSound } from '../sound/sound-store';
 import { setView, useView } from '../view-store';
 
 interface ChecksState {
@@ -26,6 +29,21 @@ export const useChecks = create<ChecksState>(() => ({
   failure: null,
 }));
 
+/** What the pictures' checks and the sound's have found; `findings` are both. */
+let ofPictures: Finding[] = [];
+let ofSound: Finding[] = [];
+
+/** Takes over what is wrong with the sound. */
+function takeSoundFindings(findings: Finding[]) {
+  if (JSON.stringify(findings) === JSON.stringify(ofSound)) return;
+  ofSound = findings;
+  useChecks.setState({ findings: inOrder([...ofPictures, ...ofSound]) });
+}
+
+function inOrder(findings: Finding[]): Finding[] {
+  return findings.sort((a, b) => a.from - b.from || a.kind.localeCompare(b.kind));
+}
+
 /** ms after a step in which the checks leave the machine to the picture. */
 const stepRest = 600;
 
@@ -40,6 +58,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   const { service: begun, end } = startWorker<ChecksService>(
     new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' }),
   );
+  [ofPictures, ofSound] = [[], []];
   useChecks.setState({ findings: [], unjudged: [], share: null, failure: null });
   let timer: ReturnType<typeof setTimeout> | undefined;
   let ended = false;
@@ -47,11 +66,15 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   const tell = told(({ findings, share, unjudged }: ChecksEvent) => {
     if (ended) return;
     // The same findings again are no change: nothing that shows them is drawn anew.
-    const { findings: before } = useChecks.getState();
-    const same = JSON.stringify(before) === JSON.stringify(findings);
+    const same = JSON.stringify(ofPictures) === JSON.stringify(findings);
     // Half-way only what needs no picture is known: what was found before stands until the end.
-    const news = (share === 1 || before.length === 0) && !same;
-    useChecks.setState({ share, ...(share === 1 ? { unjudged } : {}), ...(news ? { findings } : {}) });
+    const news = (share === 1 || ofPictures.length === 0) && !same;
+    if (news) ofPictures = findings;
+    useChecks.setState({
+      share,
+      ...(share === 1 ? { unjudged } : {}),
+      ...(news ? { findings: inOrder([...ofPictures, ...ofSound]) } : {}),
+    });
   });
   const opened = begun.open(document, media, tell);
   // What is asked while the worker still begins is asked of it once it has, in order.
@@ -97,6 +120,9 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     }
     standAside();
   });
+  const stopSound = useSound.subscribe((now, before) => {
+    if (now.findings !== before.findings) takeSoundFindings([...now.findings]);
+  });
   const stopShots = useDocument.subscribe((now, before) => {
     if (now.shots === before.shots) return;
     for (const media of now.shots) if (!before.shots.includes(media)) ask((checks) => checks.takeShot(media));
@@ -109,6 +135,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     stopEdits();
     stopView();
     stopShots();
+    stopSound();
     service = null;
     end();
   };
@@ -125,15 +152,26 @@ export function checksNow(): Comlink.Remote<Checks> | null {
   return service;
 }
 
+const isOfSound = ({ kind }: Finding) => kind.startsWith('sound ');
+
+function mendedSound(finding: Finding): RowChange[] {
+  const { document } = useDocument.getState();
+  const { heard } = useSound.getState();
+  return document && heard ? mendSound(document, finding, heard) : [];
+}
+
 /** Mends a finding as its button says; returns a sentence when it could not. */
 export async function mend(finding: Finding): Promise<string | null> {
   if (!service || !finding.fix) return null;
   try {
-    const changes = await service.fix(finding);
+    const changes = isOfSound(finding) ? mendedSound(finding) : await service.fix(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
     const { edit } = useDocument.getState();
     if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
-    useChecks.setState(({ findings }) => ({ findings: findings.filter((each) => each !== finding) }));
+    // What was mended is gone at once; the next look says what is left.
+    ofPictures = ofPictures.filter((each) => each !== finding);
+    ofSound = ofSound.filter((each) => each !== finding);
+    useChecks.setState({ findings: inOrder([...ofPictures, ...ofSound]) });
     return null;
   } catch (error) {
     return sentenceOf(error);

@@ -1,4 +1,5 @@
-import { playedRange } from '@/core/document/document';
+import { type Heard, soundFindings } from '@/core/checks/sound-checks';
+import { layersInOrder, playedRange } from '@/core/document/document';
 import { samplesPerFrame } from '@/core/sound/behind';
 import { mixRate } from '@/core/sound/stereo';
 import { type Running, startWorker } from '@/interface/start-worker';
@@ -89,7 +90,28 @@ class SoundClient {
     const { changes } = this;
     // What cannot be read is said where the waves are.
     const loudness = await this.running.service.loudness().catch(() => null);
-    if (changes === this.changes) setSound({ loudness });
+    if (changes !== this.changes) return;
+    setSound({ loudness });
+    const heard = await this.running.service.heard().catch(() => null);
+    if (changes !== this.changes || !heard) return;
+    this.say(heard);
+  }
+
+  private say(heard: Heard) {
+    const { document, shots } = useDocument.getState();
+    if (!document) return;
+    const silent = layersInOrder(document).filter((layer) => {
+      const media = shots.find(({ shot }) => shot.id === layer.shotId);
+      const { pieces } = document;
+      const sounds = Object.values(pieces).some(
+        ({ source, sourceId, muted }) =>
+          !muted &&
+          ((source === 'layer' && sourceId === layer.id) || (source === 'shot' && sourceId === layer.shotId)),
+      );
+      return media?.keepsSound === true && layer.visible && !sounds;
+    });
+    const { coverage } = useView.getState();
+    setSound({ heard, findings: soundFindings(document, heard, coverage ?? [], silent) });
   }
 
   close() {
@@ -113,9 +135,16 @@ export function soundReading() {
   return client?.player.reading() ?? null;
 }
 
-/** Ends it with the crossing. */
+/** ms after opening at which a crossing's sound is looked at. */
+const lookAfter = 2500;
+
+/** Looks at a crossing's sound once its pictures are there; returns what ends sound with the crossing. */
 export function startSound(): () => void {
+  const timer = setTimeout(() => {
+    if (sounds()) wakeSound();
+  }, lookAfter);
   return () => {
+    clearTimeout(timer);
     client?.close();
     client = null;
     resetSound();

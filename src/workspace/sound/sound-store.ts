@@ -1,4 +1,6 @@
 import { create } from 'zustand';
+import type { Finding } from '@/core/checks/findings';
+import type { Heard } from '@/core/checks/sound-checks';
 import type { Loudness, PieceWave } from '@/render/sound';
 import { call } from '@/interface/api';
 import type { SoundListing } from '@/wire/answers';
@@ -18,6 +20,9 @@ interface SoundState {
   loudness: Loudness | null;
   /** ms by which 95 % of the last frames were shown within their sound while playing; null: nothing has played yet. */
   skew: number | null;
+  /** What was heard last, and what is wrong with it. */
+  heard: Heard | null;
+  findings: readonly Finding[];
   failure: string | null;
 }
 
@@ -29,6 +34,8 @@ const fresh: SoundState = {
   waves: {},
   loudness: null,
   skew: null,
+  heard: null,
+  findings: [],
   failure: null,
 };
 
