@@ -9,6 +9,7 @@ import {
   rampedCrossing,
   swungCrossing,
 } from './moving-crossings';
+import { doorSounds, passSounds } from './sounds';
 import type { Polygon } from './frame';
 
 interface Truth {
@@ -68,13 +69,14 @@ function gardenerCrossing(rows: number[], edges: (number | null)[][]) {
     ],
     poses: [48, 52, 56, 60, 64, 68, 72].map((frame) => pose(id('04'), frame, poseAlong(rows, edges[frame]))),
     marks: [],
+    pieces: passSounds(),
   };
 }
 
 /** The door's gap, traced all the way; then the picture pushes in through it. */
 function doorCrossing(truth: Truth) {
   const asked = { layerId: id('13'), all: false, from: 46, to: 82, back: false, along: 0 };
-  return pushedThrough(openDoor(truth), asked);
+  return { ...pushedThrough(openDoor(truth), asked), pieces: doorSounds() };
 }
 
 function openDoor({ outlines }: Truth) {

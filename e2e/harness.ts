@@ -2,6 +2,7 @@ import type { PicturePlanes } from '@/core/picture/planes';
 import { drawPicture } from '@/core/compose/picture';
 import { sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
+import { SoundReader } from '@/footage/sound-reader';
 import { Compositor } from '@/render/compositor';
 import { PictureEngine } from '@/render/engine';
 import type { ShotMedia } from '@/wire/answers';
@@ -22,6 +23,14 @@ const harness = {
     }
     await engine.close();
     return numbers;
+  },
+
+  /** The left side of a sound at the mix's rate, from a sample on. */
+  async readSound(url: string, lead: number, from: number, count: number) {
+    const reader = new SoundReader(url, lead);
+    const [left] = await reader.read(from, count);
+    reader.close();
+    return left;
   },
 
   /** Milliseconds that each frame took, and the most bytes of pictures held meanwhile. */

@@ -1,6 +1,7 @@
 import { ALL_FORMATS, Input, type InputAudioTrack, type Source } from 'mediabunny';
 import { mostChannels } from '@/core/sound/downmix';
 import { mixRate } from '@/core/sound/stereo';
+import { leadOf } from './sound-lead';
 import { FootageRefusal, refusal } from './refusal';
 
 /** What a file says of its sound. */
@@ -11,6 +12,8 @@ export interface SoundFacts {
   channels: number;
   /** Samples at the mix's rate. */
   length: number;
+  /** s of the file before its sound begins, as what compresses it adds some. */
+  lead: number;
 }
 
 /** Codecs that the browser decodes. */
@@ -28,10 +31,11 @@ const longest = 12 * 3600;
 /**
  * Reads the facts of a file's first sound.
  *
+ * @param head the file's first bytes, some thousands. @param size its bytes in all.
  * @throws FootageRefusal `not a sound` for what Kiv cannot read as it is, `codec` for what the browser does not decode,
  *   `truncated` where the file ends too early.
  */
-export async function readSoundFacts(source: Source, size: number): Promise<SoundFacts> {
+export async function readSoundFacts(source: Source, head: Uint8Array, size: number): Promise<SoundFacts> {
   if (size === 0) throw refusal.empty();
   using input = new Input({ source, formats: ALL_FORMATS });
   try {
@@ -43,15 +47,19 @@ export async function readSoundFacts(source: Source, size: number): Promise<Soun
     const channels = await track.getNumberOfChannels();
     if (!name || channels > mostChannels) throw refusal.codec(`sound that has to be converted`);
     const seconds = await wholeDuration(track);
-    const length = Math.round(seconds * mixRate);
+    const sampleRate = await track.getSampleRate();
+    const container = (await input.getFormat()).name;
+    const lead = leadOf(container, sampleRate, head);
+    const length = Math.round((seconds - lead) * mixRate);
     if (length < 1) throw refusal.truncated();
     if (seconds > longest) throw refusal.tooLong();
     return {
-      container: (await input.getFormat()).name,
+      container,
       codec: name,
-      sampleRate: await track.getSampleRate(),
+      sampleRate,
       channels,
       length,
+      lead,
     };
   } catch (error) {
     if (error instanceof FootageRefusal) throw error;

@@ -11,7 +11,7 @@ import { decibelsOf, mixRate, silence, type Stereo } from '@/core/sound/stereo';
 import { type SoundScene, type SoundSource, voiceOf, voicesOf } from '@/core/sound/voice';
 import { SoundReader } from '@/footage/sound-reader';
 import { LRUCache } from 'lru-cache';
-import type { ShotMedia } from '@/wire/answers';
+import type { ShotMedia, SoundListing } from '@/wire/answers';
 
 /** A part of the mix with how loud it is. */
 export interface MixedPart {
@@ -63,7 +63,7 @@ const madeKept = 24;
 
 /** Mixes a crossing's sound from its document, its shots and the sounds that were brought in; lives in a worker. */
 export class SoundEngine {
-  private readonly readers = new Map<string, SoundReader>();
+  private readonly readers = new Map<string, Promise<SoundReader | null>>();
   private readonly made = new LRUCache<string, Stereo>({ max: madeKept });
   private shots: Readonly<Record<string, Shot>> = {};
   private media: Readonly<Record<string, ShotMedia>> = {};
@@ -193,7 +193,7 @@ export class SoundEngine {
   }
 
   close() {
-    for (const reader of this.readers.values()) reader.close();
+    for (const reader of this.readers.values()) void reader.then((each) => each?.close());
     this.readers.clear();
   }
 
@@ -209,7 +209,7 @@ export class SoundEngine {
 
   private readonly read = async (source: SoundSource, from: number, count: number): Promise<Stereo> => {
     if (source.kind !== 'made') {
-      const reader = this.readerOf(source);
+      const reader = await this.readerOf(source);
       return reader ? reader.read(from, count) : silence(count);
     }
     const { maker, height, brightness, loudestAt, seed, madeLength } = source.piece;
@@ -222,21 +222,37 @@ export class SoundEngine {
     }
     const out = silence(count);
     const start = Math.max(0, from);
-    sound.forEach((channel, side) => out[side].set(channel.subarray(start, from + count), start - from));
+    sound.forEach((channel, side) =>
+      out[side].set(channel.subarray(start, Math.max(start, from + count)), start - from),
+    );
     return out;
   };
 
-  private readerOf(source: { kind: 'file' | 'shot'; id: string }): SoundReader | null {
+  private readerOf(source: { kind: 'file' | 'shot'; id: string }): Promise<SoundReader | null> {
     const name = `${source.kind} ${source.id}`;
     let reader = this.readers.get(name);
-    if (reader) return reader;
-    if (source.kind === 'file') reader = new SoundReader(`/api/sounds/${source.id}/file`);
-    else {
-      const media = this.media[source.id];
-      if (media?.stills) return null;
-      reader = new SoundReader(media?.url ?? `/api/shots/${source.id}/file`, media?.timestamps[0] ?? 0);
+    if (!reader) {
+      reader =
+        source.kind === 'file' ? readerOfSound(source.id) : Promise.resolve(this.readerOfShot(source.id));
+      this.readers.set(name, reader);
+      reader.catch(() => this.readers.delete(name));
     }
-    this.readers.set(name, reader);
     return reader;
   }
+
+  /** Its sound begins where its first picture comes on. */
+  private readerOfShot(id: string): SoundReader | null {
+    const media = this.media[id];
+    if (media && (media.stills || !media.hasSound)) return null;
+    return new SoundReader(media?.url ?? `/api/shots/${id}/file`, media?.timestamps[0] ?? 0);
+  }
+}
+
+/** @returns null for a sound that is gone. */
+async function readerOfSound(id: string): Promise<SoundReader | null> {
+  const answer = await fetch(`/api/sounds/${id}`);
+  if (answer.status === 404) return null;
+  if (!answer.ok) throw new Error('Kiv’s server does not answer.');
+  const { url, lead } = (await answer.json()) as SoundListing;
+  return new SoundReader(url, lead);
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { rename, rm, stat } from 'node:fs/promises';
+import { open, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { FilePathSource } from 'mediabunny';
 import { FootageRefusal, refusal } from '@/footage/refusal';
@@ -22,6 +22,7 @@ interface SoundRecord {
   sample_rate: number;
   channels: number;
   length: number;
+  lead: number;
   created_at: string;
 }
 
@@ -44,6 +45,7 @@ function listedOf(record: SoundRecord): SoundListing {
     sampleRate: record.sample_rate,
     channels: record.channels,
     length: record.length,
+    lead: record.lead,
     url: `/api/sounds/${record.id}/file`,
     createdAt: record.created_at,
     usedIn: database()
@@ -60,6 +62,10 @@ function recordOf(id: string): SoundRecord {
   const record = database().prepare('SELECT * FROM sound WHERE id = ?').get(id) as SoundRecord | undefined;
   if (!record) throw notFound('sound');
   return record;
+}
+
+export function soundById(id: string): SoundListing {
+  return listedOf(recordOf(id));
 }
 
 export function soundFile(id: string): { file: string; name: string } {
@@ -83,7 +89,7 @@ export async function receiveSound(request: Request, name: string): Promise<Soun
  * @param file is moved when it is kept.
  * @throws FootageRefusal when there is no sound that can be read.
  */
-async function takeSound(file: string, name: string): Promise<SoundListing> {
+export async function takeSound(file: string, name: string): Promise<SoundListing> {
   try {
     return await keepSound(file, name, await factsOf(file));
   } catch (error) {
@@ -107,8 +113,21 @@ async function takeSound(file: string, name: string): Promise<SoundListing> {
   }
 }
 
+/** Bytes of a file's beginning that are looked at by hand: enough for a picture of the cover before an MP3. */
+const headLength = 1 << 20;
+
 async function factsOf(file: string): Promise<SoundFacts> {
-  return readSoundFacts(new FilePathSource(file), (await stat(file)).size);
+  const handle = await open(file);
+  try {
+    const { buffer, bytesRead } = await handle.read(new Uint8Array(headLength), 0, headLength, 0);
+    return await readSoundFacts(
+      new FilePathSource(file),
+      buffer.subarray(0, bytesRead),
+      (await handle.stat()).size,
+    );
+  } finally {
+    await handle.close();
+  }
 }
 
 async function keepSound(file: string, originalName: string, facts: SoundFacts): Promise<SoundListing> {
@@ -120,9 +139,9 @@ async function keepSound(file: string, originalName: string, facts: SoundFacts):
     database()
       .prepare(
         `INSERT INTO sound (id, name, original_name, file_name, byte_size, container, codec, sample_rate, channels,
-           length, created_at)
+           length, lead, created_at)
          VALUES (:id, :name, :originalName, :id, :size, :container, :codec, :sampleRate, :channels, :length,
-           :createdAt)`,
+           :lead, :createdAt)`,
       )
       .run({
         id,

@@ -63,6 +63,8 @@ export interface SoundListing {
   channels: number;
   /** Samples at 48 kHz. */
   length: number;
+  /** s of the file before its sound begins. */
+  lead: number;
   url: string;
   createdAt: string;
   /** The crossings that use it. */

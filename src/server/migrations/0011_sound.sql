@@ -11,6 +11,8 @@ CREATE TABLE sound (
   channels INTEGER NOT NULL CHECK (channels > 0),
   -- Samples at 48 kHz.
   length INTEGER NOT NULL CHECK (length > 0),
+  -- Seconds of the file before its sound begins.
+  lead REAL NOT NULL,
   created_at TEXT NOT NULL
 ) STRICT;
 

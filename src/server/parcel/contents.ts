@@ -27,12 +27,26 @@ export interface ParcelShot {
   files: string[];
 }
 
+/** A sound file as a parcel tells of it. */
+export interface ParcelSound {
+  id: string;
+  name: string;
+  originalName: string;
+  bytes: number;
+  /** SHA-256, hexadecimal. */
+  sha256: string;
+  /** Its name in the parcel; none where the footage was left out. */
+  files: string[];
+}
+
 export interface ParcelContents {
   format: typeof parcelFormat;
   version: typeof parcelVersion;
   /** The document's rows by table. */
   rows: Record<string, unknown[]>;
   shots: ParcelShot[];
+  /** Left out by versions that had no sound. */
+  sounds?: ParcelSound[];
 }
 
 /** The files that a shot is made of, in their order. */

@@ -18,6 +18,7 @@ import { Problem } from '../problem';
 import { checkAndKeep, receiveBody, uploadLimit } from '../receive';
 import { validatedRow } from '../row-bodies';
 import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
+import { deleteSound, listSounds, renameSound, soundFile, takeSound } from '../sounds';
 import { takeStills } from '../stills';
 import { validated } from '../validate';
 import {
@@ -27,6 +28,7 @@ import {
   type ParcelContents,
   parcelFormat,
   type ParcelShot,
+  type ParcelSound,
   parcelVersion,
 } from './contents';
 
@@ -45,6 +47,7 @@ export async function receiveParcel(request: Request): Promise<string> {
   const file = await asProblem(() => receiveBody(request, uploadLimit()));
   const folder = await mkdtemp(path.join(/*turbopackIgnore: true*/ arrivingFolder(), 'parcel-'));
   const fresh: string[] = [];
+  const freshSounds: string[] = [];
   try {
     const { contents, unpacked } = await unpack(file, folder);
     const rows = rowsOfContents(contents);
@@ -55,8 +58,15 @@ export async function receiveParcel(request: Request): Promise<string> {
       if (!known) fresh.push(id);
       shotIds.set(shot.id, id);
     }
+    for (const sound of contents.sounds ?? []) {
+      const known = await amongSounds(sound);
+      const id = known ?? (await soundFrom(sound, unpacked));
+      if (!known) freshSounds.push(id);
+      shotIds.set(sound.id, id);
+    }
     return putIn(rows, shotIds);
   } catch (error) {
+    for (const id of freshSounds) await deleteSound(id).catch(() => {});
     for (const id of fresh) await deleteShot(id).catch(() => {});
     throw error;
   } finally {
@@ -98,7 +108,7 @@ async function unpack(file: string, folder: string) {
         const chunks: Buffer[] = [];
         for await (const chunk of await archive.openReadStreamPromise(entry)) chunks.push(chunk as Buffer);
         contents = parsed(Buffer.concat(chunks).toString('utf8'));
-      } else if (/^footage\/\d+\/\d+$/.test(fileName)) {
+      } else if (/^(footage\/\d+|sounds)\/\d+$/.test(fileName)) {
         const to = path.join(folder, `file-${unpacked.size}`);
         await pipeline(await archive.openReadStreamPromise(entry), createWriteStream(to));
         unpacked.set(fileName, to);
@@ -130,7 +140,16 @@ function checkedContents(value: unknown): ParcelContents {
       `This crossing was written by another version of Kiv (${String(contents.version)}; this one reads ${parcelVersion}).`,
     );
   const shots = Array.isArray(contents.shots) ? contents.shots : [];
-  const sound = shots.every(
+  const sounds = Array.isArray(contents.sounds) ? contents.sounds : [];
+  const named = sounds.every(
+    (sound) =>
+      [sound?.id, sound?.name, sound?.originalName, sound?.sha256].every(
+        (text) => typeof text === 'string',
+      ) &&
+      Number.isFinite(sound.bytes) &&
+      Array.isArray(sound.files),
+  );
+  const whole = shots.every(
     (shot) =>
       [shot?.id, shot?.name, shot?.originalName, shot?.sha256].every((text) => typeof text === 'string') &&
       [shot.bytes, shot.frameCount].every((number) => Number.isFinite(number)) &&
@@ -138,9 +157,9 @@ function checkedContents(value: unknown): ParcelContents {
       Array.isArray(shot.rate) &&
       shot.rate.every((number) => Number.isInteger(number) && number > 0),
   );
-  if (!sound || typeof contents.rows !== 'object' || contents.rows === null)
+  if (!whole || !named || typeof contents.rows !== 'object' || contents.rows === null)
     throw refuse('The description of the crossing in this file is not whole.');
-  return { ...contents, shots };
+  return { ...contents, shots, sounds };
 }
 
 /** The rows, each as its table has them. @throws Problem 422 naming the first that is not. */
@@ -160,6 +179,29 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
       }
     }),
   ) as unknown as AllRows;
+}
+
+/** The sound that has this fingerprint, or null. */
+async function amongSounds({ bytes, sha256 }: ParcelSound): Promise<string | null> {
+  const alike = listSounds().filter(({ byteSize }) => byteSize === bytes);
+  for (const { id } of alike) if ((await fingerprintOf([soundFile(id).file])).sha256 === sha256) return id;
+  return null;
+}
+
+/** Takes a sound from the parcel's own file. @throws Problem 422 when it is not there or is another. */
+async function soundFrom(sound: ParcelSound, unpacked: ReadonlyMap<string, string>): Promise<string> {
+  const file = unpacked.get(sound.files[0] ?? '');
+  if (!file)
+    throw refuse(
+      `The sound “${sound.name}” (${sound.originalName}) is neither in this file nor among those brought in. Bring it in first, and then this again.`,
+    );
+  if ((await fingerprintOf([file])).sha256 !== sound.sha256)
+    throw refuse(
+      `The sound “${sound.name}” in this file is not what it was packed as. Copy or download the file again.`,
+    );
+  const { id } = await asProblem(() => takeSound(file, sound.originalName));
+  renameSound(id, sound.name.slice(0, 120) || sound.originalName);
+  return id;
 }
 
 /** The shot of the footage that has this fingerprint, or null. */
@@ -216,7 +258,7 @@ function putIn(rows: AllRows, shotIds: ReadonlyMap<string, string>): string {
   const [crossing] = rows.crossing;
   if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
   const renamed = new Map(shotIds);
-  const own = (['crossing', 'layer', 'outline', 'mark'] as const).flatMap((table) =>
+  const own = (['crossing', 'layer', 'outline', 'mark', 'piece'] as const).flatMap((table) =>
     rows[table].map(({ id }) => ({ table, id })),
   );
   // Ids are known once in all crossings.

@@ -4,7 +4,8 @@ import { Readable } from 'node:stream';
 import { rowsOf } from '@/core/document/document';
 import { readDocument } from '../document-rows';
 import { Problem } from '../problem';
-import { recordOf, shotById } from '../shots';
+import { listShots, recordOf, shotById } from '../shots';
+import { listSounds, soundFile } from '../sounds';
 import {
   contentsName,
   filesOf,
@@ -12,6 +13,7 @@ import {
   type ParcelContents,
   parcelFormat,
   type ParcelShot,
+  type ParcelSound,
   parcelVersion,
 } from './contents';
 
@@ -28,7 +30,12 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
   const shots: ParcelShot[] = [];
   const files: { name: string; file: string }[] = [];
   let all = 0;
-  for (const id of new Set(Object.values(document.layers).map(({ shotId }) => shotId))) {
+  const pieces = Object.values(document.pieces);
+  const heard = pieces.flatMap(({ source, sourceId }) => (source === 'shot' && sourceId ? [sourceId] : []));
+  const known = new Set(listShots().map(({ id }) => id));
+  const shown = Object.values(document.layers).map(({ shotId }) => shotId);
+  // A shot that is only heard may be gone.
+  for (const id of new Set([...shown, ...heard.filter((each) => known.has(each))])) {
     const { name, width, height, rate, frameCount, motion } = shotById(id);
     const own = filesOf(id);
     const { sha256, bytes } = await fingerprintOf(own);
@@ -42,6 +49,16 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
       files: withFootage ? named.map((each) => each.name) : [],
     });
   }
+  const sounds: ParcelSound[] = [];
+  for (const { id, name, originalName } of listSounds()) {
+    if (!pieces.some(({ source, sourceId }) => source === 'file' && sourceId === id)) continue;
+    const { file } = soundFile(id);
+    const print = await fingerprintOf([file]);
+    all += print.bytes;
+    const named = `sounds/${sounds.length}`;
+    if (withFootage) files.push({ name: named, file });
+    sounds.push({ id, name, originalName, ...print, files: withFootage ? [named] : [] });
+  }
   if (withFootage && all > mostFootage)
     throw new Problem(
       413,
@@ -52,6 +69,7 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
     version: parcelVersion,
     rows: rowsOf(document) as unknown as Record<string, unknown[]>,
     shots,
+    sounds,
   };
   const safe = document.crossing.name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').trim() || 'crossing';
   const headers = {

@@ -1,11 +1,13 @@
 import { unzipSync, zipSync } from 'fflate';
 import { randomUUID } from 'node:crypto';
-import { copyFileSync, mkdtempSync, readdirSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { drawOutline } from '@/core/document/actions';
 import { type CrossingDocument, rowsOf } from '@/core/document/document';
 import { setMove } from '@/core/document/move-actions';
+import { addPiece } from '@/core/document/piece-actions';
+import { plainPiece } from '@/core/document/rows';
 import type { CommitBody } from '../bodies';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-parcel-'));
@@ -17,6 +19,7 @@ import { arrivingFolder, prepareDataFolder } from '../data-folder';
 import { readDocument } from '../document-rows';
 import { checkAndKeep } from '../receive';
 import { deleteShot, listShots, renameShot } from '../shots';
+import { deleteSound, listSounds, takeSound } from '../sounds';
 import { receiveParcel } from './parcel-in';
 import { parcelOf } from './parcel-out';
 
@@ -42,6 +45,20 @@ function withoutIds(document: CrossingDocument): string {
   });
 }
 
+/** 0.1 s of a tone as WAV: 16 bits, one channel, 48 kHz (Microsoft, *Multimedia Programming Interface*, 1991). */
+function toneWav(): Buffer {
+  const count = 4800;
+  const wav = Buffer.alloc(44 + 2 * count);
+  wav.write('RIFF', 0);
+  wav.writeUInt32LE(36 + 2 * count, 4);
+  wav.write('WAVEfmt ', 8);
+  [16, 0x10001, 48_000, 96_000, 0x100002].forEach((value, k) => wav.writeUInt32LE(value, 16 + 4 * k));
+  wav.write('data', 36);
+  wav.writeUInt32LE(2 * count, 40);
+  for (let i = 0; i < count; i++) wav.writeInt16LE(Math.round(9000 * Math.sin(i / 9)), 44 + 2 * i);
+  return wav;
+}
+
 test('a crossing travels: with its footage or to where that is, and junk leaves nothing', async () => {
   prepareDataFolder();
   const shots = [await keep('window.mp4', 'Window'), await keep('scarecrow.mp4', 'Scarecrow')];
@@ -55,7 +72,15 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   const points = ['a', 'b', 'c'];
   const coordinates = [10, 10, 0, 0, 0, 0, 90, 10, 0, 0, 0, 0, 50, 80, 0, 0, 0, 0];
   const drawn = drawOutline(start, { ...own, points, sweptSide: 'right' }, 3, coordinates);
-  const changes = [...drawn, ...setMove(start, id, 'blur-about', 5, 12, 30, { third: -4 })];
+  writeFileSync(path.join(arrivingFolder(), 'tone'), toneWav());
+  const { id: sound } = await takeSound(path.join(arrivingFolder(), 'tone'), 'Tone.wav');
+  const piece = { ...plainPiece, id: randomUUID(), name: 'Tone', track: 0, source: 'file' as const };
+  const placed = { ...piece, sourceId: sound, start: 960, inSample: 0, length: 4000, behind: true };
+  const changes = [
+    ...drawn,
+    ...setMove(start, id, 'blur-about', 5, 12, 30, { third: -4 }),
+    ...addPiece(placed),
+  ];
   const edit = { id: randomUUID(), label: 'Draw', changes };
   takeCommit(id, { requestId: randomUUID(), baseRevision: 0, kind: 'do', edit } as CommitBody);
   const before = readDocument(id);
@@ -71,12 +96,16 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   const named = { ...again, crossing: { ...again.crossing, name: 'Travels' } };
   expect(withoutIds(named)).toBe(withoutIds(before));
   expect(Object.values(again.moves)[0].ownerId).toBe(second);
+  expect(Object.values(again.pieces)[0].sourceId).toBe(sound);
+  expect(listSounds()).toHaveLength(1);
 
   // Elsewhere it keeps its id, and takes its footage along.
   for (const each of [id, second]) deleteCrossing(each);
   for (const each of shots) await deleteShot(each);
+  await deleteSound(sound);
   await expect(bringIn(light)).rejects.toThrow(/“(Window|Scarecrow)” .* is neither in this file nor among/);
   expect(await bringIn(whole)).toBe(id);
+  expect(listSounds().map(({ name, length }) => [name, length])).toEqual([['Tone', 4800]]);
   expect(
     listShots()
       .map(({ name }) => name)

@@ -1,9 +1,12 @@
 import { SoundBody } from '@/server/bodies';
 import { readJson, respond } from '@/server/respond';
-import { deleteSound, renameSound } from '@/server/sounds';
+import { deleteSound, renameSound, soundById } from '@/server/sounds';
 import { validated } from '@/server/validate';
 
 type Context = { params: Promise<{ id: string }> };
+
+export const GET = (_request: Request, { params }: Context) =>
+  respond(async () => soundById((await params).id));
 
 export const PATCH = (request: Request, { params }: Context) =>
   respond(async () => renameSound((await params).id, validated(SoundBody, await readJson(request)).name));
