@@ -8,6 +8,7 @@ import { benchLarge } from './large';
 import { benchMatte } from './matte';
 import { benchMoving } from './moving';
 import { benchSaving } from './saving';
+import { benchSound } from './sound';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
@@ -15,6 +16,7 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   browser: benchBrowser,
   moving: benchMoving,
   export: benchExport,
+  sound: benchSound,
   large: benchLarge,
   saving: benchSaving,
 };

@@ -89,9 +89,15 @@ try {
   await page.goto(`${origin}/exports`);
   await take('exports');
   await page.evaluate(() => localStorage.setItem('kiv-look', 'dim'));
-  await open();
-  await page.keyboard.press('k');
-  await take('dim-room');
+  await open('11');
+  await page.getByRole('button', { name: /6 Sound/ }).click();
+  await goTo(44);
+  await page
+    .getByRole('group', { name: 'Sound over the crossing' })
+    .getByRole('button', { name: /^Water/ })
+    .focus();
+  await page.waitForTimeout(2500);
+  await take('sound');
   await page.evaluate(() => localStorage.setItem('kiv-look', 'paper'));
   await open('41');
   await page.getByRole('button', { name: /5 Move/ }).click();

@@ -8,16 +8,18 @@ import { type DragEvent, useCallback, useRef, useState } from 'react';
 import { formatBytes } from '@/footage/refusal';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
-import type { ShotListing } from '@/wire/answers';
+import type { ShotListing, SoundListing } from '@/wire/answers';
 import { Jobs } from './Jobs';
 import { stillRates } from './rates';
 import { ShotCards } from './ShotCards';
+import { SoundList } from './SoundList';
 import { bringIn } from './uploads';
 import { Uploads } from './Uploads';
 
 /** Bringing in files and looking after them. */
 export function FootageView({ limit }: { limit: number }) {
   const { answer: shots, load, pending } = useAnswer<ShotListing[]>('/api/shots', 'the footage');
+  const { answer: sounds, load: loadSounds } = useAnswer<SoundListing[]>('/api/sounds', 'the sounds');
   const [over, setOver] = useState(false);
   const [rate, setRate] = useState(2);
   const [arrivals, setArrivals] = useState(0);
@@ -105,6 +107,7 @@ export function FootageView({ limit }: { limit: number }) {
           </Box>
         )}
         {shots && <ShotCards shots={shots} onChanged={load} />}
+        {sounds && <SoundList sounds={sounds} onChanged={loadSounds} />}
       </Box>
     </Page>
   );

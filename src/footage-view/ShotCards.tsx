@@ -116,7 +116,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
               checked={shot.keepSound}
               onChange={(event) => void ask('PATCH', { keepSound: event.target.checked })}
             />
-            Keep its sound (dropped otherwise)
+            Keep its sound: it is said when a crossing leaves it out
           </Box>
         )}
         <NameInput

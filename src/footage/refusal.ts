@@ -35,7 +35,7 @@ export const refusal = {
   noVideoTrack: () =>
     new FootageRefusal(
       'no video track',
-      'This file has no pictures in it, only sound or data. Choose a video file.',
+      'This file has no pictures in it, only sound or data. Choose a video file; sound is brought in by a crossing’s step Sound.',
     ),
   notSound: () =>
     new FootageRefusal(

@@ -11,7 +11,7 @@ import {
 } from 'mediabunny';
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
-import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
+import { type ExportFormat, exportFormats, type ExportSoundCodec } from '@/core/formats/export-formats';
 import type { Stereo } from '@/core/sound/stereo';
 import { addSound, opusPackets, opusSource } from './sound-writer';
 
@@ -41,6 +41,22 @@ type VideoFormat = {
 
 export function isVideo(format: ExportFormat): format is VideoFormat {
   return exportFormats[format].codec !== null;
+}
+
+/**
+ * Bytes that an export will take, about: exact where nothing is compressed, from the bitrate for videos; null for
+ * pictures without loss, which depend on what they show.
+ */
+export function expectedBytes(
+  format: ExportFormat,
+  { width, height, rate, frames }: Omit<VideoFacts, 'sound'>,
+  sound: ExportSoundCodec,
+): number | null {
+  const seconds = secondsAt(frames, rate);
+  if (format === 'sound-wav') return Math.round(seconds * 48_000 * 6);
+  if (!isVideo(format)) return null;
+  const heard = sound === 'none' ? 0 : 200_000;
+  return Math.round((seconds * (exportBitrate(width, height, rate) + heard)) / 8);
 }
 
 /** What a video file is of. */

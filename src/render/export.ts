@@ -1,13 +1,15 @@
 import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
-import { type CrossingDocument, playedLength, playedRange } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/document';
 import {
   type ExportFormat,
   exportFormats,
   type ExportSoundCodec,
+  needsFfmpeg,
   type PictureOf,
 } from '@/core/formats/export-formats';
 import { sampleOfFrame } from '@/core/sound/behind';
+import { PngStream } from '@/footage/png-stream';
 import { PictureZip, pngOf } from '@/footage/picture-zip';
 import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
@@ -23,8 +25,9 @@ export interface ExportOrder {
   /** The document's revision on the server. */
   revision: number;
   format: ExportFormat;
-  /** Crossing frames added before the in and after the out. */
-  handles: number;
+  /** First and last crossing frame that are written; they may lie beyond what is played. */
+  from: number;
+  to: number;
   /** The sound it carries. */
   sound: ExportSoundCodec;
   loudness: LoudnessTarget;
@@ -36,8 +39,8 @@ const cacheBytes = 128e6;
 type OnProgress = (written: number, of: number) => void;
 
 /**
- * Draws every frame of a crossing from its in to its out as the preview draws it, encodes it with its sound, and stores
- * the file on the server as it grows.
+ * Draws every frame of a stretch of a crossing as the preview draws it, encodes it with its sound, and stores the file on
+ * the server as it grows.
  *
  * @param onBegun told the id that the export will have.
  * @param signal aborted, nothing is kept.
@@ -50,9 +53,8 @@ export async function exportCrossing(
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<string> {
-  const { document, media, revision, format, handles, loudness: target } = order;
-  const first = playedRange(document)[0] - handles;
-  const total = playedLength(document) + 2 * handles;
+  const { document, media, revision, format, from: first, loudness: target } = order;
+  const total = order.to - first + 1;
   const facts = { crossingId: document.crossing.id, revision, format, frameCount: total, sound: order.sound };
   const sink = await ExportSink.begin(facts, signal);
   onBegun(sink.id);
@@ -99,7 +101,11 @@ async function writePictures(
   const video = isVideo(format)
     ? new VideoWriter(format, { width, height, rate, frames: total, sound: carried !== null }, sink.stream())
     : null;
-  const writer = video ?? new PictureZip(of, width, height, first, sink.stream());
+  const writer =
+    video ??
+    (needsFfmpeg(format)
+      ? new PngStream(of, width, height, sink.stream())
+      : new PictureZip(of, width, height, first, sink.stream()));
   const mixer = carried?.mixer();
   const rgba = new Uint8Array(width * height * 4);
   let finished = false;

@@ -3,13 +3,13 @@ import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import { type ExportFormat, exportFormats } from '@/core/formats/export-formats';
+import { type ExportFormat, exportFormats, needsFfmpeg } from '@/core/formats/export-formats';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
 import { revisionOf } from './crossings';
 import { arrivingFolder, exportsFolder } from './data-folder';
 import { database } from './database';
-import { joinSound } from './ffmpeg';
+import { encodeLossless, joinSound } from './ffmpeg';
 import { notFound, Problem } from './problem';
 import type { ExportListing } from '@/wire/answers';
 
@@ -99,7 +99,16 @@ export async function finishExport(id: string): Promise<string> {
   const { body } = session;
   const { crossing } = readDocument(body.crossingId);
   if ((await stat(arrivingFile(id))).size === 0) throw new Problem(422, 'The exported file is empty.');
-  if (body.sound === 'aac') await joinSoundTo(id, session);
+  const file = arrivingFile(id);
+  if (needsFfmpeg(body.format)) {
+    const rate = { num: crossing.rateNum, den: crossing.rateDen };
+    const work = (to: string) => encodeLossless(file, rate, to);
+    await remake(id, session, work, 'The pictures could not be made into a video: ffmpeg failed at it.');
+  }
+  if (body.sound === 'aac') {
+    const work = (to: string) => joinSound(file, soundOf(id), to);
+    await remake(id, session, work, 'The sound could not be joined to the pictures: ffmpeg failed at it.');
+  }
   const { size } = await stat(arrivingFile(id));
   const fileName = `${id}.${exportFormats[body.format].extension}`;
   await rename(arrivingFile(id), path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
@@ -113,20 +122,20 @@ export async function finishExport(id: string): Promise<string> {
   return id;
 }
 
-/** Joins the sound that was sent to the pictures, as AAC; the pictures stay as they are. */
-async function joinSoundTo(id: string, session: Writing) {
-  const joined = `${arrivingFile(id)}-joined`;
+/** Makes the file anew from what has arrived, by ffmpeg; the sound that was sent apart is not needed any more. */
+async function remake(id: string, session: Writing, work: (to: string) => Promise<void>, refusal: string) {
+  const made = `${arrivingFile(id)}-made`;
   // However long that takes, nobody has given it up.
   const alive = setInterval(() => (session.at = Date.now()), forgottenAfter / 4);
   try {
-    await joinSound(arrivingFile(id), soundOf(id), joined);
-    await rename(joined, arrivingFile(id));
+    await work(made);
+    await rename(made, arrivingFile(id));
   } catch (error) {
     console.error(error);
-    throw new Problem(422, 'The sound could not be joined to the pictures: ffmpeg failed at it.');
+    throw new Problem(422, refusal);
   } finally {
     clearInterval(alive);
-    for (const file of [joined, soundOf(id)]) await rm(file, { force: true });
+    for (const file of [made, soundOf(id)]) await rm(file, { force: true });
   }
 }
 

@@ -1,6 +1,7 @@
 import { type ChildProcess, execFile, spawn } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import { promisify } from 'node:util';
+import type { Rate } from '@/core/time/rate';
 
 const call = promisify(execFile);
 
@@ -75,6 +76,15 @@ export async function convertSound(from: string, to: string): Promise<void> {
     ...['-v', 'error', '-nostdin', '-y', '-i', from, '-map', '0:a:0', '-vn', '-map_metadata', '-1'],
     ...(channels > 6 ? ['-ac', '2'] : []),
     ...['-c:a', 'flac', '-sample_fmt', 's32', '-f', 'flac', to],
+  ]);
+}
+
+/** Makes a video without loss, FFV1 with alpha in Matroska (RFC 9043), of PNG pictures that follow each other in a file. */
+export async function encodeLossless(pictures: string, rate: Rate, to: string): Promise<void> {
+  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
+    ...['-v', 'error', '-nostdin', '-y', '-f', 'image2pipe', '-framerate', `${rate.num}/${rate.den}`],
+    ...['-c:v', 'png', '-i', pictures, '-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'],
+    ...['-pix_fmt', 'bgra', '-f', 'matroska', to],
   ]);
 }
 

@@ -8,7 +8,7 @@ interface Format {
   /** What it is good for. */
   says: string;
   /** Of a video; null: numbered pictures in a ZIP, or sound. */
-  codec: 'vp9' | 'avc' | null;
+  codec: 'vp9' | 'av1' | 'avc' | null;
   extension: string;
   mimeType: string;
 }
@@ -26,6 +26,11 @@ export const exportFormats = {
     says: 'The finished crossing, for programs without VP9',
     ...mp4,
   },
+  av1: {
+    ...{ label: 'WebM (AV1)', of: 'result', says: 'The finished crossing, finer at the same size; slow' },
+    ...webm,
+    codec: 'av1',
+  },
   'result-pictures': {
     ...{ label: 'Numbered pictures (PNG)', of: 'result', says: 'The finished crossing, without loss' },
     ...pictures,
@@ -39,6 +44,11 @@ export const exportFormats = {
     ...{ label: 'Cut-out, numbered pictures (PNG)', of: 'cut-out' },
     ...{ says: 'The traced shot alone with straight alpha, for compositing' },
     ...pictures,
+  },
+  'cut-out-ffv1': {
+    ...{ label: 'Cut-out, Matroska (FFV1 with alpha)', of: 'cut-out', codec: null },
+    ...{ says: 'The traced shot alone with straight alpha, a video without loss' },
+    ...{ extension: 'mkv', mimeType: 'video/x-matroska' },
   },
   'matte-mp4': {
     ...{ label: 'Matte, MP4 (H.264)', of: 'matte' },
@@ -65,3 +75,19 @@ export const exportSounds = ['none', 'opus', 'aac', 'pcm'] as const;
 export type ExportSoundCodec = (typeof exportSounds)[number];
 
 export const exportFormatNames = Object.keys(exportFormats) as ExportFormat[];
+
+/**
+ * The sound that a format carries.
+ *
+ * @param heard whether the crossing has any. @param ffmpeg whether it is installed where the server runs.
+ */
+export function soundFor(format: ExportFormat, heard: boolean, ffmpeg: boolean): ExportSoundCodec {
+  const { of, codec } = exportFormats[format];
+  if (!heard) return 'none';
+  if (of === 'sound') return 'pcm';
+  if (of !== 'result' || codec === null) return 'none';
+  return codec === 'avc' && ffmpeg ? 'aac' : 'opus';
+}
+
+/** Whether the server's ffmpeg makes the file from pictures that it is sent. */
+export const needsFfmpeg = (format: ExportFormat) => format === 'cut-out-ffv1';

@@ -14,12 +14,15 @@ import {
   exportFormatNames,
   exportFormats,
   type ExportSoundCodec,
+  needsFfmpeg,
+  soundFor,
 } from '@/core/formats/export-formats';
 import { call } from '@/interface/api';
 import type { LoudnessTarget } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
-import { canWrite } from '@/footage/video-writer';
+import { formatBytes } from '@/footage/refusal';
+import { canWrite, expectedBytes } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import { cancelExport, startExport, useExport } from './export-store';
 import { PathsAndLists } from './PathsAndLists';
@@ -39,15 +42,6 @@ const soundNames: Record<ExportSoundCodec, string> = {
 };
 
 const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'sound';
-
-/** The sound that a format carries, where there is any. */
-function soundsFor(format: ExportFormat, heard: boolean, ffmpeg: boolean): ExportSoundCodec {
-  const { of, codec } = exportFormats[format];
-  if (!heard || (of !== 'result' && of !== 'sound')) return 'none';
-  if (of === 'sound') return 'pcm';
-  if (codec === null) return 'none';
-  return codec === 'avc' && ffmpeg ? 'aac' : 'opus';
-}
 
 /** Writing the crossing to a video file. */
 export function ExportStep() {
@@ -71,14 +65,17 @@ export function ExportStep() {
   useEffect(() => {
     void Promise.all(
       exportFormatNames.map((each) => canWrite(each, width, height, { num: rateNum, den: rateDen })),
-    ).then((can) => setWritable(exportFormatNames.filter((_, i) => can[i])));
-  }, [width, height, rateNum, rateDen]);
+    ).then((can) =>
+      setWritable(exportFormatNames.filter((each, i) => can[i] && (ffmpeg || !needsFfmpeg(each)))),
+    );
+  }, [width, height, rateNum, rateDen, ffmpeg]);
   const heard = Object.values(document.pieces).some(({ muted }) => !muted);
-  const sounds = soundsFor(format, heard, ffmpeg);
+  const sounds = soundFor(format, heard, ffmpeg);
   const sound = soundWanted && sounds !== 'none' ? sounds : soundsAlone(format) ? 'pcm' : 'none';
   const running = job.state === 'writing' || job.state === 'storing';
   const frames = playedLength(document) + 2 * handles;
   const seconds = (frames * rateDen) / rateNum;
+  const bytes = expectedBytes(format, { width, height, rate: { num: rateNum, den: rateDen }, frames }, sound);
 
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
@@ -93,7 +90,9 @@ export function ExportStep() {
         {exportFormatNames.map((each) => (
           <MenuItem key={each} value={each} disabled={writable !== null && !writable.includes(each)}>
             {exportFormats[each].label}
-            {writable !== null && !writable.includes(each) && ': not in this browser'}
+            {writable !== null &&
+              !writable.includes(each) &&
+              (needsFfmpeg(each) ? ': needs ffmpeg' : ': not in this browser')}
           </MenuItem>
         ))}
       </TextField>
@@ -145,6 +144,7 @@ export function ExportStep() {
       )}
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
         {width} × {height}, {frames} frames, {seconds.toFixed(2)} s
+        {bytes !== null && `, about ${formatBytes(bytes)}`}
       </Box>
       {running ? (
         <Box sx={{ display: 'grid', gap: 1 }}>
@@ -162,7 +162,7 @@ export function ExportStep() {
         <Button
           variant="contained"
           disabled={(writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard)}
-          onClick={() => void startExport({ format, handles, sound, loudness })}
+          onClick={() => void startExport({ format, sound, loudness }, handles)}
         >
           Export
         </Button>

@@ -17,10 +17,11 @@ export function PathsAndLists() {
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const { id } = document.crossing;
-  const still = async (of: PictureOf) => {
+  const still = async (of: PictureOf, to: 'file' | 'clipboard') => {
     setBusy(true);
     try {
-      await writeStill(of);
+      await writeStill(of, to);
+      if (to === 'clipboard') enqueueSnackbar('The frame is on the clipboard.', { variant: 'success' });
     } catch (error) {
       enqueueSnackbar(sentenceOf(error), { variant: 'error' });
     } finally {
@@ -32,11 +33,14 @@ export function PathsAndLists() {
       <Fold heading="This frame as a PNG">
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75, pt: 0.75 }}>
           {(['result', 'cut-out', 'matte'] as const).map((of) => (
-            <Button key={of} variant="outlined" disabled={busy} onClick={() => void still(of)}>
+            <Button key={of} variant="outlined" disabled={busy} onClick={() => void still(of, 'file')}>
               {of[0].toUpperCase() + of.slice(1)}
             </Button>
           ))}
         </Box>
+        <Button disabled={busy} onClick={() => void still('result', 'clipboard')} sx={{ mt: 0.5 }}>
+          Copy the result to the clipboard
+        </Button>
       </Fold>
       <Fold heading="Paths, lists and timelines">
         <Box sx={{ display: 'grid', gap: 0.5, pt: 0.75 }}>

@@ -3,7 +3,7 @@ import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { ExportOrder } from '@/render/export';
 import type { ExportService } from '@/render/export.worker';
-import { playedLength } from '@/core/document/document';
+import { playedLength, playedRange } from '@/core/document/document';
 import { useDocument } from '../document/document-store';
 
 type ExportJob =
@@ -16,7 +16,7 @@ export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
 const set = (job: ExportJob) => useExport.setState(job, true);
 
 /** What a person has chosen for an export. */
-export type ExportChoice = Pick<ExportOrder, 'format' | 'handles' | 'sound' | 'loudness'>;
+export type ExportChoice = Pick<ExportOrder, 'format' | 'sound' | 'loudness'>;
 
 let cancel: (() => void) | null = null;
 
@@ -34,7 +34,7 @@ export function resetExport() {
 const clearingUp = 1500;
 
 /** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
-export async function startExport({ format, handles, sound, loudness }: ExportChoice) {
+export async function startExport(choice: ExportChoice, handles: number) {
   const opened = useDocument.getState().document;
   if (!opened || cancel) return;
   const abort = new AbortController();
@@ -61,6 +61,7 @@ export async function startExport({ format, handles, sound, loudness }: ExportCh
   try {
     // What is exported must be what is saved: the revision is stored with it.
     const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
+    const [first, last] = playedRange(document);
     const onBegun = told((id: string) => {
       begunId = id;
     });
@@ -77,7 +78,7 @@ export async function startExport({ format, handles, sound, loudness }: ExportCh
       });
     });
     const running = service.run(
-      { document, media: shots, revision, format, handles, sound, loudness },
+      { document, media: shots, revision, ...choice, from: first - handles, to: last + handles },
       onBegun,
       onProgress,
     );

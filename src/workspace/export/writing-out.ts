@@ -106,8 +106,8 @@ function tableOf(shots: readonly ShotMedia[]): Shots {
   return Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
 }
 
-/** The frame on screen as a PNG, downloaded. */
-export async function writeStill(of: PictureOf): Promise<null> {
+/** The frame on screen as a PNG: downloaded, or copied to the clipboard. */
+export async function writeStill(of: PictureOf, to: 'file' | 'clipboard' = 'file'): Promise<null> {
   const { document, shots } = useDocument.getState();
   if (!document || !tracedLayer(document)) return null;
   const { frame } = useView.getState();
@@ -117,7 +117,12 @@ export async function writeStill(of: PictureOf): Promise<null> {
   try {
     const png = await Promise.race([service.still({ document, media: shots }, frame, of), failed]);
     const name = `${document.crossing.name} ${of === 'result' ? '' : `${of} `}${frame}.png`;
-    return save(name, new Blob([png as Uint8Array<ArrayBuffer>], { type: 'image/png' }));
+    const blob = new Blob([png as Uint8Array<ArrayBuffer>], { type: 'image/png' });
+    if (to === 'file') return save(name, blob);
+    await navigator.clipboard.write([new ClipboardItem({ 'image/png': blob })]).catch(() => {
+      throw new Error('The browser does not let Kiv use the clipboard here. Download the picture instead.');
+    });
+    return null;
   } finally {
     end();
   }

@@ -21,7 +21,8 @@ export function LoudnessRow() {
     <Box
       role="group"
       aria-label="Loudness"
-      data-sound-skew={skew ?? undefined}
+      data-sound-skew={skew?.high}
+      data-sound-skew-most={skew?.most}
       sx={{ display: 'grid', gap: 0.5, fontSize: 12 }}
     >
       <Meters />

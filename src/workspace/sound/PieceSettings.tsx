@@ -22,6 +22,7 @@ import { KeyedRow } from '../move/KeyedRow';
 import { runOn, toggleMoveKey } from '../move/move-commands';
 import { OnwardChoice } from '../trace/OnwardChoice';
 import { useView } from '../view-store';
+import { BendField } from './BendField';
 import {
   bringOut,
   changeMaking,
@@ -254,36 +255,18 @@ function Behind({ piece }: { piece: PieceRow }) {
           high={100}
           onChange={(ring) => changePiece('Ring of the wall', { ring })}
         />
-        <TextField
-          select
-          label="Opens"
-          value={bendName(piece.bend)}
-          onChange={({ target }) => changePiece('Course', { bend: bends[target.value as Bend] })}
+        <Button
+          variant="outlined"
+          disabled={piece.bend.length === 0}
+          title="A straight course again"
+          onClick={() => changePiece('Course', { bend: [] })}
         >
-          {(Object.keys(bends) as Bend[]).map((each) => (
-            <MenuItem key={each} value={each}>
-              {each}
-            </MenuItem>
-          ))}
-          {bendName(piece.bend) === 'otherwise' && <MenuItem value="otherwise">otherwise</MenuItem>}
-        </TextField>
+          Straight
+        </Button>
       </Box>
+      <BendField bend={piece.bend} />
     </Box>
   );
-}
-
-/** Courses from closed to open: handles of an eased way. */
-const bends = {
-  evenly: [],
-  early: [0, 0.6, 0.4, 1],
-  late: [0.6, 0, 1, 0.4],
-  softly: [0.42, 0, 0.58, 1],
-} as const satisfies Record<string, readonly number[]>;
-type Bend = keyof typeof bends;
-
-function bendName(bend: readonly number[]): Bend | 'otherwise' {
-  const found = (Object.keys(bends) as Bend[]).find((name) => bends[name].join() === bend.join());
-  return found ?? 'otherwise';
 }
 
 /** What a made sound is made from. */

@@ -159,10 +159,6 @@ function sounds(): boolean {
 /** Frames after which it is said how far picture and sound were apart. */
 const skewsKept = 50;
 
-/** The 95th percentile. */
-const highOf = (values: readonly number[]) =>
-  values.toSorted((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * 0.95))];
-
 /** Plays picture and sound together until the returned function is called: the audio clock leads. */
 export function playTogether(preview: PreviewClient): () => void {
   const { document } = useDocument.getState();
@@ -185,7 +181,9 @@ export function playTogether(preview: PreviewClient): () => void {
     if (heard === null) return;
     const along = round * (range[1] - range[0] + 1) + shown - frame;
     skews.push((Math.abs(heard - along) * samplesPerFrame(rate) * 1000) / mixRate);
-    if (skews.length % skewsKept === 0) setSound({ skew: highOf(skews.splice(0)) });
+    if (skews.length < skewsKept) return;
+    const sorted = skews.splice(0).sort((a, b) => a - b);
+    setSound({ skew: { high: sorted[Math.floor(skewsKept * 0.95)], most: sorted[skewsKept - 1] } });
   });
   player.start({ frame, range, rate }).then(
     (startedAt) => {

@@ -18,8 +18,8 @@ interface SoundState {
   waves: Readonly<Record<string, PieceWave>>;
   /** Of all that is played; null while it is measured. */
   loudness: Loudness | null;
-  /** ms by which 95 % of the last frames were shown within their sound while playing; null: nothing has played yet. */
-  skew: number | null;
+  /** ms by which frames were shown off their sound lately while playing: 95 % of them within, and the farthest; null: nothing has played yet. */
+  skew: { high: number; most: number } | null;
   /** What was heard last, and what is wrong with it. */
   heard: Heard | null;
   findings: readonly Finding[];

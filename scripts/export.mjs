@@ -1,0 +1,222 @@
+/** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: an export without a window. */
+import { spawn } from 'node:child_process';
+import { createWriteStream, existsSync } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { parseArgs } from 'node:util';
+import { chromium } from 'playwright-core';
+import { chromiumLaunch } from './chromium.mjs';
+import { prepare, root } from './prepare.mjs';
+
+/** What is asked for, and the format's name in Kiv. */
+const formats = {
+  webm: ['webm', 'the result, VP9 with Opus'],
+  av1: ['av1', 'the result, AV1 with Opus'],
+  mp4: ['mp4', 'the result, H.264 with AAC'],
+  png: ['result-pictures', 'the result as numbered PNG in a ZIP'],
+  cutout: ['cut-out-webm', 'the traced shot with alpha, VP9'],
+  'cutout-ffv1': ['cut-out-ffv1', 'the same without loss, Matroska'],
+  'cutout-png': ['cut-out-pictures', 'the same as numbered PNG in a ZIP'],
+  matte: ['matte-mp4', 'the matte, H.264'],
+  'matte-png': ['matte-pictures', 'the same as numbered PNG in a ZIP'],
+  wav: ['sound-wav', 'the sound alone'],
+  'wav-tracks': ['sound-tracks', 'a WAV for each track in a ZIP'],
+};
+
+const help = `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
+
+Writes a crossing to a file without a window. A Kiv that runs at PORT (4680) is used; else one is started for it on the
+data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_CHROMIUM names.
+
+  --crossing NAME-or-id   as the shelf calls it
+  --as FORMAT             ${Object.entries(formats)
+    .map(([name, [, says]]) => `${name.padEnd(11)} ${says}`)
+    .join('\n                          ')}
+  --out FILE              where to; a name that exists gets a number
+  --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
+                          Numbered pictures of ranges that are written apart are those of one run.
+  --no-sound              pictures only
+  --loudness -23 | -14    LUFS; left out: as it is mixed
+  --help                  this
+
+Ends with 0 when the file is there, 1 when it could not be written, 2 when the arguments are wrong.`;
+
+class Refusal extends Error {
+  constructor(message, code) {
+    super(message);
+    this.code = code;
+  }
+}
+
+/** Arguments in which a negative number belongs to the option before it. */
+function withNegatives(args) {
+  const joined = [];
+  for (const each of args) {
+    if (/^-\d/.test(each) && joined.at(-1)?.startsWith('--')) joined.push(`${joined.pop()}=${each}`);
+    else joined.push(each);
+  }
+  return joined;
+}
+
+function readArguments() {
+  let values;
+  try {
+    ({ values } = parseArgs({
+      options: {
+        ...Object.fromEntries(
+          ['crossing', 'as', 'out', 'from', 'to', 'loudness'].map((name) => [name, { type: 'string' }]),
+        ),
+        'no-sound': { type: 'boolean' },
+        help: { type: 'boolean' },
+      },
+      args: withNegatives(process.argv.slice(2)),
+    }));
+  } catch (error) {
+    throw new Refusal(`${error.message} See --help.`, 2);
+  }
+  if (values.help) return null;
+  for (const name of ['crossing', 'as', 'out'])
+    if (!values[name]) throw new Refusal(`--${name} is missing. See --help.`, 2);
+  if (!(values.as in formats))
+    throw new Refusal(`There is no format ${values.as}; there are ${Object.keys(formats).join(', ')}.`, 2);
+  for (const name of ['from', 'to'])
+    if (values[name] !== undefined && !/^-?\d+$/.test(values[name]))
+      throw new Refusal(`--${name} is a frame's number.`, 2);
+  if (values.loudness !== undefined && !['-23', '-14'].includes(values.loudness))
+    throw new Refusal('--loudness is -23 or -14.', 2);
+  return values;
+}
+
+const answers = (origin) =>
+  fetch(`${origin}/api/abilities`).then(
+    (answer) => answer.ok,
+    () => false,
+  );
+
+const freePort = () =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address();
+      server.close(() => resolve(port));
+    });
+  });
+
+/** A Kiv that answers: the one that runs, or one started for this. */
+async function reachKiv() {
+  const running = `http://127.0.0.1:${process.env.PORT || 4680}`;
+  if (await answers(running)) return { origin: running, end() {} };
+  await prepare('to serve');
+  const port = await freePort();
+  const server = spawn('node', ['scripts/serve.mjs'], {
+    cwd: root,
+    env: { ...process.env, PORT: String(port), NODE_ENV: 'production' },
+    stdio: ['ignore', 'ignore', 'pipe'],
+  });
+  let said = '';
+  server.stderr.on('data', (chunk) => (said += chunk));
+  let ended = false;
+  server.on('exit', () => (ended = true));
+  const origin = `http://127.0.0.1:${port}`;
+  for (let tries = 0; tries < 480 && !ended; tries++) {
+    if (await answers(origin)) return { origin, end: () => server.kill('SIGTERM') };
+    await new Promise((done) => setTimeout(done, 250));
+  }
+  server.kill();
+  throw new Refusal(said.trim() || 'Kiv could not be started.', 1);
+}
+
+async function findCrossing(origin, asked) {
+  const all = await (await fetch(`${origin}/api/crossings`)).json();
+  const same = all.filter(({ id, name }) => id === asked || name.toLowerCase() === asked.toLowerCase());
+  if (same.length === 1) return same[0];
+  if (same.length > 1)
+    throw new Refusal(
+      `Several crossings are called “${asked}”: ${same.map(({ id }) => id).join(', ')}. Name one by its id.`,
+      2,
+    );
+  throw new Refusal(
+    `There is no crossing “${asked}”. There are: ${all.map(({ name }) => name).join(', ') || 'none'}.`,
+    2,
+  );
+}
+
+/** A path that nothing has yet: with a number where the one asked for is taken. */
+function freeName(file) {
+  const { dir, name, ext } = path.parse(file);
+  for (let n = 2, free = file; ; n++) {
+    if (!existsSync(free)) return free;
+    free = path.join(dir, `${name}-${n}${ext}`);
+  }
+}
+
+/** Says how far it is: in one line on a terminal, else a line each tenth. */
+function progress() {
+  let told = -1;
+  return ({ written, of }) => {
+    if (process.stderr.isTTY) process.stderr.write(`\rFrame ${written} of ${of} `);
+    const tenth = Math.floor((10 * written) / of);
+    if (!process.stderr.isTTY && tenth > told) console.error(`Frame ${written} of ${of}`);
+    told = tenth;
+  };
+}
+
+async function exportIt(values) {
+  const { origin, end } = await reachKiv();
+  let browser;
+  let begun = null;
+  try {
+    const { id } = await findCrossing(origin, values.crossing);
+    browser = await chromium.launch(chromiumLaunch).catch((error) => {
+      throw new Refusal(
+        `Chromium could not be started (${error.message.split('\n')[0]}). Install it (on Debian: sudo apt-get install chromium), or name one in KIV_CHROMIUM.`,
+        1,
+      );
+    });
+    const page = await browser.newPage();
+    const query = new URLSearchParams({ crossing: id, as: formats[values.as][0] });
+    for (const name of ['from', 'to', 'loudness'])
+      if (values[name] !== undefined) query.set(name, values[name]);
+    if (values['no-sound']) query.set('sound', 'none');
+    await page.goto(`${origin}/unattended?${query}`);
+    const tell = progress();
+    for (;;) {
+      const state = JSON.parse(await page.locator('[data-run]').getAttribute('data-run'));
+      if (state.state === 'writing') tell(state);
+      if (state.state === 'failed') throw new Refusal(state.message, 1);
+      if (state.state === 'done') {
+        begun = state.id;
+        break;
+      }
+      await new Promise((done) => setTimeout(done, 150));
+    }
+    if (process.stderr.isTTY) process.stderr.write('\n');
+    const out = freeName(path.resolve(values.out));
+    const part = `${out}.part`;
+    try {
+      const { body } = await fetch(`${origin}/api/exports/${begun}/file`);
+      await pipeline(Readable.fromWeb(body), createWriteStream(part));
+      await rename(part, out);
+    } catch (error) {
+      await rm(part, { force: true });
+      throw new Refusal(`${out} could not be written: ${error.message}`, 1);
+    }
+    console.log(out);
+  } finally {
+    await browser?.close();
+    // The file is where it was asked for; Kiv's own copy is not needed.
+    if (begun) await fetch(`${origin}/api/exports/${begun}`, { method: 'DELETE' }).catch(() => {});
+    end();
+  }
+}
+
+try {
+  const values = readArguments();
+  if (values) await exportIt(values);
+  else console.log(help);
+} catch (error) {
+  console.error(error instanceof Refusal ? error.message : error);
+  process.exitCode = error.code === 2 ? 2 : 1;
+}

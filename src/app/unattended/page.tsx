@@ -1,0 +1,5 @@
+import { Unattended } from '@/exports-view/Unattended';
+
+export default function Page() {
+  return <Unattended />;
+}

@@ -1,0 +1,87 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useEffect, useState } from 'react';
+import { playedRange } from '@/core/document/document';
+import { type ExportFormat, exportFormats, needsFfmpeg, soundFor } from '@/core/formats/export-formats';
+import { canWrite } from '@/footage/video-writer';
+import { call, sentenceOf } from '@/interface/api';
+import { startWorker, told } from '@/interface/start-worker';
+import type { LoudnessTarget } from '@/render/export-sound';
+import type { ExportService } from '@/render/export.worker';
+import type { Abilities, OpenedCrossing } from '@/wire/answers';
+
+type State =
+  | { state: 'opening' }
+  | { state: 'writing'; written: number; of: number }
+  | { state: 'done'; id: string }
+  | { state: 'failed'; message: string };
+
+/**
+ * Exports a crossing as its address asks, with nobody there: `npm run export` opens it and reads what it shows.
+ */
+export function Unattended() {
+  const [state, setState] = useState<State>({ state: 'opening' });
+  useEffect(() => {
+    run(new URLSearchParams(window.location.search), (written, of) =>
+      setState({ state: 'writing', written, of }),
+    ).then(
+      (id) => setState({ state: 'done', id }),
+      (error: unknown) => setState({ state: 'failed', message: sentenceOf(error) }),
+    );
+  }, []);
+  return (
+    <Box component="main" sx={{ m: 4 }}>
+      <output data-run={JSON.stringify(state)}>
+        {state.state === 'opening' && 'Opening the crossing…'}
+        {state.state === 'writing' && `Frame ${state.written} of ${state.of}`}
+        {state.state === 'done' && 'Exported.'}
+        {state.state === 'failed' && state.message}
+      </output>
+    </Box>
+  );
+}
+
+/** @returns the export's id. */
+async function run(
+  asked: URLSearchParams,
+  onProgress: (written: number, of: number) => void,
+): Promise<string> {
+  const format = asked.get('as') as ExportFormat;
+  if (!(format in exportFormats)) throw new Error(`There is no format “${format}”.`);
+  const [{ document, shots, revision }, { ffmpeg }] = await Promise.all([
+    call<OpenedCrossing>(`/api/crossings/${asked.get('crossing') ?? ''}`),
+    call<Abilities>('/api/abilities'),
+  ]);
+  const { width, height, rateNum, rateDen, length } = document.crossing;
+  if (!(await canWrite(format, width, height, { num: rateNum, den: rateDen })))
+    throw new Error(`This Chromium cannot write ${exportFormats[format].label} at ${width} × ${height}.`);
+  if (needsFfmpeg(format) && !ffmpeg) throw new Error('This format needs ffmpeg, which is not installed.');
+  const [first, last] = playedRange(document);
+  const from = Number(asked.get('from') ?? first);
+  const to = Number(asked.get('to') ?? last);
+  if (![from, to].every(Number.isInteger) || from > to || to - from >= length + 2000)
+    throw new Error(`Frames ${from} to ${to} cannot be written: the crossing has ${length}, from 0 on.`);
+  const heard = asked.get('sound') !== 'none' && Object.values(document.pieces).some(({ muted }) => !muted);
+  const sound = soundFor(format, heard, ffmpeg);
+  if (exportFormats[format].of === 'sound' && sound === 'none')
+    throw new Error('There is no sound in this crossing.');
+  const target = Number(asked.get('loudness'));
+  const loudness: LoudnessTarget = target === -23 || target === -14 ? target : null;
+  const { service, failed, end } = startWorker<ExportService>(
+    new Worker(new URL('../render/export.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  try {
+    const order = { document, media: shots, revision, format, from, to, sound, loudness };
+    return await Promise.race([
+      service.run(
+        order,
+        told(() => {}),
+        told(onProgress),
+      ),
+      failed,
+    ]);
+  } finally {
+    end();
+  }
+}
