@@ -1,6 +1,7 @@
 import { Zip, ZipPassThrough } from 'fflate';
 import type { CrossingDocument } from '@/core/document/document';
 import { sampleOfFrame } from '@/core/sound/behind';
+import { followsEdge } from '@/core/sound/signature';
 import type { Mixer } from '@/core/sound/mixer';
 import { gainOf, mixRate, type Stereo } from '@/core/sound/stereo';
 import { ChunkedOut } from '@/footage/chunked-out';
@@ -40,7 +41,8 @@ export class ExportSound {
   static async open({ document, media, first, count, target }: SoundOrder): Promise<ExportSound> {
     const engine = new SoundEngine(document, media);
     const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
-    if (followsTheEdge(document)) engine.takeCoverage(await coverageOf(document, media));
+    if (Object.values(document.pieces).some(followsEdge))
+      engine.takeCoverage(await coverageOf(document, media));
     const [from, to] = [sampleOfFrame(first, rate), sampleOfFrame(first + count, rate)];
     let gain = 1;
     for (let k = 0; target !== null && k < corrections; k++) {
@@ -62,13 +64,6 @@ export class ExportSound {
   close() {
     this.engine.close();
   }
-}
-
-/** Whether any sound follows the moving edge. */
-function followsTheEdge({ pieces }: CrossingDocument): boolean {
-  return Object.values(pieces).some(
-    ({ behind, crossfade, crossfadeByTime }) => behind || (crossfade !== 'none' && !crossfadeByTime),
-  );
 }
 
 const coverageCache = 32e6;

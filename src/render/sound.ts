@@ -7,8 +7,9 @@ import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
 import { Mixer, soundOf } from '@/core/sound/mixer';
 import { type Peaks, peaksOf } from '@/core/sound/peaks';
-import { decibelsOf, mixRate, silence, type Stereo } from '@/core/sound/stereo';
-import { type SoundScene, type SoundSource, voiceOf, voicesOf } from '@/core/sound/voice';
+import { decibelsOf, mixRate, quietest, silence, type Stereo } from '@/core/sound/stereo';
+import { pieceSignature } from '@/core/sound/signature';
+import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from '@/core/sound/voice';
 import { SoundReader } from '@/footage/sound-reader';
 import { LRUCache } from 'lru-cache';
 import type { ShotMedia, SoundListing } from '@/wire/answers';
@@ -28,11 +29,12 @@ export interface Loudness {
   integrated: number;
   /** dBTP. */
   peak: number;
-  /** Highest sample of the sum before it is limited, dBFS. */
-  unlimited: number;
+  /** Highest sample of the sum before it is limited, dBFS, and which crossing sample it is. */
+  highest: number;
+  highestAt: number;
 }
 
-/** The wave of a piece as it will sound, over its own stretch of the crossing. */
+/** The wave of a piece as it will sound, as far as it lies within the crossing. */
 export interface PieceWave {
   id: string;
   /** Crossing samples. */
@@ -45,9 +47,8 @@ export interface PieceWave {
 /** Samples that are mixed at once where no one listens. */
 const longPart = mixRate;
 
-/** Samples of an end that is looked at, and of a part in which the highest sample is looked for. */
+/** Samples of an end that is looked at. */
 const endLength = 240;
-const shortPart = mixRate / 50;
 
 /** Mean level of both sides, dBFS. */
 function levelOf(sound: Stereo): number {
@@ -69,6 +70,8 @@ export class SoundEngine {
   private media: Readonly<Record<string, ShotMedia>> = {};
   private coverage: ArrayLike<number> = [];
   private draft: readonly RowChange[] | null = null;
+  /** Waves by piece, with what they were drawn from. */
+  private drawn = new Map<string, { signature: string; wave: PieceWave }>();
 
   constructor(
     private document: CrossingDocument,
@@ -117,25 +120,38 @@ export class SoundEngine {
     return new Mixer(voices, this.read, from, gain);
   }
 
-  /** The waves of all pieces, or of those named, as they will sound. */
-  async waves(ids: readonly string[] | null): Promise<PieceWave[]> {
+  /** The waves of all pieces as they will sound; those that sound as before are not mixed again. */
+  async waves(): Promise<PieceWave[]> {
     const scene = this.scene();
     const waves: PieceWave[] = [];
+    const before = this.drawn;
+    this.drawn = new Map();
     for (const piece of Object.values(scene.document.pieces)) {
-      if (ids && !ids.includes(piece.id)) continue;
       const voice = voiceOf(scene, piece);
       if (!voice) continue;
-      const [from, to] = [voice.from, voice.to];
-      const perPeak = Math.max(64, Math.ceil((to - from) / mostPeaks));
-      const peaks = new Float32Array(2 * Math.ceil((to - from) / perPeak));
-      const part = perPeak * Math.max(1, Math.floor(longPart / perPeak));
-      for (let at = from; at < to; at += part) {
-        const sound = await soundOf(voice, this.read, at, Math.min(part, to - at));
-        peaks.set(peaksOf(sound, perPeak), (2 * (at - from)) / perPeak);
-      }
-      waves.push({ id: piece.id, from, to, perPeak, peaks });
+      const signature = pieceSignature(scene.document, piece, this.coverage);
+      const known = before.get(piece.id);
+      const wave = known?.signature === signature ? known.wave : await this.waveOf(voice);
+      this.drawn.set(piece.id, { signature, wave });
+      waves.push(wave);
     }
     return waves;
+  }
+
+  private async waveOf(voice: Voice): Promise<PieceWave> {
+    // A sound may be hours longer than the crossing, which is all that is seen.
+    const { crossing } = this.document;
+    const end = sampleOfFrame(crossing.length, { num: crossing.rateNum, den: crossing.rateDen });
+    const from = Math.min(Math.max(voice.from, 0), voice.to);
+    const to = Math.max(from, Math.min(voice.to, end));
+    const perPeak = Math.max(64, Math.ceil((to - from) / mostPeaks));
+    const peaks = new Float32Array(2 * Math.ceil((to - from) / perPeak));
+    const part = perPeak * Math.max(1, Math.floor(longPart / perPeak));
+    for (let at = from; at < to; at += part) {
+      const sound = await soundOf(voice, this.read, at, Math.min(part, to - at));
+      peaks.set(peaksOf(sound, perPeak), (2 * (at - from)) / perPeak);
+    }
+    return { id: voice.piece.id, from, to, perPeak, peaks };
   }
 
   /** How loud all that is played is, or a stretch of it with a gain. */
@@ -149,7 +165,41 @@ export class SoundEngine {
       meter.add(sound);
       peak = Math.max(peak, truePeak(sound));
     }
-    return { integrated: meter.integrated(), peak: decibelsOf(peak), unlimited: decibelsOf(mixer.highest) };
+    return {
+      integrated: meter.integrated(),
+      peak: decibelsOf(peak),
+      highest: decibelsOf(mixer.highest),
+      highestAt: mixer.highestAt,
+    };
+  }
+
+  /** How loud all that is played is, where its sum is highest, and how loud the ends of its pieces are. */
+  async heard(): Promise<{ loudness: Loudness; heard: Heard }> {
+    const scene = this.scene();
+    const { from, to } = this.played();
+    const pieces: Heard['pieces'][number][] = [];
+    for (const voice of voicesOf(scene)) {
+      const count = Math.min(endLength, voice.to - voice.from);
+      if (count <= 0) continue;
+      // What lies beyond all that is played is not heard.
+      const levelAt = async (at: number) =>
+        at + count <= from || at >= to ? quietest : levelOf(await soundOf(voice, this.read, at, count));
+      pieces.push({
+        ...{ id: voice.piece.id, from: voice.from, to: voice.to },
+        ...{ startLevel: await levelAt(voice.from), endLevel: await levelAt(voice.to - count) },
+      });
+    }
+    const loudness = await this.loudness();
+    const { crossing } = scene.document;
+    const perFrame = samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
+    const frame = Math.floor(loudness.highestAt / perFrame);
+    const highestAt = Math.min(crossing.length - 1, Math.max(0, frame));
+    return { loudness, heard: { pieces, highest: loudness.highest, highestAt } };
+  }
+
+  close() {
+    for (const reader of this.readers.values()) void reader.then((each) => each?.close());
+    this.readers.clear();
   }
 
   /** The crossing samples that are played. */
@@ -158,43 +208,6 @@ export class SoundEngine {
     const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
     const [first, last] = playedRange(document);
     return { from: sampleOfFrame(first, rate), to: sampleOfFrame(last + 1, rate) };
-  }
-
-  /** How loud the ends of all pieces are, and where the sum is highest. */
-  async heard(): Promise<Heard> {
-    const scene = this.scene();
-    const pieces: Heard['pieces'][number][] = [];
-    for (const voice of voicesOf(scene)) {
-      const count = Math.min(endLength, voice.to - voice.from);
-      if (count <= 0) continue;
-      const [start, end] = [
-        await soundOf(voice, this.read, voice.from, count),
-        await soundOf(voice, this.read, voice.to - count, count),
-      ];
-      pieces.push({
-        ...{ id: voice.piece.id, from: voice.from, to: voice.to },
-        ...{ startLevel: levelOf(start), endLevel: levelOf(end) },
-      });
-    }
-    const { from, to } = this.played();
-    const mixer = this.mixer(from, null);
-    let [highest, highestAt] = [0, from];
-    for (let at = from; at < to; at += shortPart) {
-      await mixer.next(Math.min(shortPart, to - at));
-      if (mixer.highest > highest) [highest, highestAt] = [mixer.highest, at + shortPart / 2];
-    }
-    const { crossing } = scene.document;
-    const frame = highestAt / samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
-    return {
-      pieces,
-      highest: decibelsOf(highest),
-      highestAt: Math.min(crossing.length - 1, Math.floor(frame)),
-    };
-  }
-
-  close() {
-    for (const reader of this.readers.values()) void reader.then((each) => each?.close());
-    this.readers.clear();
   }
 
   private scene(): SoundScene {

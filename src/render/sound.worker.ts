@@ -42,8 +42,7 @@ const service = {
     };
     return Comlink.transfer(part, [sound[0].buffer, sound[1].buffer]);
   },
-  waves: async (ids: string[] | null) => (await engine?.waves(ids)) ?? [],
-  loudness: async () => (await engine?.loudness()) ?? null,
+  waves: async () => (await engine?.waves()) ?? [],
   heard: async () => (await engine?.heard()) ?? null,
 };
 

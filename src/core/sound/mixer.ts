@@ -27,8 +27,9 @@ export class Mixer {
   private summedTo: number;
   private ahead: Stereo;
   private givenTo: number;
-  /** Highest sample of the sum so far, before it was limited. */
+  /** Highest sample of the sum so far, before it was limited, and the crossing sample it is. */
   highest = 0;
+  highestAt = 0;
 
   /** @param start crossing sample. @param gain factor of the sum before it is limited. */
   constructor(
@@ -56,7 +57,10 @@ export class Mixer {
     }
     for (const channel of this.ahead)
       for (let i = limiterReach; i < limiterReach + count; i++)
-        if (channel[i] > this.highest || -channel[i] > this.highest) this.highest = Math.abs(channel[i]);
+        if (channel[i] > this.highest || -channel[i] > this.highest) {
+          this.highest = Math.abs(channel[i]);
+          this.highestAt = from + i;
+        }
     const out = limit(this.ahead);
     this.ahead = this.ahead.map((channel) => channel.slice(count)) as unknown as Stereo;
     this.givenTo += count;

@@ -30,7 +30,7 @@ export function LoudnessRow() {
         {loudness ? (
           <>
             In all <b>{tenth(loudness.integrated)} LUFS</b>, true peak <b>{tenth(loudness.peak)} dBTP</b>
-            {loudness.unlimited > -1 && '; the sum is limited: turn something down'}
+            {loudness.highest > -1 && '; the sum is limited: turn something down'}
           </>
         ) : (
           'Loudness is being measured…'

@@ -93,6 +93,8 @@ export const SoundLane = memo(function SoundLane() {
             wave={wave ?? null}
             inHand={piece.id === inHand}
             quiet={piece.muted || (alone !== null && alone !== piece.id)}
+            waveLeft={wave ? (100 * (wave.from - from)) / (to - from) : 0}
+            waveWidth={wave ? (100 * (wave.to - wave.from)) / (to - from) : 0}
             left={across(from)}
             width={across(to - from)}
             frames={`frame ${Math.round(from / perFrame)} to ${Math.round(to / perFrame)}`}
@@ -138,6 +140,8 @@ const Piece = memo(function Piece({
   wave,
   inHand,
   quiet,
+  waveLeft,
+  waveWidth,
   left,
   width,
   frames,
@@ -147,6 +151,10 @@ const Piece = memo(function Piece({
   wave: PieceWave | null;
   inHand: boolean;
   quiet: boolean;
+  /** Percent of the piece. */
+  waveLeft: number;
+  waveWidth: number;
+  /** Percent of the lane. */
   left: number;
   width: number;
   frames: string;
@@ -192,7 +200,7 @@ const Piece = memo(function Piece({
       }}
       style={{ left: `${left}%`, width: `${width}%`, top: piece.track * trackHeight + 2 }}
     >
-      {wave && <Wave wave={wave} />}
+      {wave && wave.to > wave.from && <Wave wave={wave} left={waveLeft} width={waveWidth} />}
       <Box
         sx={{
           ...{ position: 'absolute', left: 3, top: 0, px: '3px', fontSize: 11, lineHeight: '14px' },
@@ -209,7 +217,7 @@ const Piece = memo(function Piece({
 });
 
 /** A wave's lowest and highest samples, column by column; the height shows the square root, so that quiet is seen too. */
-function Wave({ wave }: { wave: PieceWave }) {
+function Wave({ wave, left, width: share }: { wave: PieceWave; left: number; width: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useTheme();
   const ink = theme.kiv.role.incoming;
@@ -239,7 +247,11 @@ function Wave({ wave }: { wave: PieceWave }) {
     <canvas
       ref={canvas}
       aria-hidden
-      style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
+      style={{
+        ...{ position: 'absolute', top: 0, height: '100%', pointerEvents: 'none' },
+        left: `${left}%`,
+        width: `${share}%`,
+      }}
     />
   );
 }

@@ -1,6 +1,8 @@
+import type { RowChange } from '@/core/document/edit';
 import { type Heard, soundFindings } from '@/core/checks/sound-checks';
-import { layersInOrder, playedRange } from '@/core/document/document';
+import { applyChanges, layersInOrder, playedRange } from '@/core/document/document';
 import { samplesPerFrame } from '@/core/sound/behind';
+import { soundSignature } from '@/core/sound/signature';
 import { mixRate } from '@/core/sound/stereo';
 import { type Running, startWorker } from '@/interface/start-worker';
 import type { SoundService } from '@/render/sound.worker';
@@ -23,7 +25,8 @@ class SoundClient {
   private readonly ends: (() => void)[];
   private wavesTimer: ReturnType<typeof setTimeout> | undefined;
   private loudnessTimer: ReturnType<typeof setTimeout> | undefined;
-  private changes = 0;
+  /** What was last worked out. */
+  private signature = '';
 
   constructor() {
     this.running = startWorker<SoundService>(
@@ -40,61 +43,63 @@ class SoundClient {
       onDocumentChange((change) => {
         if ('changes' in change) void service.change([...change.changes]);
         else void service.replaceDocument(change.document);
-        this.changed();
       }),
       useDocument.subscribe((now, before) => {
-        if (now.shots === before.shots) return;
-        void service.takeShots(now.shots);
-        this.changed();
+        if (now.shots !== before.shots) void service.takeShots(now.shots);
+        // What a hand was about to do is done, or gone.
+        if (now.document !== before.document || now.shots !== before.shots) this.changed(null);
       }),
       useView.subscribe((now, before) => {
         if (now.coverage !== before.coverage && now.coverage) {
           void service.takeCoverage(now.coverage);
-          this.changed();
+          this.changed(now.draft);
         }
         if (now.draft !== before.draft) {
           void service.setDraft(now.draft);
-          this.changed();
+          this.changed(now.draft);
         }
       }),
       useSound.subscribe((now, before) => {
         if (now.alone !== before.alone) void this.player.changed();
       }),
     ];
-    this.changed();
+    this.changed(null);
   }
 
-  /** What is heard or seen of sound may be another now. */
-  private changed() {
-    this.changes++;
-    if (useView.getState().playing) void this.player.changed();
+  /** What is heard or seen of sound may be another now: then it is worked out anew. */
+  private changed(draft: readonly RowChange[] | null) {
+    const { document } = useDocument.getState();
+    const { coverage, playing } = useView.getState();
+    if (!document) return;
+    const signature = soundSignature(draft ? applyChanges(document, draft) : document, coverage ?? []);
+    if (signature === this.signature) return;
+    this.signature = signature;
+    if (playing) void this.player.changed();
     clearTimeout(this.wavesTimer);
     this.wavesTimer = setTimeout(() => void this.readWaves(), wavesAfter);
     clearTimeout(this.loudnessTimer);
     setSound({ loudness: null });
-    this.loudnessTimer = setTimeout(() => void this.readLoudness(), loudnessAfter);
+    this.loudnessTimer = setTimeout(() => void this.listen(), loudnessAfter);
   }
 
   private async readWaves() {
-    const { changes } = this;
+    const { signature } = this;
     try {
-      const waves = await this.running.service.waves(null);
-      if (changes === this.changes)
+      const waves = await this.running.service.waves();
+      if (signature === this.signature)
         setSound({ waves: Object.fromEntries(waves.map((wave) => [wave.id, wave])), failure: null });
     } catch (error) {
       setSound({ failure: `A sound could not be read: ${(error as Error).message}` });
     }
   }
 
-  private async readLoudness() {
-    const { changes } = this;
+  private async listen() {
+    const { signature } = this;
     // What cannot be read is said where the waves are.
-    const loudness = await this.running.service.loudness().catch(() => null);
-    if (changes !== this.changes) return;
-    setSound({ loudness });
-    const heard = await this.running.service.heard().catch(() => null);
-    if (changes !== this.changes || !heard) return;
-    this.say(heard);
+    const found = await this.running.service.heard().catch(() => null);
+    if (signature !== this.signature || !found) return;
+    setSound({ loudness: found.loudness });
+    this.say(found.heard);
   }
 
   private say(heard: Heard) {
