@@ -40,6 +40,8 @@ export interface PieceWave {
   /** Crossing samples. */
   from: number;
   to: number;
+  /** Where its source's first sample lay: a wave goes along with it while a hand moves the piece. */
+  zero: number;
   perPeak: number;
   peaks: Peaks;
 }
@@ -151,7 +153,8 @@ export class SoundEngine {
       const sound = await soundOf(voice, this.read, at, Math.min(part, to - at));
       peaks.set(peaksOf(sound, perPeak), (2 * (at - from)) / perPeak);
     }
-    return { id: voice.piece.id, from, to, perPeak, peaks };
+    const zero = voice.piece.start - voice.piece.inSample;
+    return { id: voice.piece.id, from, to, zero, perPeak, peaks };
   }
 
   /** How loud all that is played is, or a stretch of it with a gain. */

@@ -86,6 +86,7 @@ export const SoundLane = memo(function SoundLane() {
         const [from, to] = isPlaced(piece)
           ? [piece.start, piece.start + piece.length]
           : [wave?.from ?? 0, wave?.to ?? document.crossing.length * perFrame];
+        const shift = wave ? piece.start - piece.inSample - wave.zero : 0;
         return (
           <Piece
             key={piece.id}
@@ -93,7 +94,7 @@ export const SoundLane = memo(function SoundLane() {
             wave={wave ?? null}
             inHand={piece.id === inHand}
             quiet={piece.muted || (alone !== null && alone !== piece.id)}
-            waveLeft={wave ? (100 * (wave.from - from)) / (to - from) : 0}
+            waveLeft={wave ? (100 * (wave.from + shift - from)) / (to - from) : 0}
             waveWidth={wave ? (100 * (wave.to - wave.from)) / (to - from) : 0}
             left={across(from)}
             width={across(to - from)}
