@@ -1,4 +1,5 @@
 import os from 'node:os';
+import { benchBegin } from './begin';
 import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
 import { benchExport } from './export';
@@ -22,6 +23,7 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
 };
 /** `npm run bench -- carry [FOLDER]`: these print as they go, over the bench's passes or a folder of one's own. */
 const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
+  begin: benchBegin,
   carry: benchCarry,
   findings: benchFindings,
 };

@@ -1,4 +1,5 @@
 import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/core/carry/carry-poses';
+import { type FirstSeam, firstSeam, type NoFirst } from '@/core/begin/first-seam';
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
 import type { ShotMedia } from '@/wire/answers';
@@ -39,6 +40,17 @@ export class Carrier {
     const { frames, toPicture } = await this.frames.of(shotId, job.from.frame);
     return carryPoses(frames, job, toPicture, (pose, share) => {
       told(pose, share);
+      return run === this.run;
+    });
+  }
+
+  /** The first outline that a shot's movement shows; a name for why there is none; null when it was stopped. */
+  async begin(shotId: string, told: (share: number) => void): Promise<FirstSeam | NoFirst | null> {
+    const run = ++this.run;
+    const shot = this.engine.shots[shotId];
+    const { frames, toPicture } = await this.frames.of(shotId, 0);
+    return firstSeam(frames, shot, 'trailing', toPicture, (share) => {
+      told(share);
       return run === this.run;
     });
   }

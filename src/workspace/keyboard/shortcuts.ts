@@ -14,11 +14,12 @@ import {
   toggleFullPicture,
   toggleNarrowSheet,
 } from '../trace/commands';
+import { beginForMe } from '../trace/begin-for-me';
 import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '../trace/pose-commands';
 import { carryOn, carryOne, nextUnsure, settle, stopCarrying, useCarry } from '../trace/carry-store';
 import { useDocument } from '../document/document-store';
 import { togglePointKind } from '../trace/outline-commands';
-import { acceptProposal } from '../line-up/motion-store';
+import { acceptProposal, stopMeasuring } from '../line-up/motion-store';
 import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from '../line-up/lining-up';
 import {
   copySelectedKeys,
@@ -246,6 +247,13 @@ export const shortcuts: Shortcut[] = [
     run: acceptProposal,
   },
   {
+    keys: 'Shift Y',
+    does: 'Begin for me: a first seam from what moves',
+    group: 'Trace',
+    matches: hotkey('shift+y'),
+    run: beginForMe,
+  },
+  {
     keys: 'E',
     does: 'Edit points',
     group: 'Trace',
@@ -384,8 +392,10 @@ export const shortcuts: Shortcut[] = [
     group: 'Trace',
     matches: hotkey('escape'),
     run: () => {
-      if (useCarry.getState().under) stopCarrying();
-      else setView({ points: new Set(), moveKeys: new Set(), tool: 'edit', range: null, scope: 'this' });
+      if (useCarry.getState().under) {
+        stopMeasuring();
+        stopCarrying();
+      } else setView({ points: new Set(), moveKeys: new Set(), tool: 'edit', range: null, scope: 'this' });
     },
   },
   {

@@ -12,6 +12,7 @@ import { sourceFrameOf, useOutline, useTraced } from './traced';
 import { setView, useView } from '../view-store';
 import { KeyedColour } from '../chroma/KeyedColour';
 import { CarryControls } from './CarryControls';
+import { BeginForMe } from './BeginForMe';
 import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
@@ -55,6 +56,7 @@ const TracePanel = memo(function TracePanel({
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
           around an opening: press for corners, press and pull for curves, Enter to finish. Then <b>carry</b>{' '}
           it on: Kiv follows the picture’s edge and says where it is not sure.
+          <BeginForMe />
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
             <Button
               variant={tool === 'seam' ? 'contained' : 'outlined'}

@@ -284,6 +284,12 @@ function shownSources(traced: Traced): [low: number, high: number] {
   return [Math.max(0, Math.min(...ends)), Math.min(most, Math.max(...ends))];
 }
 
+/** The worker that follows edges, as soon as it has begun; null when it did not. */
+export async function carrierBegun(): Promise<Comlink.Remote<Carrier> | null> {
+  await beginning;
+  return carrier;
+}
+
 /** Goes to the unsure frame that is likeliest off; from there to the next one down. */
 export function nextUnsure(): string | null {
   const { traced, outline, source } = current();

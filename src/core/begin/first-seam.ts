@@ -1,0 +1,280 @@
+import { sightAt, shownShare } from '../carry/settle';
+import { SeamModel } from '../carry/line-model';
+import type { Frames } from '../carry/frames';
+import type { Shot, ShotMotion } from '../document/rows';
+import { type Affine, applyAffine, compose, invert } from '../geometry/affine';
+import { fitOutline } from '../geometry/fit-curve';
+import { whittaker } from '../motion/smooth';
+import { numbersPerFrame } from '../motion/steady';
+import { differenceOver, smallLuma } from './moved-mask';
+
+/** A first outline that rests on what moves: a seam on the edge of what crosses. */
+export interface FirstSeam {
+  /** Source frame. */
+  frame: number;
+  /** Six numbers a point, shot px; what it sweeps lies on its right. */
+  coordinates: number[];
+  /** How clearly the picture parts there, 0 to 1. */
+  clear: number;
+  /** Whether still ground lies to the left of the edge. */
+  groundLeft: boolean;
+}
+
+/** Why there is none. */
+export type NoFirst = 'not measured' | 'nothing crosses' | 'no clear edge';
+
+/** Frames that are looked at, and the share of the picture from which on something moves otherwise in one. */
+const looks = 9;
+const somethingMoves = 0.015;
+/** Frames away that are compared with each. */
+const away = [3, 6, 12];
+/** Clearness below which nothing is offered, and from which on no other frame is looked at (from the bench's passes). */
+const leastClear = 0.3;
+const clearEnough = 0.8;
+/** Share of the width beside the borders within which an edge is about to leave. */
+const rim = 0.06;
+
+/**
+ * The edge behind which the way opens, found from the movement alone: in the frame where it is clearest, every row's place
+ * at which what is still ends and what moves begins, as one course (Viterbi 1967); then pulled onto the picture's edge by the
+ * finder, and drawn with the fewest points.
+ *
+ * @param edge `trailing`: what crosses leaves the other shot behind it; `leading`: it brings it along.
+ * @param toPicture from the shot's px to those of the frames' pictures.
+ * @param goOn told how much is done, 0 to 1; false gives up.
+ * @returns the seam; why there is none; or null when it was given up.
+ */
+export async function firstSeam(
+  frames: Frames,
+  shot: Pick<Shot, 'width' | 'height' | 'motion'>,
+  edge: 'trailing' | 'leading',
+  toPicture: Affine,
+  goOn: (share: number) => boolean = () => true,
+): Promise<FirstSeam | NoFirst | null> {
+  const { motion } = shot;
+  if (!motion) return 'not measured';
+  const there = movingFrames(motion, frames.count);
+  if (there.length < 3) return 'nothing crosses';
+  let best: Look | null = null;
+  const asked = fromTheMiddle(there);
+  for (const [k, frame] of asked.entries()) {
+    if (!goOn(k / (asked.length + 2))) return null;
+    const look = await lookAt(frames, shot, motion, edge, frame, toPicture);
+    if (look && (!best || look.clear > best.clear)) best = look;
+    if (best && best.clear > clearEnough) break;
+  }
+  if (!best || best.clear < leastClear) return 'no clear edge';
+  if (!goOn(asked.length / (asked.length + 2))) return null;
+  const settled = await settle(frames, best.frame, best.points);
+  const toShot = invert(toPicture);
+  const drawn = settled.flatMap(([x, y]) => applyAffine(toShot, x, y));
+  const coordinates = fitOutline(drawn, (2 * shot.width) / 1280, false);
+  const { frame, clear, groundLeft } = best;
+  return { frame, coordinates, clear, groundLeft };
+}
+
+/** Frames in which something moves otherwise than the scene, or in which the scene's movement could not be told. */
+function movingFrames({ frames }: ShotMotion, count: number): number[] {
+  return Array.from({ length: count }, (_, frame) => frame).filter((frame) => {
+    const [trust, share] = frames.slice(frame * numbersPerFrame + 4, frame * numbersPerFrame + 6);
+    return share > somethingMoves || trust === 0;
+  });
+}
+
+/** Some of the frames, evenly, the middle ones first: there the edge is likeliest whole in the picture. */
+function fromTheMiddle(there: readonly number[]): number[] {
+  const last = there.length - 1;
+  const some = Array.from({ length: looks }, (_, k) => there[Math.round(((k + 1) * last) / (looks + 1))]);
+  const middle = (looks - 1) / 2;
+  const order = some.map((frame, k) => ({ frame, far: Math.abs(k - middle) })).sort((a, b) => a.far - b.far);
+  return [...new Set(order.map(({ frame }) => frame))];
+}
+
+interface Look {
+  frame: number;
+  clear: number;
+  groundLeft: boolean;
+  /** px of the picture, in the order of a seam that sweeps its right. */
+  points: [number, number][];
+}
+
+async function lookAt(
+  frames: Frames,
+  shot: Pick<Shot, 'width' | 'height'>,
+  motion: ShotMotion,
+  edge: 'trailing' | 'leading',
+  frame: number,
+  toPicture: Affine,
+): Promise<Look | null> {
+  // The leading edge is the trailing one of the same film run backwards.
+  const forward = edge === 'trailing' ? 1 : -1;
+  const own = await frames.picture(frame);
+  const { luma, share } = smallLuma(own);
+  const { width, height } = luma;
+  const differences: Float32Array[] = [];
+  for (const by of away) {
+    const other = frame + forward * by;
+    if (other < 0 || other >= frames.count) continue;
+    const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
+    differences.push(differenceOver(own, await frames.picture(other), map));
+  }
+  if (differences.length === 0) return null;
+  const masks = masksOf(differences, width, height);
+  const sides = [true, false].map((groundLeft) => ({
+    groundLeft,
+    ...courseThrough(masks, width, height, groundLeft),
+  }));
+  const best = sides[0].clear >= sides[1].clear ? sides[0] : sides[1];
+  const { groundLeft } = best;
+  const course = whittaker(best.course, evenness);
+  const near = course.filter((x) => x < rim * width || x > (1 - rim) * width).length / height;
+  const points = Array.from(course, (x, j): [number, number] => [x / share, (j + 0.5) / share]);
+  // From border to border.
+  points.unshift([points[0][0], 0]);
+  points.push([points[points.length - 1][0], height / share]);
+  return {
+    frame,
+    clear: best.clear * (1 - near),
+    groundLeft,
+    points: groundLeft ? points : points.reverse(),
+  };
+}
+
+/** The scene's movement from a frame to another, shot px to shot px. */
+function sceneMap(
+  { frames }: ShotMotion,
+  { width, height }: Pick<Shot, 'width' | 'height'>,
+  from: number,
+  to: number,
+): Affine {
+  const [cx, cy] = [width / 2, height / 2];
+  let map: Affine = [1, 0, 0, 1, 0, 0];
+  for (let k = Math.min(from, to) + 1; k <= Math.max(from, to); k++) {
+    const [dx, dy, scale, turn] = frames.slice(k * numbersPerFrame, k * numbersPerFrame + 4);
+    const [a, b] = [scale * Math.cos(turn), scale * Math.sin(turn)];
+    const step: Affine = [a, b, -b, a, cx + dx - a * cx + b * cy, cy + dy - b * cx - a * cy];
+    map = compose(step, map);
+  }
+  return to < from ? invert(map) : map;
+}
+
+/** Share of the samples that are taken to show the ground at the least. */
+const ground = 0.3;
+
+/** How likely each sample moves otherwise than the scene, 0 to 1: as every comparison has it, and as any has. */
+interface Masks {
+  every: Float32Array;
+  any: Float32Array;
+}
+
+/**
+ * Behind the edge that opens the way all comparisons agree: there is ground, and stays. On the other side of what
+ * crosses they do not, as it goes on over ground: so one edge is told from the other.
+ */
+function masksOf(differences: readonly Float32Array[], width: number, height: number): Masks {
+  const every = new Float32Array(width * height).fill(1);
+  const any = new Float32Array(width * height);
+  for (const each of differences) {
+    const known: number[] = [];
+    for (let i = 0; i < each.length; i += 7) if (!Number.isNaN(each[i])) known.push(each[i]);
+    known.sort((a, b) => a - b);
+    const quiet = 1.5 * (known[Math.floor(known.length * ground)] ?? 2);
+    for (let i = 0; i < each.length; i++) {
+      const value = each[i];
+      // What is not known is neither.
+      const moving = Number.isNaN(value)
+        ? unknown
+        : Math.min(1, Math.max(0, (value - quiet) / (6 + 2 * quiet)));
+      every[i] = Math.min(every[i], moving);
+      any[i] = Math.max(any[i], moving);
+    }
+  }
+  return { every, any };
+}
+
+/** What a sample counts that says nothing, and from which on it counts as moving. */
+const unknown = 0.2;
+/** How dear it is, per px, for the course to go across from row to row; and farthest that it may. */
+const across = 0.2;
+const farthest = 6;
+/** How even a course is made before it is settled (Whittaker 1923). */
+const evenness = 60;
+/** Samples on the ground's side of the edge, and on the other, that are compared. */
+const [beside, within] = [24, 16];
+/** What each moving sample costs that is left on the ground's side. */
+const left = 0.012;
+/** Share of the rows, the clearest, that say how clear a course is: not all of what crosses reaches from border to border. */
+const told = 0.6;
+
+/** Every row's place where the ground ends, as one course; and by how much more moves on its one side than on the other. */
+function courseThrough(
+  { every, any }: Masks,
+  width: number,
+  height: number,
+  groundLeft: boolean,
+): { course: Float64Array; clear: number } {
+  // Seen with the ground on the left.
+  const low = 3;
+  const count = width - 6;
+  const contrast = new Float32Array(height * count);
+  const cost = new Float32Array(height * count);
+  const sums = new Float64Array(width + 1);
+  const still = new Float64Array(width + 1);
+  for (let j = 0; j < height; j++) {
+    for (let x = 0; x < width; x++) {
+      const at = j * width + (groundLeft ? x : width - 1 - x);
+      sums[x + 1] = sums[x] + every[at];
+      still[x + 1] = still[x] + any[at];
+    }
+    for (let k = 0; k < count; k++) {
+      const x = low + k;
+      const [a, b] = [Math.max(0, x - beside), Math.min(width, x + within)];
+      const own = (sums[b] - sums[x]) / (b - x) - (still[x] - still[a]) / (x - a);
+      contrast[j * count + k] = own;
+      cost[j * count + k] = left * Math.max(0, sums[x] - unknown * x) - own;
+    }
+  }
+  const best = new Float64Array(height * count);
+  const from = new Int16Array(height * count);
+  for (let k = 0; k < count; k++) best[k] = cost[k];
+  for (let j = 1; j < height; j++)
+    for (let k = 0; k < count; k++) {
+      let [least, at] = [Infinity, k];
+      for (let step = -farthest; step <= farthest; step++) {
+        const other = k + step;
+        if (other < 0 || other >= count) continue;
+        const value = best[(j - 1) * count + other] + across * Math.abs(step);
+        if (value < least) [least, at] = [value, other];
+      }
+      best[j * count + k] = least + cost[j * count + k];
+      from[j * count + k] = at;
+    }
+  let k = 0;
+  for (let n = 1; n < count; n++) if (best[(height - 1) * count + n] < best[(height - 1) * count + k]) k = n;
+  const course = new Float64Array(height);
+  const clears = new Float64Array(height);
+  for (let j = height - 1; j >= 0; j--) {
+    course[j] = groundLeft ? low + k : width - low - k;
+    clears[j] = contrast[j * count + k];
+    k = from[j * count + k];
+  }
+  const clearest = clears.sort().subarray(Math.floor(height * (1 - told)));
+  return { course, clear: clearest.reduce((sum, each) => sum + each, 0) / clearest.length };
+}
+
+/** px from one place of a course to the next while it is settled. */
+const spacing = 4;
+/** Share of the course that must show an edge for it to be settled. */
+const leastShown = 0.4;
+
+async function settle(
+  frames: Frames,
+  frame: number,
+  points: [number, number][],
+): Promise<[number, number][]> {
+  const model = SeamModel.along(points, spacing);
+  // What is known of both sides is better the nearer it lies: twice.
+  const { model: near } = await sightAt(frames, frame, model, false);
+  const { model: found, sights } = await sightAt(frames, frame, near, false);
+  return shownShare(sights) < leastShown ? model.points() : found.points();
+}

@@ -1,0 +1,48 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useSnackbar } from '@/interface/messages';
+import { stopMeasuring } from '../line-up/motion-store';
+import { beginForMe, notBegun } from './begin-for-me';
+import { stopCarrying, useCarry } from './carry-store';
+import { useTraced } from './traced';
+
+/** Offers a first outline where there is none yet, made from the movement. */
+export function BeginForMe() {
+  // What can be begun depends on the shot that is traced.
+  useTraced();
+  const { under } = useCarry();
+  const { enqueueSnackbar } = useSnackbar();
+  if (notBegun()) return null;
+  if (under)
+    return (
+      <Box sx={{ display: 'grid', gap: 0.75, mt: 1 }} role="status">
+        <Box sx={{ fontSize: 13 }}>{under.what} …</Box>
+        <LinearProgress variant="determinate" value={100 * under.share} aria-label={under.what} />
+        <Button
+          variant="outlined"
+          onClick={() => {
+            stopMeasuring();
+            stopCarrying();
+          }}
+        >
+          Cancel
+        </Button>
+      </Box>
+    );
+  return (
+    <Button
+      variant="contained"
+      fullWidth
+      sx={{ mt: 1 }}
+      title="A seam on the edge behind which the way opens, from what moves in the shot (Shift Y)"
+      onClick={() =>
+        void beginForMe().then((said) => said && enqueueSnackbar(said, { autoHideDuration: 12_000 }))
+      }
+    >
+      Begin for me
+    </Button>
+  );
+}
