@@ -139,3 +139,34 @@ test('a pose that is off is settled onto the moving edge', async ({ page }) => {
   ({ document } = await storedCrossing(page, id));
   expect(offTruth(document.poses[outline.id][0])[0]).toBeLessThan(0.5 * before);
 });
+
+test('a first seam begins from the movement alone, is one edit, and is carried on', async ({ page }) => {
+  test.setTimeout(150_000);
+  const id = await newCrossing(page, 'Begun');
+  await openCrossing(page, id);
+  await page.getByRole('button', { name: 'Begin for me' }).click();
+  await expect(page.getByText(/^Begun on frame \d+ with \d+ points/)).toBeVisible({ timeout: 100_000 });
+  await saved(page);
+  const stored = async () => {
+    const { document } = await storedCrossing(page, id);
+    return Object.values(document.poses).flat();
+  };
+  const [pose] = await stored();
+  expect(pose.coordinates.length / 6).toBeLessThanOrEqual(14);
+  // The film's own truth, in the frame that it chose.
+  const [median, p95] = offTruth(pose);
+  console.warn(`begun on frame ${pose.frame}: ${median.toFixed(1)} px, 95 % ${p95.toFixed(1)} px`);
+  expect(median).toBeLessThan(3);
+  await page.keyboard.press('Control+ArrowRight');
+  await idle(page);
+  await saved(page);
+  expect(await stored()).toHaveLength(2);
+  for (let k = 0; k < 2; k++) await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(await stored()).toHaveLength(0);
+  // Where there is nothing that passes by, it is said.
+  await page.goto('/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11');
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/);
+  await page.keyboard.press('Shift+Y');
+  await expect(page.getByText('Kiv begins by itself only where something passes by.')).toBeVisible();
+});

@@ -182,7 +182,7 @@ export function playTogether(preview: PreviewClient): () => void {
   const skews: number[] = [];
   setSound({ skew: null });
   const stopWatching = preview.onPlayback(({ at: seenAt, round, frame: shown }) => {
-    const heard = player.framesAt(seenAt);
+    const heard = seenAt === null ? null : player.framesAt(seenAt);
     if (heard === null) return;
     const along = round * (range[1] - range[0] + 1) + shown - frame;
     skews.push((Math.abs(heard - along) * samplesPerFrame(rate) * 1000) / mixRate);

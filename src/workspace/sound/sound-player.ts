@@ -36,7 +36,9 @@ export class SoundPlayer {
   private context: AudioContext | null = null;
   private out: GainNode | null = null;
   private loop: Loop | null = null;
-  /** Counts starts, stops and changes, so that an older part that comes late is not heard. */
+  /** Counts starts and stops. */
+  private session = 0;
+  /** Counts those and changes, so that an older part that comes late is not heard. */
   private run = 0;
   /** Time of the audio clock at which the first sample is heard. */
   private startTime = 0;
@@ -58,20 +60,24 @@ export class SoundPlayer {
    * @returns when the first sample is heard, ms since the epoch; null when it was stopped meanwhile.
    */
   async start(loop: Loop): Promise<number | null> {
+    const session = ++this.session;
     const run = ++this.run;
     const context = await this.opened();
-    if (this.run !== run) return null;
+    if (this.session !== session) return null;
     this.silence();
     this.loop = loop;
     this.next = 0;
     this.mixerAt = -1;
     this.startTime = atSample(context.currentTime + onset);
     const part = await this.mixPart(0);
-    if (this.run !== run || !part) return null;
-    // Mixing took longer than it had: all begins later.
-    this.startTime = Math.max(this.startTime, atSample(context.currentTime + 0.02));
-    this.schedule(part, 0);
-    void this.goOn(run);
+    if (this.session !== session || !part) return null;
+    // Something was changed meanwhile: what is heard is mixed by that already.
+    if (this.run === run) {
+      // Mixing took longer than it had: all begins later.
+      this.startTime = Math.max(this.startTime, atSample(context.currentTime + 0.02));
+      this.schedule(part, 0);
+      void this.goOn(run);
+    }
     return this.heardAt(this.startTime);
   }
 
@@ -109,6 +115,7 @@ export class SoundPlayer {
   }
 
   stop() {
+    this.session++;
     this.run++;
     this.loop = null;
     this.silence();
@@ -117,11 +124,11 @@ export class SoundPlayer {
   /** A frame's worth of sound, as when stepping. */
   async blip(frame: number, rate: Rate) {
     if (this.loop) return;
-    const run = ++this.run;
+    const session = ++this.session;
     const context = await this.opened();
     const from = sampleOfFrame(frame, rate);
     const part = await this.service.start(from, sampleOfFrame(frame + 1, rate) - from, this.alone());
-    if (this.run !== run || !part) return;
+    if (this.session !== session || !part) return;
     this.silence();
     const ends = Math.min(240, part.sound[0].length >> 1);
     for (const channel of part.sound)
