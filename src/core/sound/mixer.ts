@@ -4,7 +4,7 @@ import { reach, readBetween } from './resample';
 import { mixRate, silence, type Stereo } from './stereo';
 import { highest, lowest, type Settings, type SoundSource, type Voice } from './voice';
 
-/** Reads samples of a source at the mix's rate, both channels; beyond its ends there is silence. */
+/** Reads samples of a source at the mix's rate, both channels, as arrays of the caller's own; beyond its ends there is silence. */
 export type ReadSource = (source: SoundSource, from: number, count: number) => Promise<Stereo>;
 
 /** Samples from one setting of a voice's filters to the next; its factors run straight between. */
@@ -127,8 +127,10 @@ class VoiceRun {
       this.shape(sound, start, at, next, grid);
       at = next;
     }
-    for (const side of sides)
-      for (let i = 0; i < end - start; i++) sum[side][start - from + i] += sound[side][i];
+    for (const side of sides) {
+      const [to, own, at] = [sum[side], sound[side], start - from];
+      for (let i = 0; i < end - start; i++) to[at + i] += own[i];
+    }
   }
 
   /** Filters and scales in place from one crossing sample to another, both from `grid` to the next stride. */
@@ -156,17 +158,15 @@ class VoiceRun {
       }
       const [a, b] = side === 0 ? [before.left, after.left] : [before.right, after.right];
       const slope = (b - a) / stride;
-      for (let i = first; i < end; i++) channel[i] *= a + slope * (i + start - grid);
+      if (slope !== 0) for (let i = first; i < end; i++) channel[i] *= a + slope * (i + start - grid);
+      else if (a !== 1) for (let i = first; i < end; i++) channel[i] *= a;
     }
   }
 }
 
 /** A voice's samples as they come from its source, in the crossing's time. */
 async function readVoice({ source, placeOf, plain }: Voice, from: number, count: number, read: ReadSource) {
-  if (plain) {
-    const sound = await read(source, placeOf(from), count);
-    return sound.map((channel) => channel.slice()) as unknown as Stereo;
-  }
+  if (plain) return read(source, placeOf(from), count);
   // Places at strides, straight between: frames come far more seldom.
   const places = Float64Array.from({ length: Math.ceil(count / stride) + 1 }, (_, k) =>
     placeOf(from + k * stride),

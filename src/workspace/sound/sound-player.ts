@@ -13,6 +13,8 @@ const lead = 0.4;
 const onset = 0.08;
 /** ms between two looks whether more is needed. */
 const lookEvery = 30;
+/** Readings of the clocks that are kept: of about two seconds. */
+const clockReadings = 61;
 /** s over which sound goes out when playback is stopped. */
 const goingOut = 0.012;
 
@@ -48,6 +50,8 @@ export class SoundPlayer {
   private mixerAt = -1;
   private readonly scheduled = new Set<{ node: AudioBufferSourceNode; from: number; to: number }>();
   private readings: MeterReading[] = [];
+  /** ms between the audio clock and that of the page, as read lately. */
+  private apart: number[] = [];
 
   constructor(
     private readonly service: Comlink.Remote<SoundService>,
@@ -159,7 +163,10 @@ export class SoundPlayer {
       this.out = this.context.createGain();
       this.out.connect(this.context.destination);
     }
-    if (this.context.state === 'suspended') await this.context.resume();
+    if (this.context.state === 'suspended') {
+      await this.context.resume();
+      this.apart = [];
+    }
     return this.context;
   }
 
@@ -232,10 +239,18 @@ export class SoundPlayer {
   private heardAt(time: number): number {
     const context = this.context!;
     const { contextTime, performanceTime } = context.getOutputTimestamp();
-    const now = performance.timeOrigin + performance.now();
-    if (!performanceTime || contextTime === undefined)
-      return now + (time - context.currentTime + (context.outputLatency || 0)) * 1000;
-    return performance.timeOrigin + performanceTime + (time - contextTime) * 1000;
+    const known = performanceTime && contextTime !== undefined;
+    // The audio clock goes in steps of a buffer: what lies between both clocks is the middle of what was read lately.
+    this.apart.push(
+      known
+        ? performance.timeOrigin + performanceTime - contextTime * 1000
+        : performance.timeOrigin +
+            performance.now() -
+            (context.currentTime - (context.outputLatency || 0)) * 1000,
+    );
+    if (this.apart.length > clockReadings) this.apart.shift();
+    const sorted = this.apart.toSorted((a, b) => a - b);
+    return time * 1000 + sorted[sorted.length >> 1];
   }
 }
 
