@@ -40,6 +40,8 @@ export type PreviewEvent =
 
 const cacheBytes = 420e6;
 const readAheadFrames = 12;
+/** Frames by which a frame may be shown after its time: with sound less, as the ear has a clock of its own. */
+const [lateInSilence, lateWithSound] = [0.5, 0.25];
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */
 const slice = 12;
 
@@ -60,6 +62,8 @@ export class Preview {
   private playbackRun = 0;
   /** When the first frame of what plays was, or will be, due: by this worker's clock. */
   private playStart = 0;
+  /** Frames by which one may come after its time. */
+  private mayBeLate = lateInSilence;
   private thumbnailQueue: number[] = [];
   private coverageDue = false;
   private inBackground = false;
@@ -137,6 +141,7 @@ export class Preview {
   play(clock: PlayClock | null) {
     this.playing = true;
     this.playStart = performance.now();
+    this.mayBeLate = clock ? lateWithSound : lateInSilence;
     if (clock) {
       this.frame = clock.frame;
       this.setClock(clock.startedAt);
@@ -281,12 +286,12 @@ export class Preview {
       while (this.playbackRun === run) {
         const began = performance.now();
         const time = ((began + ahead - this.playStart) * rateNum) / (1000 * rateDen);
-        if (time < last + 1) {
+        // What comes too late is left out: then the next is waited for.
+        const due = Math.max(last + 1, Math.ceil(time - this.mayBeLate));
+        if (time < due) {
           await new Promise((done) => setTimeout(done, 2));
           continue;
         }
-        // What comes too late is left out: the nearest to the moment is shown.
-        const due = Math.max(last + 1, Math.floor(time + 0.5));
         dropped += last < 0 ? 0 : due - last - 1;
         last = due;
         const frame = from + ((first - from + due) % length);
