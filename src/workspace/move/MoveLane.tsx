@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useTheme } from '@mui/material/styles';
 import { memo, type PointerEvent, type ReactNode, useMemo } from 'react';
-import { roundTicks } from '../picture/round-ticks';
+import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
 import { useView } from '../view-store';
@@ -93,22 +93,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
           ))}
         </Plot>
       </Box>
-      {roundTicks(seen.crossing.length).map((frame) => (
-        <Box
-          key={frame}
-          aria-hidden
-          sx={{
-            position: 'absolute',
-            top: '100%',
-            transform: 'translateX(-50%)',
-            fontSize: 11,
-            color: 'text.secondary',
-          }}
-          style={{ left: `${across(frame)}%` }}
-        >
-          {frame}
-        </Box>
-      ))}
+      <LaneTicks length={seen.crossing.length} />
       {course.keys.map((each) => (
         <LaneKey
           key={each.id}

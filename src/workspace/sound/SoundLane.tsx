@@ -9,7 +9,7 @@ import type { PieceRow } from '@/core/document/rows';
 import { samplesPerFrame } from '@/core/sound/behind';
 import type { PieceWave } from '@/render/sound';
 import { useDocument } from '../document/document-store';
-import { roundTicks } from '../picture/round-ticks';
+import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';
 import { setView, useView } from '../view-store';
 import { wakeSound } from './sound-client';
@@ -46,90 +46,77 @@ export const SoundLane = memo(function SoundLane() {
   const tracks = tracksShown(saved);
   const pieces = piecesInOrder(document);
   return (
-    <Box
-      ref={lane}
-      role="group"
-      aria-label="Sound over the crossing"
-      {...onHand}
-      onPointerDown={(event) => {
-        const { left, width } = event.currentTarget.getBoundingClientRect();
-        setView({ playing: false });
-        takePiece(null);
-        goTo(((event.clientX - left) / width) * last);
-      }}
-      sx={{
-        position: 'absolute',
-        inset: 0,
-        borderLeft: 1,
-        borderBottom: 1,
-        borderColor: 'divider',
-        overflowX: 'clip',
-        cursor: 'pointer',
-      }}
-    >
-      {Array.from({ length: tracks }, (_, track) => (
-        <Box
-          key={track}
-          sx={{
-            position: 'absolute',
-            left: 0,
-            right: 0,
-            height: trackHeight,
-            borderTop: track > 0 ? 1 : 0,
-            borderColor: 'divider',
-          }}
-          style={{ top: track * trackHeight }}
-        />
-      ))}
-      {pieces.map((piece) => {
-        const wave = waves[piece.id];
-        const [from, to] = isPlaced(piece)
-          ? [piece.start, piece.start + piece.length]
-          : [wave?.from ?? 0, wave?.to ?? document.crossing.length * perFrame];
-        const shift = wave ? piece.start - piece.inSample - wave.zero : 0;
-        return (
-          <Piece
-            key={piece.id}
-            piece={piece}
-            wave={wave ?? null}
-            inHand={piece.id === inHand}
-            quiet={piece.muted || (alone !== null && alone !== piece.id)}
-            waveLeft={wave ? (100 * (wave.from + shift - from)) / (to - from) : 0}
-            waveWidth={wave ? (100 * (wave.to - wave.from)) / (to - from) : 0}
-            left={across(from)}
-            width={across(to - from)}
-            frames={`frame ${Math.round(from / perFrame)} to ${Math.round(to / perFrame)}`}
-            onTake={take}
+    <>
+      <Box
+        ref={lane}
+        role="group"
+        aria-label="Sound over the crossing"
+        {...onHand}
+        onPointerDown={(event) => {
+          const { left, width } = event.currentTarget.getBoundingClientRect();
+          setView({ playing: false });
+          takePiece(null);
+          goTo(((event.clientX - left) / width) * last);
+        }}
+        sx={{
+          position: 'absolute',
+          inset: 0,
+          borderLeft: 1,
+          borderBottom: 1,
+          borderColor: 'divider',
+          overflowX: 'clip',
+          cursor: 'pointer',
+        }}
+      >
+        {Array.from({ length: tracks }, (_, track) => (
+          <Box
+            key={track}
+            sx={{
+              position: 'absolute',
+              left: 0,
+              right: 0,
+              height: trackHeight,
+              borderTop: track > 0 ? 1 : 0,
+              borderColor: 'divider',
+            }}
+            style={{ top: track * trackHeight }}
           />
-        );
-      })}
-      {pieces.length === 0 && (
-        <Box
-          sx={{
-            ...{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center', fontSize: 12 },
-            ...{ color: 'text.secondary', pointerEvents: 'none' },
-          }}
-        >
-          No sound yet: step Sound brings it in, makes it, or takes a shot’s own.
-        </Box>
-      )}
-      {roundTicks(document.crossing.length).map((frame) => (
-        <Box
-          key={frame}
-          aria-hidden
-          sx={{
-            position: 'absolute',
-            top: '100%',
-            transform: 'translateX(-50%)',
-            fontSize: 11,
-            color: 'text.secondary',
-          }}
-          style={{ left: `${(100 * frame) / last}%` }}
-        >
-          {frame}
-        </Box>
-      ))}
-    </Box>
+        ))}
+        {pieces.map((piece) => {
+          const wave = waves[piece.id];
+          const [from, to] = isPlaced(piece)
+            ? [piece.start, piece.start + piece.length]
+            : [wave?.from ?? 0, wave?.to ?? document.crossing.length * perFrame];
+          const shift = wave ? piece.start - piece.inSample - wave.zero : 0;
+          return (
+            <Piece
+              key={piece.id}
+              piece={piece}
+              wave={wave ?? null}
+              inHand={piece.id === inHand}
+              quiet={piece.muted || (alone !== null && alone !== piece.id)}
+              waveLeft={wave ? (100 * (wave.from + shift - from)) / Math.max(1, to - from) : 0}
+              waveWidth={wave ? (100 * (wave.to - wave.from)) / Math.max(1, to - from) : 0}
+              left={across(from)}
+              width={across(to - from)}
+              frames={`frame ${Math.round(from / perFrame)} to ${Math.round(to / perFrame)}`}
+              onTake={take}
+            />
+          );
+        })}
+        {pieces.length === 0 && (
+          <Box
+            sx={{
+              ...{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center', fontSize: 12 },
+              ...{ color: 'text.secondary', pointerEvents: 'none' },
+            }}
+          >
+            No sound yet: step Sound brings it in, makes it, or takes a shot’s own.
+          </Box>
+        )}
+      </Box>
+      <LaneTicks length={document.crossing.length} />
+    </>
   );
 });
 
