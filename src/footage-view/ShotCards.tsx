@@ -4,7 +4,6 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
 import { formatRate } from '@/core/time/rate';
@@ -16,6 +15,7 @@ import { NewCrossing } from '@/shelf/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
 import { stillRates } from './rates';
 import { ScrubPicture } from './ScrubPicture';
+import { UsedIn } from './UsedIn';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
 export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChanged(): void }) {
@@ -132,15 +132,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
           sx={{ ...facts, display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1 }}
         >
           <Box>
-            {shot.usedIn.length === 0 && 'Not used yet'}
-            {shot.usedIn.map(({ id, name }, k) => (
-              <span key={id}>
-                {k === 0 ? 'In ' : ', '}
-                <Link href={`/crossings/${id}`} style={{ color: 'inherit' }}>
-                  {name}
-                </Link>
-              </span>
-            ))}
+            <UsedIn crossings={shot.usedIn} />
           </Box>
           <Button onClick={onBegin} sx={{ justifySelf: 'start', ml: -1 }}>
             Begin a crossing

@@ -1,7 +1,6 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import Link from 'next/link';
 import { mixRate } from '@/core/sound/stereo';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
@@ -10,6 +9,7 @@ import { useSnackbar } from '@/interface/messages';
 import { NameInput } from '@/interface/NameInput';
 import { SmallButton } from '@/interface/SmallButton';
 import type { SoundListing } from '@/wire/answers';
+import { UsedIn } from './UsedIn';
 
 const channelsOf = (count: number) =>
   count === 1 ? 'mono' : count === 2 ? 'stereo' : count === 6 ? '5.1' : `${count} channels`;
@@ -50,15 +50,7 @@ export function SoundList({ sounds, onChanged }: { sounds: readonly SoundListing
             <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
               {(sound.length / mixRate).toFixed(2)} s, {channelsOf(sound.channels)}, {sound.sampleRate / 1000}{' '}
               kHz, {sound.codec} in {sound.container}, {formatBytes(sound.byteSize)}.{' '}
-              {sound.usedIn.length === 0 && 'Not used yet'}
-              {sound.usedIn.map(({ id, name }, k) => (
-                <span key={id}>
-                  {k === 0 ? 'In ' : ', '}
-                  <Link href={`/crossings/${id}`} style={{ color: 'inherit' }}>
-                    {name}
-                  </Link>
-                </span>
-              ))}
+              <UsedIn crossings={sound.usedIn} />
             </Box>
           </Box>
           <audio controls preload="none" src={sound.url} aria-label={`Hear ${sound.name}`} />

@@ -1,0 +1,14 @@
+import Link from 'next/link';
+
+/** The crossings that use a shot or a sound, each with the way there. */
+export function UsedIn({ crossings }: { crossings: readonly { id: string; name: string }[] }) {
+  if (crossings.length === 0) return 'Not used yet';
+  return crossings.map(({ id, name }, k) => (
+    <span key={id}>
+      {k === 0 ? 'In ' : ', '}
+      <Link href={`/crossings/${id}`} style={{ color: 'inherit' }}>
+        {name}
+      </Link>
+    </span>
+  ));
+}
