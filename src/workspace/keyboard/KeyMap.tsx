@@ -6,7 +6,8 @@ import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { mono } from '@/interface/theme';
-import { type Shortcut, shortcuts } from './shortcuts';
+import type { Shortcut } from './shortcut';
+import { shortcuts } from './shortcuts';
 import { hideKeys } from './useKeys';
 import { useView } from '../view-store';
 

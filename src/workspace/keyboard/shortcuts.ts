@@ -1,4 +1,3 @@
-import { isKeyHotkey } from 'is-hotkey';
 import {
   flipSide,
   goTo,
@@ -29,41 +28,16 @@ import {
   pasteKeys,
   removeSelectedKeys,
 } from '../move/move-commands';
-import {
-  copyPieceInHand,
-  nextPiece,
-  nudgePiece,
-  pastePiece,
-  removePieceInHand,
-  splitHere,
-  toggleAlone,
-  toggleBehind,
-  toggleMuted,
-  toggleStepsHeard,
-} from '../sound/sound-commands';
+import { copyPieceInHand, pastePiece, removePieceInHand } from '../sound/sound-commands';
 import { setView, useView } from '../view-store';
+import { control, hotkey, plain, type Shortcut } from './shortcut';
+import { soundShortcuts } from './sound-shortcuts';
 
-/** One line of the key map: the keys as shown, what they do, and how a key event is recognised. */
-export interface Shortcut {
-  keys: string;
-  does: string;
-  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Move' | 'Sound' | 'Edits';
-  matches(event: KeyboardEvent): boolean;
-  /** Returns a sentence when nothing could be done. */
-  run(): string | null | void | Promise<string | null>;
-}
-
-/** Whether an event is one of these key combinations, as the library writes them: `shift+n`, `home`. */
-const hotkey = (...combinations: string[]) => isKeyHotkey(combinations);
-/** With Ctrl, or the command key where there is one. */
-const control = (rest: string) => hotkey(`ctrl+${rest}`, `meta+${rest}`);
-const plain = (event: KeyboardEvent) => !event.ctrlKey && !event.metaKey && !event.altKey;
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
 
 let nudgeStep: [number, number] = [0, 0];
 let slipStep = 0;
 let keyWay: 1 | -1 = 1;
-let pieceWay: 1 | -1 = 1;
 /** Whether step Sound is open: its piece is what some keys are about then. */
 const sounding = () => useView.getState().step === 'Sound';
 let bracket = '';
@@ -77,6 +51,7 @@ const carryKey = (shift: boolean) => (event: KeyboardEvent) => {
   return true;
 };
 
+/** All keys, in the order of the key map. */
 export const shortcuts: Shortcut[] = [
   {
     keys: '→  ↓',
@@ -422,58 +397,7 @@ export const shortcuts: Shortcut[] = [
     matches: hotkey('shift+l'),
     run: nextLane,
   },
-  {
-    keys: 'Shift V',
-    does: 'Next piece of sound',
-    group: 'Sound',
-    matches: hotkey('shift+v'),
-    run: () => nextPiece(1),
-  },
-  {
-    keys: '<  >',
-    does: 'Move the piece a frame earlier, later',
-    group: 'Sound',
-    matches(event) {
-      pieceWay = event.key === '>' ? 1 : -1;
-      return plain(event) && /^[<>]$/.test(event.key);
-    },
-    run: () => nudgePiece(pieceWay),
-  },
-  {
-    keys: 'Shift X',
-    does: 'Split the piece at this frame',
-    group: 'Sound',
-    matches: hotkey('shift+x'),
-    run: splitHere,
-  },
-  {
-    keys: 'Shift M',
-    does: 'Mute the piece, and let it sound again',
-    group: 'Sound',
-    matches: hotkey('shift+m'),
-    run: toggleMuted,
-  },
-  {
-    keys: 'Shift H',
-    does: 'Hear the piece alone, and all again',
-    group: 'Sound',
-    matches: hotkey('shift+h'),
-    run: () => toggleAlone(),
-  },
-  {
-    keys: 'Shift B',
-    does: 'The piece behind the edge, and before it',
-    group: 'Sound',
-    matches: hotkey('shift+b'),
-    run: toggleBehind,
-  },
-  {
-    keys: 'Shift G',
-    does: 'Hear a frame’s sound when stepping',
-    group: 'Sound',
-    matches: hotkey('shift+g'),
-    run: toggleStepsHeard,
-  },
+  ...soundShortcuts,
   {
     keys: 'Ctrl Z',
     does: 'Undo',
