@@ -41,10 +41,12 @@ function psnr(rgba: Uint8Array, rgb: Uint8Array): number {
   return 10 * Math.log10(255 ** 2 / (sum / ((rgba.length / 4) * 3)));
 }
 
-let references: Uint8Array[] | null = null;
+let references: (Uint8Array | null)[] | null = null;
+/** Every so many frames are held against the reference, which takes long to draw. */
+const each = 3;
 
 /** The demo's result on the CPU, from pictures decoded by ffmpeg, with three handle frames at both ends; RGBA. */
-async function referenceFrames(page: Page): Promise<Uint8Array[]> {
+async function referenceFrames(page: Page): Promise<(Uint8Array | null)[]> {
   if (references) return references;
   const { document, shots } = await storedCrossing(page);
   const shotTable = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
@@ -55,6 +57,7 @@ async function referenceFrames(page: Page): Promise<Uint8Array[]> {
     decoded[shot.id] = decodePlanes(source);
   }
   references = Array.from({ length: document.crossing.length + 6 }, (_, n) => {
+    if (n % each !== 0) return null;
     const out = new Uint8Array(width * height * 4);
     const scene = sceneAt(document, shotTable, n - 3, { view: 'result', traced: null });
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
@@ -118,10 +121,12 @@ for (const [label, extension, codec, heard, longer] of [
     ]);
     const perFrame: number[] = [];
     for (let n = 0; n < 72; n++) {
-      perFrame.push(psnr(references[n], rgb.subarray(n * width * height * 3, (n + 1) * width * height * 3)));
+      const reference = references[n];
+      if (!reference) continue;
+      perFrame.push(psnr(reference, rgb.subarray(n * width * height * 3, (n + 1) * width * height * 3)));
     }
     console.warn(
-      `${label}: PSNR ${Math.min(...perFrame).toFixed(1)} dB at least, ${(perFrame.reduce((a, b) => a + b) / 72).toFixed(1)} dB on average`,
+      `${label}: PSNR ${Math.min(...perFrame).toFixed(1)} dB at least, ${(perFrame.reduce((a, b) => a + b) / perFrame.length).toFixed(1)} dB on average`,
     );
     expect(Math.min(...perFrame)).toBeGreaterThanOrEqual(35);
   });
@@ -389,10 +394,10 @@ test('without a window: ranges written apart are those of one run, sound comes a
     return unzipSync(readFileSync(out));
   };
   const whole = picturesOf('whole.zip', 28, 33);
-  const parts = { ...picturesOf('first.zip', 28, 30), ...picturesOf('second.zip', 31, 33) };
-  expect(Object.keys(parts)).toEqual(Object.keys(whole));
-  for (const [name, bytes] of Object.entries(whole))
-    expect(Buffer.from(parts[name]).equals(Buffer.from(bytes)), name).toBe(true);
+  const part = picturesOf('part.zip', 31, 33);
+  expect(Object.keys(part)).toEqual(Object.keys(whole).slice(3));
+  for (const [name, bytes] of Object.entries(part))
+    expect(Buffer.from(whole[name]).equals(Buffer.from(bytes)), name).toBe(true);
 
   // A name that is taken gets a number; FFV1 keeps every pixel, alpha included.
   const lossless = clipFile('door.mkv');

@@ -46,7 +46,7 @@ const noise = (seconds: number, gain: number): Stereo => {
   const sound = silence(seconds * mixRate);
   for (const channel of sound)
     for (let i = 0; i < channel.length; i++)
-      channel[i] = gain * (2 * random() - 1) * (0.3 + 0.7 * Math.abs(Math.sin(i / 9000)));
+      channel[i] = gain * (2 * random() - 1) * (0.3 + (0.7 * (i % 9000)) / 9000);
   return sound;
 };
 
