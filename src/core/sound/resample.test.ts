@@ -8,7 +8,7 @@ const brought = (samples: Float32Array<ArrayBuffer>, rate: number) =>
   toMixRate(samples, rate, 0, 0, Math.floor((samples.length * mixRate) / rate));
 
 test.each([20, 1000, 10_000, 18_000, 20_000])('44.1 to 48 kHz: %d Hz within 0.1 dB', (hz) => {
-  const out = brought(sine(hz, -6, 44_100, 44_100), 44_100);
+  const out = brought(sine(hz, -6, 22_050, 44_100), 44_100);
   expect(Math.abs(amplitudeOf(out, hz) + 6)).toBeLessThan(0.1);
 });
 
@@ -17,7 +17,7 @@ test.each([
   ['30 kHz folded to 18 kHz', 96_000, 30_000, 18_000],
   ['26 kHz folded to 22 kHz', 192_000, 26_000, 22_000],
 ])('%s lies below −90 dB', (_, rate, hz, found) => {
-  const out = brought(sine(hz, 0, rate, rate), rate);
+  const out = brought(sine(hz, 0, rate / 4, rate), rate);
   expect(amplitudeOf(out, found)).toBeLessThan(-90);
 });
 
