@@ -23,7 +23,7 @@ export async function benchBegin(folder: string | null): Promise<void> {
     for (const { planes } of clip.pictures) measure.add(planes.y, planes.width, planes.height);
     const motion = measure.result();
     const start = performance.now();
-    const found = await firstSeam(clip, { ...pass, motion }, 'trailing', [1, 0, 0, 1, 0, 0]);
+    const found = await firstSeam(clip, { ...pass, motion }, [0, clip.count - 1], [1, 0, 0, 1, 0, 0]);
     const ms = performance.now() - start;
     if (found === null || typeof found === 'string') {
       console.log(`${name}: none offered: ${String(found)}`);

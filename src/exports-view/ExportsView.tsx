@@ -9,7 +9,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
-import { formatRate } from '@/core/time/rate';
+import { formatRate, rateOf } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { exportFormats } from '@/core/formats/export-formats';
 import { call, sentenceOf } from '@/interface/api';
@@ -98,7 +98,7 @@ export function ExportsView() {
                   {row.sound !== 'none' && row.sound !== 'pcm' && ', with sound'}
                 </TableCell>
                 <TableCell>
-                  {row.width} × {row.height}, {formatRate({ num: row.rateNum, den: row.rateDen })} fps
+                  {row.width} × {row.height}, {formatRate(rateOf(row))} fps
                 </TableCell>
                 <TableCell>
                   {row.frameCount} frames ({((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s)

@@ -1,5 +1,6 @@
 'use client';
 
+import { rateOf } from '@/core/time/rate';
 import Box from '@mui/material/Box';
 import { useEffect, useState } from 'react';
 import { playedRange } from '@/core/document/document';
@@ -53,8 +54,8 @@ async function run(
     call<OpenedCrossing>(`/api/crossings/${asked.get('crossing') ?? ''}`),
     call<Abilities>('/api/abilities'),
   ]);
-  const { width, height, rateNum, rateDen, length } = document.crossing;
-  if (!(await canWrite(format, width, height, { num: rateNum, den: rateDen })))
+  const { width, height, length } = document.crossing;
+  if (!(await canWrite(format, width, height, rateOf(document.crossing))))
     throw new Error(`This Chromium cannot write ${exportFormats[format].label} at ${width} × ${height}.`);
   if (needsFfmpeg(format) && !ffmpeg) throw new Error('This format needs ffmpeg, which is not installed.');
   const [first, last] = playedRange(document);

@@ -10,7 +10,7 @@ import {
 import { mixRate, type Stereo } from '@/core/sound/stereo';
 
 /** Bits a second of Opus: more than what RFC 7587 calls transparent for stereo music (section 3.1.1). */
-const opusBitrate = 192_000;
+export const opusBitrate = 192_000;
 /** Length of an Opus packet as browsers write it, s. */
 const opusPacket = 0.02;
 

@@ -12,8 +12,8 @@ import {
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
 import { type ExportFormat, exportFormats, type ExportSoundCodec } from '@/core/formats/export-formats';
-import type { Stereo } from '@/core/sound/stereo';
-import { addSound, opusPackets, opusSource } from './sound-writer';
+import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { addSound, opusBitrate, opusPackets, opusSource } from './sound-writer';
 
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
@@ -53,9 +53,10 @@ export function expectedBytes(
   sound: ExportSoundCodec,
 ): number | null {
   const seconds = secondsAt(frames, rate);
-  if (format === 'sound-wav') return Math.round(seconds * 48_000 * 6);
+  // Two channels of 24 bits.
+  if (format === 'sound-wav') return Math.round(seconds * mixRate * 6);
   if (!isVideo(format)) return null;
-  const heard = sound === 'none' ? 0 : 200_000;
+  const heard = sound === 'none' ? 0 : opusBitrate;
   return Math.round((seconds * (exportBitrate(width, height, rate) + heard)) / 8);
 }
 

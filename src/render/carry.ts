@@ -44,12 +44,16 @@ export class Carrier {
     });
   }
 
-  /** The first outline that a shot's movement shows; a name for why there is none; null when it was stopped. */
-  async begin(shotId: string, told: (share: number) => void): Promise<FirstSeam | NoFirst | null> {
+  /** The first outline that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */
+  async begin(
+    shotId: string,
+    within: readonly [first: number, last: number],
+    told: (share: number) => void,
+  ): Promise<FirstSeam | NoFirst | null> {
     const run = ++this.run;
     const shot = this.engine.shots[shotId];
     const { frames, toPicture } = await this.frames.of(shotId, 0);
-    return firstSeam(frames, shot, 'trailing', toPicture, (share) => {
+    return firstSeam(frames, shot, within, toPicture, (share) => {
       told(share);
       return run === this.run;
     });

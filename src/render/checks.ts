@@ -18,7 +18,6 @@ import {
   smoothAt,
 } from '@/core/checks/fixes';
 import { mendMove } from '@/core/checks/move-fixes';
-import { coverageAt } from '@/core/compose/coverage-curve';
 import type { Grade } from '@/core/colour/grade';
 import { colourStatistics, lightOf, matchingGrade } from '@/core/colour/matching';
 import { gradeAt } from '@/core/compose/moves';
@@ -39,6 +38,7 @@ import { NoPushIn, type PushIn, pushIn } from '@/core/move/push-in';
 import { MatteScratch } from '@/core/matte/matte';
 import { shapeAtMoment, shutterAt } from '@/core/outline';
 import type { ShotMedia } from '@/wire/answers';
+import { measureCoverage } from './coverage';
 import { EdgeReader } from './edge-reader';
 import { PictureEngine } from './engine';
 
@@ -103,12 +103,9 @@ export class Checks {
   async inspect() {
     const run = ++this.run;
     const { document } = this;
-    const coverage = new Float32Array(document.crossing.length);
-    for (let frame = 0; frame < coverage.length; frame++) {
-      const planes = await this.engine.keyedPicture(document, frame);
-      coverage[frame] = coverageAt(document, this.engine.shots, frame, this.scratch, planes);
-      if (frame % 8 === 7 && !(await this.mayGoOn(run))) return;
-    }
+    const goOn = (frame: number) => frame % 8 !== 7 || this.mayGoOn(run);
+    const coverage = await measureCoverage(document, this.engine, goOn, this.scratch);
+    if (!coverage) return;
     const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
       this.edges.crossingFrame(outline, source),
     );

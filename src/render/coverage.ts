@@ -12,14 +12,14 @@ import type { PictureEngine } from './engine';
 export async function measureCoverage(
   document: CrossingDocument,
   engine: PictureEngine,
-  goOn: () => Promise<boolean>,
+  goOn: (frame: number) => boolean | Promise<boolean>,
   scratch = new MatteScratch(),
 ): Promise<Float32Array<ArrayBuffer> | null> {
   const coverage = new Float32Array(document.crossing.length);
   for (let frame = 0; frame < coverage.length; frame++) {
     const planes = await engine.keyedPicture(document, frame);
     coverage[frame] = coverageAt(document, engine.shots, frame, scratch, planes);
-    if (!(await goOn())) return null;
+    if (!(await goOn(frame))) return null;
   }
   return coverage;
 }

@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { Zip, ZipPassThrough } from 'fflate';
 import type { CrossingDocument } from '@/core/document/document';
 import { sampleOfFrame } from '@/core/sound/behind';
@@ -40,7 +41,7 @@ export class ExportSound {
 
   static async open({ document, media, first, count, target }: SoundOrder): Promise<ExportSound> {
     const engine = new SoundEngine(document, media);
-    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+    const rate = rateOf(document.crossing);
     if (Object.values(document.pieces).some(followsEdge))
       engine.takeCoverage(await coverageOf(document, media));
     const [from, to] = [sampleOfFrame(first, rate), sampleOfFrame(first + count, rate)];
@@ -71,7 +72,7 @@ const coverageCache = 32e6;
 async function coverageOf(document: CrossingDocument, media: readonly ShotMedia[]) {
   const engine = new PictureEngine(media, coverageCache);
   try {
-    return (await measureCoverage(document, engine, () => Promise.resolve(true)))!;
+    return (await measureCoverage(document, engine, () => true))!;
   } finally {
     await engine.close();
   }

@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
 import type { CrossingDocument } from '@/core/document/document';
@@ -92,10 +93,10 @@ async function writePictures(
   onProgress: OnProgress,
   signal: AbortSignal,
 ) {
-  const { width, height, rateNum, rateDen } = document.crossing;
+  const { width, height } = document.crossing;
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
-  const rate = { num: rateNum, den: rateDen };
+  const rate = rateOf(document.crossing);
   const { of } = exportFormats[format] as { of: PictureOf };
   const carried = sound && codec === 'opus' ? sound : null;
   const video = isVideo(format)

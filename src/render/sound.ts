@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { PieceRow, Shot } from '@/core/document/rows';
@@ -143,7 +144,7 @@ export class SoundEngine {
   private async waveOf(voice: Voice): Promise<PieceWave> {
     // A sound may be hours longer than the crossing, which is all that is seen.
     const { crossing } = this.document;
-    const end = sampleOfFrame(crossing.length, { num: crossing.rateNum, den: crossing.rateDen });
+    const end = sampleOfFrame(crossing.length, rateOf(crossing));
     const from = Math.min(Math.max(voice.from, 0), voice.to);
     const to = Math.max(from, Math.min(voice.to, end));
     const perPeak = Math.max(64, Math.ceil((to - from) / mostPeaks));
@@ -194,7 +195,7 @@ export class SoundEngine {
     }
     const loudness = await this.loudness();
     const { crossing } = scene.document;
-    const perFrame = samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
+    const perFrame = samplesPerFrame(rateOf(crossing));
     const frame = Math.floor(loudness.highestAt / perFrame);
     const highestAt = Math.min(crossing.length - 1, Math.max(0, frame));
     return { loudness, heard: { pieces, highest: loudness.highest, highestAt } };
@@ -208,18 +209,17 @@ export class SoundEngine {
   /** The crossing samples that are played. */
   private played(): { from: number; to: number } {
     const { document } = this.scene();
-    const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+    const rate = rateOf(document.crossing);
     const [first, last] = playedRange(document);
     return { from: sampleOfFrame(first, rate), to: sampleOfFrame(last + 1, rate) };
   }
 
   private scene(): SoundScene {
     const { document, draft, shots, coverage } = this;
-    const { rateNum, rateDen } = document.crossing;
     return {
       document: draft ? applyChanges(document, draft) : document,
       shots,
-      openness: opennessOf(coverage, { num: rateNum, den: rateDen }),
+      openness: opennessOf(coverage, rateOf(document.crossing)),
     };
   }
 

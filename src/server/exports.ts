@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
 import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -101,7 +102,7 @@ export async function finishExport(id: string): Promise<string> {
   if ((await stat(arrivingFile(id))).size === 0) throw new Problem(422, 'The exported file is empty.');
   const file = arrivingFile(id);
   if (needsFfmpeg(body.format)) {
-    const rate = { num: crossing.rateNum, den: crossing.rateDen };
+    const rate = rateOf(crossing);
     const work = (to: string) => encodeLossless(file, rate, to);
     await remake(id, session, work, 'The pictures could not be made into a video: ffmpeg failed at it.');
   }

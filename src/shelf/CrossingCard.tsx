@@ -12,7 +12,7 @@ import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
-import { formatRate } from '@/core/time/rate';
+import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { NotWanted, postersOf } from '@/interface/posters';
@@ -45,7 +45,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
     };
   }, [id, revision, seen]);
   const width = Math.round((posterHeight * listed.width) / listed.height);
-  const rate = { num: listed.rateNum, den: listed.rateDen };
+  const rate = rateOf(listed);
 
   const remove = async () => {
     try {

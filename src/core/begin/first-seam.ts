@@ -39,7 +39,7 @@ const rim = 0.06;
  * at which what is still ends and what moves begins, as one course (Viterbi 1967); then pulled onto the picture's edge by the
  * finder, and drawn with the fewest points.
  *
- * @param edge `trailing`: what crosses leaves the other shot behind it; `leading`: it brings it along.
+ * @param within first and last frame that may be chosen, as a crossing shows them.
  * @param toPicture from the shot's px to those of the frames' pictures.
  * @param goOn told how much is done, 0 to 1; false gives up.
  * @returns the seam; why there is none; or null when it was given up.
@@ -47,19 +47,19 @@ const rim = 0.06;
 export async function firstSeam(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height' | 'motion'>,
-  edge: 'trailing' | 'leading',
+  within: readonly [first: number, last: number],
   toPicture: Affine,
   goOn: (share: number) => boolean = () => true,
 ): Promise<FirstSeam | NoFirst | null> {
   const { motion } = shot;
   if (!motion) return 'not measured';
-  const there = movingFrames(motion, frames.count);
+  const there = movingFrames(motion, within);
   if (there.length < 3) return 'nothing crosses';
   let best: Look | null = null;
   const asked = fromTheMiddle(there);
   for (const [k, frame] of asked.entries()) {
     if (!goOn(k / (asked.length + 2))) return null;
-    const look = await lookAt(frames, shot, motion, edge, frame, toPicture);
+    const look = await lookAt(frames, shot, motion, frame, toPicture);
     if (look && (!best || look.clear > best.clear)) best = look;
     if (best && best.clear > clearEnough) break;
   }
@@ -74,8 +74,8 @@ export async function firstSeam(
 }
 
 /** Frames in which something moves otherwise than the scene, or in which the scene's movement could not be told. */
-function movingFrames({ frames }: ShotMotion, count: number): number[] {
-  return Array.from({ length: count }, (_, frame) => frame).filter((frame) => {
+function movingFrames({ frames }: ShotMotion, [first, last]: readonly [number, number]): number[] {
+  return Array.from({ length: last - first + 1 }, (_, k) => first + k).filter((frame) => {
     const [trust, share] = frames.slice(frame * numbersPerFrame + 4, frame * numbersPerFrame + 6);
     return share > somethingMoves || trust === 0;
   });
@@ -102,19 +102,16 @@ async function lookAt(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
-  edge: 'trailing' | 'leading',
   frame: number,
   toPicture: Affine,
 ): Promise<Look | null> {
-  // The leading edge is the trailing one of the same film run backwards.
-  const forward = edge === 'trailing' ? 1 : -1;
   const own = await frames.picture(frame);
   const { luma, share } = smallLuma(own);
   const { width, height } = luma;
   const differences: Float32Array[] = [];
   for (const by of away) {
-    const other = frame + forward * by;
-    if (other < 0 || other >= frames.count) continue;
+    const other = frame + by;
+    if (other >= frames.count) continue;
     const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
     differences.push(differenceOver(own, await frames.picture(other), map));
   }
@@ -140,7 +137,7 @@ async function lookAt(
   };
 }
 
-/** The scene's movement from a frame to another, shot px to shot px. */
+/** The scene's movement from a frame to a later one, shot px to shot px. */
 function sceneMap(
   { frames }: ShotMotion,
   { width, height }: Pick<Shot, 'width' | 'height'>,
@@ -149,13 +146,13 @@ function sceneMap(
 ): Affine {
   const [cx, cy] = [width / 2, height / 2];
   let map: Affine = [1, 0, 0, 1, 0, 0];
-  for (let k = Math.min(from, to) + 1; k <= Math.max(from, to); k++) {
+  for (let k = from + 1; k <= to; k++) {
     const [dx, dy, scale, turn] = frames.slice(k * numbersPerFrame, k * numbersPerFrame + 4);
     const [a, b] = [scale * Math.cos(turn), scale * Math.sin(turn)];
     const step: Affine = [a, b, -b, a, cx + dx - a * cx + b * cy, cy + dy - b * cx - a * cy];
     map = compose(step, map);
   }
-  return to < from ? invert(map) : map;
+  return map;
 }
 
 /** Share of the samples that are taken to show the ground at the least. */
@@ -200,7 +197,7 @@ const farthest = 6;
 /** How even a course is made before it is settled (Whittaker 1923). */
 const evenness = 60;
 /** Samples on the ground's side of the edge, and on the other, that are compared. */
-const [beside, within] = [24, 16];
+const [onGround, onThing] = [24, 16];
 /** What each moving sample costs that is left on the ground's side. */
 const left = 0.012;
 /** Share of the rows, the clearest, that say how clear a course is: not all of what crosses reaches from border to border. */
@@ -228,7 +225,7 @@ function courseThrough(
     }
     for (let k = 0; k < count; k++) {
       const x = low + k;
-      const [a, b] = [Math.max(0, x - beside), Math.min(width, x + within)];
+      const [a, b] = [Math.max(0, x - onGround), Math.min(width, x + onThing)];
       const own = (sums[b] - sums[x]) / (b - x) - (still[x] - still[a]) / (x - a);
       contrast[j * count + k] = own;
       cost[j * count + k] = left * Math.max(0, sums[x] - unknown * x) - own;

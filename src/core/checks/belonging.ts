@@ -1,3 +1,4 @@
+import { rateOf } from '../time/rate';
 import { shownRange, shownSourceFrame } from '../compose/scene';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
@@ -148,7 +149,7 @@ function lengthFindings(document: CrossingDocument, { layer, shot, name }: Side,
   for (let frame = from; frame <= end; frame++) if (missing(frame)) lacking++;
   if (lacking === 0) return [];
   const [first, last] = shownRange(layer, shot);
-  const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+  const rate = rateOf(document.crossing);
   const fixes: Finding['fixes'] = [];
   const entry = offsetShowing(layer.reverse ? last : first, layer, shot);
   const shown = crossingFrameOf(

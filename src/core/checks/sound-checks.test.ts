@@ -1,40 +1,17 @@
-import { documentOf } from '../document/document';
-import { type PieceRow, plainCrossing, plainLayer, plainPiece } from '../document/rows';
+import { soundingCrossing, soundingFrame as perFrame, soundPiece } from '../../../fixtures/sounding';
+import type { PieceRow } from '../document/rows';
 import { type Heard, mendSound, soundFindings } from './sound-checks';
 import { applyChanges } from '../document/document';
 
-const perFrame = 1920;
-const piece = (changes: Partial<PieceRow>): PieceRow => ({
-  ...plainPiece,
-  ...{ id: 'p', name: 'Wind', track: 0, source: 'file', sourceId: 's', start: 0, inSample: 0 },
-  length: 40 * perFrame,
-  ...changes,
-});
+/** A wind of 40 frames. */
+const piece = (changes: Partial<PieceRow>) => soundPiece({ name: 'Wind', length: 40 * perFrame, ...changes });
 
 function looked(
   pieces: readonly PieceRow[],
   more: Partial<Heard> = {},
   levels: readonly number[] = [-20, -20],
 ) {
-  const document = documentOf({
-    crossing: [
-      {
-        ...plainCrossing,
-        ...{
-          id: 'c',
-          name: 'C',
-          plan: 'opening',
-          width: 64,
-          height: 36,
-          length: 50,
-          rateNum: 25,
-          rateDen: 1,
-        },
-      },
-    ],
-    layer: [{ ...plainLayer, id: 'l', role: 'incoming', shotId: 's', position: 0 }],
-    piece: pieces,
-  });
+  const document = soundingCrossing(pieces, { role: 'incoming' });
   const heard: Heard = {
     pieces: pieces.map(({ id, start, length }) => ({
       ...{ id, from: start, to: start + length },

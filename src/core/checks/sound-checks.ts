@@ -1,3 +1,4 @@
+import { rateOf } from '../time/rate';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { RowChange } from '../document/edit';
 import { isPlaced, setPiece } from '../document/piece-actions';
@@ -69,7 +70,7 @@ function clipping({ highest, highestAt }: Heard): Finding[] {
 
 /** Pieces that begin or end in the middle of sound, without a fade, and not where another goes on with the same. */
 function hardEnds(document: CrossingDocument, { pieces }: Heard): Finding[] {
-  const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+  const rate = rateOf(document.crossing);
   const frameOf = (sample: number) => Math.floor(sample / samplesPerFrame(rate));
   return pieces.flatMap(({ id, from, to, startLevel, endLevel }) => {
     const piece = document.pieces[id];
@@ -116,7 +117,7 @@ function follows({ pieces }: CrossingDocument, piece: PieceRow, end: 'in' | 'out
 function startsLate(document: CrossingDocument, { pieces }: Heard, coverage: ArrayLike<number>): Finding[] {
   const passage = passageOf(coverage);
   if (!passage || pieces.length === 0) return [];
-  const rate = { num: document.crossing.rateNum, den: document.crossing.rateDen };
+  const rate = rateOf(document.crossing);
   const from = Math.min(...pieces.map((piece) => piece.from));
   if (from <= sampleOfFrame(passage.first + mayWait, rate)) return [];
   const frame = Math.min(document.crossing.length - 1, Math.floor(from / samplesPerFrame(rate)));

@@ -1,3 +1,4 @@
+import { rateOf } from '../time/rate';
 import { fitScale } from './placement';
 import { layerSourceFrame, shownSourceFrame } from './scene';
 import type { CrossingDocument } from '../document/document';
@@ -42,7 +43,7 @@ export function layerMotion(
   const dx = new Float64Array(crossing.length).fill(NaN);
   const dy = new Float64Array(crossing.length).fill(NaN);
   let [sumX, sumY, count] = [0, 0, 0];
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const rate = rateOf(crossing);
   // Between source frames too, so that a slowed shot does not seem to stop at every frame shown twice.
   const at = (path: Float64Array, frame: number) => {
     const position = Math.min(path.length - 1, Math.max(0, sourcePositionAt(frame, layer, rate, shot)));

@@ -1,4 +1,5 @@
-import { applyChanges, type CrossingDocument, documentOf } from './document';
+import { soundingCrossing, soundPiece } from '../../../fixtures/sounding';
+import { applyChanges, type CrossingDocument } from './document';
 import { type RowChange, inverseChanges } from './edit';
 import { removeLayer } from './layer-actions';
 import { setMove } from './move-actions';
@@ -11,35 +12,10 @@ import {
   splitPiece,
   trimPiece,
 } from './piece-actions';
-import { mostTracks, type PieceRow, plainCrossing, plainLayer, plainPiece } from './rows';
+import { mostTracks, type PieceRow } from './rows';
 
-const piece: PieceRow = {
-  ...plainPiece,
-  ...{ id: 'p', name: 'Wind', track: 0, source: 'file', sourceId: 's' },
-  ...{ start: 1000, inSample: 500, length: 4000, fadeIn: 300, fadeOut: 900 },
-};
-
-function crossing(...pieces: PieceRow[]): CrossingDocument {
-  return documentOf({
-    crossing: [
-      {
-        ...plainCrossing,
-        ...{
-          id: 'c',
-          name: 'C',
-          plan: 'opening',
-          width: 64,
-          height: 36,
-          length: 50,
-          rateNum: 25,
-          rateDen: 1,
-        },
-      },
-    ],
-    layer: [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 'shot', position: 0 }],
-    piece: pieces,
-  });
-}
+const piece = soundPiece({ start: 1000, inSample: 500, length: 4000, fadeIn: 300, fadeOut: 900 });
+const crossing = (...pieces: PieceRow[]) => soundingCrossing(pieces);
 
 /** After the changes, having seen that undoing them brings back what was. */
 function after(document: CrossingDocument, changes: RowChange[]): CrossingDocument {

@@ -1,7 +1,7 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
-import type { Rate } from '../time/rate';
+import { type Rate, rateOf } from '../time/rate';
 import { formatTimecode } from '../time/timecode';
 
 /** A layer's stretch of the crossing in a timeline: from a source frame on at a steady speed. */
@@ -91,7 +91,7 @@ export interface Finished {
  */
 export function otioOf(document: CrossingDocument, shots: Shots, finished: Finished | null): string {
   const { crossing } = document;
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const rate = rateOf(crossing);
   const [first, last] = playedRange(document);
   const { stretches, lost } = toldBy(document, shots);
   const layers = [...new Set(stretches.map(({ layer }) => layer))];
@@ -204,7 +204,7 @@ function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
  */
 export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, dropFrame: boolean): string {
   const { crossing } = document;
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const rate = rateOf(crossing);
   const [first, last] = playedRange(document);
   const { stretches } = toldBy(document, shots);
   const topOf = (role: LayerRow['role']) =>

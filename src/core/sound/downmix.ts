@@ -1,7 +1,7 @@
 import type { Stereo } from './stereo';
 
 /** Where a channel stands. */
-type Place = 'left' | 'right' | 'centre' | 'low' | 'left surround' | 'right surround' | 'surround';
+type Place = 'left' | 'right' | 'centre' | 'low' | 'left surround' | 'right surround';
 
 /** The order of channels by their number: as WAVE, FLAC (RFC 9639, section 9.1.3) and decoded sound have them. */
 const layouts: Readonly<Record<number, readonly Place[]>> = {
@@ -25,7 +25,6 @@ const shares: Readonly<Record<Place, readonly [left: number, right: number]>> = 
   low: [0, 0],
   'left surround': [half, 0],
   'right surround': [0, half],
-  surround: [half, half],
 };
 
 /**

@@ -2,7 +2,7 @@ import { truePeakAt } from './loudness';
 import { gainOf, type Stereo } from './stereo';
 
 /** Highest true peak that is let through: a little below −1 dBTP, as meters differ by some hundredths. */
-export const ceiling = gainOf(-1.1);
+const ceiling = gainOf(-1.1);
 
 /** Samples before and after a peak over which the gain goes down and comes back: 10 ms. */
 const slope = 480;

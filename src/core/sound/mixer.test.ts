@@ -1,23 +1,15 @@
+import { soundingCrossing, soundingFrame, soundingLength, soundPiece } from '../../../fixtures/sounding';
 import { amplitudeOf, both, sine } from '../../../fixtures/tones';
-import { documentOf } from '../document/document';
 import { setMove } from '../document/move-actions';
 import { applyChanges, type CrossingDocument } from '../document/document';
-import {
-  type LayerRow,
-  type PieceRow,
-  plainCrossing,
-  plainLayer,
-  plainPiece,
-  type Shot,
-} from '../document/rows';
+import type { LayerRow, Shot } from '../document/rows';
 import { opennessOf, sampleOfFrame } from './behind';
 import { mixed, Mixer, type ReadSource, soundOf } from './mixer';
 import { mixRate, silence, type Stereo } from './stereo';
 import { voiceOf, voicesOf } from './voice';
 
 const rate = { num: 25, den: 1 };
-const perFrame = mixRate / 25;
-const length = 50;
+const length = soundingLength;
 
 const shot: Shot = {
   id: 'shot',
@@ -30,33 +22,6 @@ const shot: Shot = {
   colour: { matrix: 'bt709', fullRange: false },
   motion: null,
 };
-
-const piece = (changes: Partial<PieceRow> = {}): PieceRow => ({
-  ...plainPiece,
-  id: 'p',
-  name: 'Tone',
-  track: 0,
-  source: 'file',
-  sourceId: 'tone',
-  start: 0,
-  inSample: 0,
-  length: length * perFrame,
-  ...changes,
-});
-
-function documentWith(pieces: readonly PieceRow[], layer: Partial<LayerRow> = {}): CrossingDocument {
-  return documentOf({
-    crossing: [
-      {
-        ...plainCrossing,
-        ...{ id: 'c', name: 'C', plan: 'opening', width: 640, height: 360, length },
-        ...{ rateNum: 25, rateDen: 1 },
-      },
-    ],
-    layer: [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 'shot', position: 0, ...layer }],
-    piece: pieces,
-  });
-}
 
 const sceneOf = (document: CrossingDocument, coverage: readonly number[] = []) => ({
   document,
@@ -80,7 +45,7 @@ const clickAt = ([left]: Stereo) =>
   left.reduce((most, x, i) => (Math.abs(x) > Math.abs(left[most]) ? i : most), 0);
 
 test('a piece lies where it was placed, to the sample, and not a sample beyond', async () => {
-  const document = documentWith([piece({ start: 4801, inSample: 100, length: 3 })]);
+  const document = soundingCrossing([soundPiece({ start: 4801, inSample: 100, length: 3 })]);
   const [left] = await mixed(voicesOf(sceneOf(document)), ones, 0, 10_000);
   expect([...left.subarray(4800, 4806)]).toEqual([0, 0.25, 0.25, 0.25, 0, 0]);
 });
@@ -88,10 +53,10 @@ test('a piece lies where it was placed, to the sample, and not a sample beyond',
 test('in uneven parts, and begun anywhere, it is the same mix', async () => {
   const coverage = Array.from({ length }, (_, n) => n / (length - 1));
   const pieces = [
-    piece({ behind: true, fadeIn: 9000, ring: 50, level: 20 - 12 }),
-    piece({ id: 'q', start: 31_003, length: 20_000, pan: -40, crossfade: 'comes in' }),
+    soundPiece({ behind: true, fadeIn: 9000, ring: 50, level: 20 - 12 }),
+    soundPiece({ id: 'q', start: 31_003, length: 20_000, pan: -40, crossfade: 'comes in' }),
   ];
-  const voices = () => voicesOf(sceneOf(documentWith(pieces), coverage));
+  const voices = () => voicesOf(sceneOf(soundingCrossing(pieces), coverage));
   const source = reading((i) => 0.9 * Math.sin(i * 0.05) + 0.4 * Math.sin(i * 0.9));
   const whole = await mixed(voices(), source, 0, 80_000);
   const mixer = new Mixer(voices(), source, 0);
@@ -105,9 +70,12 @@ test('in uneven parts, and begun anywhere, it is the same mix', async () => {
 
 test('behind the closed edge it is 14 dB down and low, open it is untouched, and between it nowhere jumps', async () => {
   const coverage = Array.from({ length }, (_, n) => (n < 20 ? 0 : n >= 30 ? 1 : (n - 19.5) / 10));
-  const scene = sceneOf(documentWith([piece({ behind: true })]), coverage);
+  const scene = sceneOf(soundingCrossing([soundPiece({ behind: true })]), coverage);
   const at = async (hz: number, from: number) =>
-    amplitudeOf((await soundOf(voicesOf(scene)[0], tone(hz), from * perFrame, 15 * perFrame))[0], hz) + 20;
+    amplitudeOf(
+      (await soundOf(voicesOf(scene)[0], tone(hz), from * soundingFrame, 15 * soundingFrame))[0],
+      hz,
+    ) + 20;
   expect(await at(60, 2)).toBeCloseTo(-14, 0);
   // −3 dB at 350 Hz, 12 dB an octave beyond: W3C Web Audio's low-pass of that quality.
   expect(await at(350, 2)).toBeCloseTo(-17, 0);
@@ -115,18 +83,18 @@ test('behind the closed edge it is 14 dB down and low, open it is untouched, and
   for (const hz of [60, 2800, 12_000]) expect(await at(hz, 33)).toBeCloseTo(0, 1);
   const { settingsAt } = voicesOf(scene)[0];
   let [before, worst] = [settingsAt(0).left, 0];
-  for (let i = 64; i < length * perFrame; i += 64) {
+  for (let i = 64; i < length * soundingFrame; i += 64) {
     const { left } = settingsAt(i);
     worst = Math.max(worst, Math.abs(left - before));
     before = left;
   }
   // Over 10 frames of 40 ms it comes up by 0.8: in even steps, with some room.
-  expect(worst).toBeLessThan((0.8 / (10 * perFrame)) * 64 * 3);
-  expect(settingsAt(length * perFrame - 1).left).toBeCloseTo(1, 5);
+  expect(worst).toBeLessThan((0.8 / (10 * soundingFrame)) * 64 * 3);
+  expect(settingsAt(length * soundingFrame - 1).left).toBeCloseTo(1, 5);
 });
 
 test('keys by hand take over where a channel has them', async () => {
-  const plain = documentWith([piece({ behind: true, level: -6 })]);
+  const plain = soundingCrossing([soundPiece({ behind: true, level: -6 })]);
   const keyed = [
     ...setMove(plain, 'p', 'level', 0, -20, 0, { onward: 'linear' }),
     ...setMove(plain, 'p', 'level', 40, 0, 0, { onward: 'linear' }),
@@ -135,49 +103,49 @@ test('keys by hand take over where a channel has them', async () => {
   ];
   const scene = sceneOf(applyChanges(plain, keyed), new Array<number>(length).fill(0));
   const { settingsAt } = voicesOf(scene)[0];
-  expect(20 * Math.log10(settingsAt(20 * perFrame).left)).toBeCloseTo(-10, 3);
+  expect(20 * Math.log10(settingsAt(20 * soundingFrame).left)).toBeCloseTo(-10, 3);
   // Half-way in the logarithm.
-  expect(settingsAt(20 * perFrame).lowPass).toBeCloseTo(2000, 0);
+  expect(settingsAt(20 * soundingFrame).lowPass).toBeCloseTo(2000, 0);
 });
 
 test('a crossfade keeps the power, along the coverage and by time', () => {
   const coverage = Array.from({ length }, (_, n) => (n / (length - 1)) ** 2);
   for (const crossfadeByTime of [false, true]) {
     const scene = sceneOf(
-      documentWith([
-        piece({ crossfade: 'goes out', crossfadeByTime }),
-        piece({ id: 'q', crossfade: 'comes in', crossfadeByTime }),
+      soundingCrossing([
+        soundPiece({ crossfade: 'goes out', crossfadeByTime }),
+        soundPiece({ id: 'q', crossfade: 'comes in', crossfadeByTime }),
       ]),
       coverage,
     );
     const [out, into] = voicesOf(scene);
-    for (let i = 0; i < length * perFrame; i += 1000)
+    for (let i = 0; i < length * soundingFrame; i += 1000)
       expect(out.settingsAt(i).left ** 2 + into.settingsAt(i).left ** 2).toBeCloseTo(1, 6);
     expect(out.settingsAt(0).left).toBeCloseTo(1, 1);
-    expect(into.settingsAt(length * perFrame).left).toBeCloseTo(1, 1);
+    expect(into.settingsAt(length * soundingFrame).left).toBeCloseTo(1, 1);
   }
 });
 
 test('from left to right with equal power', () => {
-  const at = (pan: number) => voicesOf(sceneOf(documentWith([piece({ pan })])))[0].settingsAt(0);
+  const at = (pan: number) => voicesOf(sceneOf(soundingCrossing([soundPiece({ pan })])))[0].settingsAt(0);
   expect(at(0).left).toBeCloseTo(1, 9);
   for (const pan of [-100, -50, 30, 100]) expect(at(pan).left ** 2 + at(pan).right ** 2).toBeCloseTo(2, 9);
   expect(at(100).left).toBeCloseTo(0, 9);
 });
 
 test('a layer’s sound goes where its pictures go: slipped, sped, reversed, trimmed, and silent while held', async () => {
-  const sound = piece({ source: 'layer', sourceId: 'l', start: 0, length: 1 });
+  const sound = soundPiece({ source: 'layer', sourceId: 'l', start: 0, length: 1 });
   const heardAt = async (layer: Partial<LayerRow>, sourceFrame: number) => {
-    const voice = voiceOf(sceneOf(documentWith([sound], layer)), sound)!;
+    const voice = voiceOf(sceneOf(soundingCrossing([sound], layer)), sound)!;
     const source = click(sampleOfFrame(sourceFrame, rate));
-    return clickAt(await soundOf(voice, source, 0, length * perFrame)) / perFrame;
+    return clickAt(await soundOf(voice, source, 0, length * soundingFrame)) / soundingFrame;
   };
   expect(await heardAt({ offset: 7 }, 30)).toBe(23);
   expect(await heardAt({ offset: 10, speed: 200 }, 30)).toBeCloseTo(10, 2);
   expect(await heardAt({ offset: 40, reverse: true }, 30)).toBeCloseTo(10, 2);
   const range = (layer: Partial<LayerRow>) => {
-    const { from, to } = voiceOf(sceneOf(documentWith([sound], layer)), sound)!;
-    return [from / perFrame, to / perFrame];
+    const { from, to } = voiceOf(sceneOf(soundingCrossing([sound], layer)), sound)!;
+    return [from / soundingFrame, to / soundingFrame];
   };
   expect(range({ trimIn: 10, trimOut: 29 })).toEqual([10, 30]);
   expect(range({ offset: -5 })).toEqual([5, 50]);
@@ -186,19 +154,20 @@ test('a layer’s sound goes where its pictures go: slipped, sped, reversed, tri
 
 test('a muted piece is silent, one heard alone is all there is, and a missing source is passed over', () => {
   const scene = sceneOf(
-    documentWith([
-      piece({ muted: true }),
-      piece({ id: 'q' }),
-      piece({ id: 'r', source: 'layer', sourceId: 'gone' }),
+    soundingCrossing([
+      soundPiece({ muted: true }),
+      soundPiece({ id: 'q' }),
+      soundPiece({ id: 'r', source: 'layer', sourceId: 'gone' }),
     ]),
   );
   expect(voicesOf(scene).map((voice) => voice.piece.id)).toEqual(['q']);
   expect(voicesOf(scene, 'p').map((voice) => voice.piece.id)).toEqual(['p']);
+  expect(voicesOf(scene, 'taken away').map((voice) => voice.piece.id)).toEqual(['q']);
 });
 
 test('the sum is limited', async () => {
   const loud = reading((i) => both(sine(500, 0, 1, mixRate, (2 * Math.PI * 500 * i) / mixRate))[0][0]);
-  const voices = voicesOf(sceneOf(documentWith([piece({ level: 9 })])));
+  const voices = voicesOf(sceneOf(soundingCrossing([soundPiece({ level: 9 })])));
   const [left] = await mixed(voices, loud, 10_000, 4000);
   expect(Math.max(...left)).toBeLessThan(0.892);
 });

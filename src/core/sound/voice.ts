@@ -1,3 +1,4 @@
+import { rateOf } from '../time/rate';
 import { keyedAt } from '../document/keys';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { PieceRow, Shot } from '../document/rows';
@@ -46,11 +47,12 @@ export interface SoundScene {
 /**
  * The pieces of a crossing that sound, as they are mixed.
  *
- * @param alone the piece that is heard alone, or null.
+ * @param alone the piece that is heard alone; null, or one that is gone: all that are not muted.
  */
 export function voicesOf(scene: SoundScene, alone: string | null = null): Voice[] {
-  return Object.values(scene.document.pieces)
-    .filter(({ id, muted }) => (alone ? id === alone : !muted))
+  const { pieces } = scene.document;
+  return Object.values(pieces)
+    .filter(({ id, muted }) => (alone && pieces[alone] ? id === alone : !muted))
     .flatMap((piece) => voiceOf(scene, piece) ?? []);
 }
 
@@ -80,7 +82,7 @@ function layerCourse({ document, shots }: SoundScene, piece: PieceRow): Course |
   const shot = layer && shots[layer.shotId];
   if (!layer || !shot) return null;
   const { crossing } = document;
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const rate = rateOf(crossing);
   const perFrame = samplesPerFrame(rate);
   const perShotFrame = samplesPerFrame(shot.rate);
   const at = (sample: number) => sourcePositionAt(sample / perFrame, layer, rate, shot);
@@ -139,7 +141,7 @@ function settingsOf(
   { from, to }: Course,
 ): (sample: number) => Settings {
   const { crossing } = document;
-  const perFrame = samplesPerFrame({ num: crossing.rateNum, den: crossing.rateDen });
+  const perFrame = samplesPerFrame(rateOf(crossing));
   const keyed = (channel: 'level' | 'low-pass' | 'high-pass', frame: number) =>
     keyedAt(document, piece.id, channel, frame)?.[0];
   const bend = bentBy(piece.bend);
@@ -178,7 +180,7 @@ function fadeOf({ fadeIn, fadeOut }: PieceRow, sample: number, from: number, to:
  * Both sides' factors of a balance with equal power: nothing is changed in the middle, +3 dB on one side alone at
  * the ends (common practice, no source).
  */
-export function pannedBy(pan: number): [left: number, right: number] {
+function pannedBy(pan: number): [left: number, right: number] {
   const angle = ((pan / 100 + 1) * Math.PI) / 4;
   return [Math.SQRT2 * Math.cos(angle), Math.SQRT2 * Math.sin(angle)];
 }
@@ -199,7 +201,7 @@ function crossOf(
 /** From 0 at the opening to 1 at the closing, evenly; over all that is played where they are not marked. */
 function timeAlong(document: CrossingDocument): (sample: number) => number {
   const { crossing, marks } = document;
-  const rate = { num: crossing.rateNum, den: crossing.rateDen };
+  const rate = rateOf(crossing);
   const [first, last] = playedRange(document);
   const marked = (kind: 'opens' | 'closes') => Object.values(marks).find((mark) => mark.kind === kind)?.frame;
   const from = sampleOfFrame(marked('opens') ?? first, rate);

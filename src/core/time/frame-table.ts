@@ -1,4 +1,4 @@
-import type { Rate } from './rate';
+import { type Rate, rateOf } from './rate';
 import { crossingFrameOf, type ShotClock, sourceFrameAt, type TimeMap } from './time-map';
 
 /**
@@ -61,7 +61,7 @@ export function sourceAt(
 ): number {
   if (Number.isInteger(frame) && frame >= 0 && frame < crossing.length)
     return tableOf(map, crossing, shot).sources[frame];
-  return sourceFrameAt(frame, map, { num: crossing.rateNum, den: crossing.rateDen }, shot);
+  return sourceFrameAt(frame, map, rateOf(crossing), shot);
 }
 
 /** The first crossing frame that shows a source frame, or at which the layer has run past it. */
@@ -72,7 +72,6 @@ export function firstShowing(
   source: number,
 ): number {
   return (
-    tableOf(map, crossing, shot).firsts.get(source) ??
-    crossingFrameOf(source, map, { num: crossing.rateNum, den: crossing.rateDen }, shot)
+    tableOf(map, crossing, shot).firsts.get(source) ?? crossingFrameOf(source, map, rateOf(crossing), shot)
   );
 }

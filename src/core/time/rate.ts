@@ -4,6 +4,12 @@ export interface Rate {
   den: number;
 }
 
+/** The rate of a row that keeps it in two fields: a crossing, or what was made of one. */
+export const rateOf = ({ rateNum, rateDen }: { rateNum: number; rateDen: number }): Rate => ({
+  num: rateNum,
+  den: rateDen,
+});
+
 /** Rates that are common in footage; a measured rate within 0.1 % of one is taken to be it. */
 const commonRates: readonly Rate[] = [
   { num: 24000, den: 1001 },

@@ -9,7 +9,7 @@ import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { layerSourceFrame } from '@/core/compose/scene';
 import { formatTimecode } from '@/core/time/timecode';
-import { formatRate } from '@/core/time/rate';
+import { formatRate, rateOf } from '@/core/time/rate';
 import { BackIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
 import { mono } from '@/interface/theme';
@@ -108,7 +108,7 @@ function Whereabouts() {
         </Box>
       </Box>
       <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>
-        {formatTimecode(frame, { num: crossing.rateNum, den: crossing.rateDen })}
+        {formatTimecode(frame, rateOf(crossing))}
       </Box>
       {shownColumns(document!, inHand).map((layer) => {
         const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;

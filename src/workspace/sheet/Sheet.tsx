@@ -1,5 +1,6 @@
 'use client';
 
+import { rateOf } from '@/core/time/rate';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -217,7 +218,7 @@ export const Sheet = memo(function Sheet({
               columns={columns}
               current={index === frame}
               selected={range !== null && index >= range[0] && index <= range[1]}
-              timecode={formatTimecode(index, { num: crossing.rateNum, den: crossing.rateDen })}
+              timecode={formatTimecode(index, rateOf(crossing))}
               sources={layers
                 .map((layer) => {
                   const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;

@@ -8,13 +8,10 @@ import { useDeferredValue } from 'react';
 import { type Channel, channelNumbers } from '@/core/document/channels';
 import { keyedAt, keysOf } from '@/core/document/keys';
 import { isPlaced } from '@/core/document/piece-actions';
-import { crossfades, moveId, mostMade, type PieceRow } from '@/core/document/rows';
-import { makerNames } from '@/core/sound/maker-names';
-import { mixRate } from '@/core/sound/stereo';
+import { crossfades, moveId, type PieceRow } from '@/core/document/rows';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
-import { NumberField } from '../fields/NumberField';
 import { SliderNumber } from '../fields/SliderNumber';
 import { SwitchField } from '../fields/SwitchField';
 import { ChannelRow } from '../move/ChannelRow';
@@ -22,13 +19,13 @@ import { KeyedRow } from '../move/KeyedRow';
 import { runOn, toggleMoveKey } from '../move/move-commands';
 import { OnwardChoice } from '../trace/OnwardChoice';
 import { useView } from '../view-store';
-import { BendField } from './BendField';
+import { Behind } from './Behind';
+import { Making } from './Making';
+import { SecondsField } from './SecondsField';
 import {
   bringOut,
-  changeMaking,
   changePiece,
   fitToCrossing,
-  nameOf,
   removeKeysOf,
   splitHere,
   toggleBehind,
@@ -198,141 +195,5 @@ function LevelRow({ piece, frame }: { piece: PieceRow; frame: number }) {
         onChange={(level) => changePiece('Level', { level })}
       />
     </KeyedRow>
-  );
-}
-
-function SecondsField({
-  label,
-  samples,
-  most,
-  onChange,
-}: {
-  label: string;
-  samples: number;
-  most: number;
-  onChange(samples: number): void;
-}) {
-  return (
-    <NumberField
-      label={label}
-      unit="s"
-      value={Math.round((samples / mixRate) * 1000) / 1000}
-      low={0}
-      high={Math.floor((most / mixRate) * 1000) / 1000}
-      onChange={(seconds) => onChange(Math.min(most, Math.round(seconds * mixRate)))}
-    />
-  );
-}
-
-/** How a piece sounds while the way is closed, and how it opens. */
-function Behind({ piece }: { piece: PieceRow }) {
-  return (
-    <Box sx={{ display: 'grid', gap: 1.25 }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <NumberField
-          label="Closed, by"
-          unit="dB"
-          value={piece.closedLevel}
-          low={-60}
-          high={0}
-          onChange={(closedLevel) => changePiece('Level while closed', { closedLevel })}
-        />
-        <NumberField
-          label="Closed, up to"
-          unit="Hz"
-          value={Math.round(piece.closedLowPass)}
-          low={20}
-          high={20_000}
-          onChange={(closedLowPass) => changePiece('Low-pass while closed', { closedLowPass })}
-        />
-      </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <NumberField
-          label="Ring of the wall"
-          unit="%"
-          value={piece.ring}
-          low={0}
-          high={100}
-          onChange={(ring) => changePiece('Ring of the wall', { ring })}
-        />
-        <Button
-          variant="outlined"
-          disabled={piece.bend.length === 0}
-          title="A straight course again"
-          onClick={() => changePiece('Course', { bend: [] })}
-        >
-          Straight
-        </Button>
-      </Box>
-      <BendField bend={piece.bend} />
-    </Box>
-  );
-}
-
-/** What a made sound is made from. */
-function Making({ piece }: { piece: PieceRow }) {
-  return (
-    <Box sx={{ display: 'grid', gap: 1.25 }}>
-      <TextField
-        select
-        label="Made"
-        value={piece.maker}
-        onChange={({ target }) => {
-          const maker = target.value as PieceRow['maker'];
-          changeMaking('Sound', { maker, name: nameOf(maker) });
-        }}
-      >
-        {makerNames.map((maker) => (
-          <MenuItem key={maker} value={maker}>
-            {nameOf(maker)}
-          </MenuItem>
-        ))}
-      </TextField>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <SecondsField
-          label="Length"
-          samples={piece.madeLength}
-          most={mostMade}
-          onChange={(madeLength) =>
-            changeMaking('Length', { madeLength: Math.max(mixRate / 100, madeLength) })
-          }
-        />
-        <NumberField
-          label="Height"
-          unit="oct"
-          value={piece.height}
-          low={-2}
-          high={2}
-          onChange={(height) => changeMaking('Height', { height })}
-        />
-        <NumberField
-          label="Brightness"
-          unit="%"
-          value={piece.brightness}
-          low={0}
-          high={100}
-          onChange={(brightness) => changeMaking('Brightness', { brightness })}
-        />
-        {piece.maker === 'air sweep' ? (
-          <NumberField
-            label="Loudest at"
-            unit="%"
-            value={piece.loudestAt}
-            low={0}
-            high={100}
-            onChange={(loudestAt) => changeMaking('Loudest moment', { loudestAt })}
-          />
-        ) : (
-          <Box />
-        )}
-      </Box>
-      <Button
-        variant="outlined"
-        title="The same settings, by another chance"
-        onClick={() => changeMaking('Another sound', { seed: (piece.seed * 7 + 13) % 1_000_000 })}
-      >
-        Another one like it
-      </Button>
-    </Box>
   );
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { rateOf } from '@/core/time/rate';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { memo, useEffect, useMemo, useRef } from 'react';
@@ -13,7 +14,7 @@ import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';
 import { setView, useView } from '../view-store';
 import { wakeSound } from './sound-client';
-import { crossingRate, takePiece } from './sound-commands';
+import { takePiece } from './sound-commands';
 import { useSound } from './sound-store';
 import { usePieceDrag } from './usePieceDrag';
 
@@ -38,7 +39,7 @@ export const SoundLane = memo(function SoundLane() {
   const inHand = useSound((state) => state.pieceId);
   const alone = useSound((state) => state.alone);
   const lane = useRef<HTMLDivElement>(null);
-  const perFrame = samplesPerFrame(crossingRate(document));
+  const perFrame = samplesPerFrame(rateOf(document.crossing));
   const last = Math.max(1, document.crossing.length - 1);
   const { take, onHand } = usePieceDrag(lane, last * perFrame, trackHeight);
   useEffect(() => void wakeSound(), []);

@@ -3,30 +3,28 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { layersInOrder, piecesInOrder } from '@/core/document/document';
 import type { PieceRow } from '@/core/document/rows';
 import { makerNames } from '@/core/sound/maker-names';
-import { send, sentenceOf } from '@/interface/api';
+import { sentenceOf } from '@/interface/api';
 import { DeleteIcon, HeardIcon, MutedIcon, SoloIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { NameInput } from '@/interface/NameInput';
 import { SmallButton } from '@/interface/SmallButton';
-import type { SoundListing } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';
 import { SwitchField } from '../fields/SwitchField';
 import { setView, useView } from '../view-store';
+import { BringInSound } from './BringInSound';
 import { LoudnessRow } from './LoudnessRow';
 import { PieceSettings } from './PieceSettings';
 import { wakeSound } from './sound-client';
 import {
   addLayerSound,
   addMade,
-  addSound,
   changePiece,
   crossfadeShots,
   nameOf,
@@ -37,9 +35,6 @@ import {
   toggleStepsHeard,
 } from './sound-commands';
 import { readSounds, setSound, useSound } from './sound-store';
-
-/** Files that hold sound. */
-const soundFiles = 'audio/*,video/*,.wav,.aif,.aiff,.flac,.mp3,.m4a,.aac,.opus,.ogg,.oga,.wma,.mka';
 
 /** Sound: brought in, made, or a shot's own; placed, shaped by the opening, and measured. */
 export function SoundStep() {
@@ -158,92 +153,6 @@ function PieceRowItem({ piece }: { piece: PieceRow }) {
       <SmallButton label={`Take ${piece.name} away`} onClick={take(removePieceInHand)}>
         <DeleteIcon size={16} />
       </SmallButton>
-    </Box>
-  );
-}
-
-/** Brings in a sound file, or one that was brought in before, and puts it at the frame on screen. */
-function BringInSound() {
-  const input = useRef<HTMLInputElement>(null);
-  const abort = useRef<AbortController | null>(null);
-  const [share, setShare] = useState<number | null>(null);
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const sounds = useSound((state) => state.sounds);
-  const { enqueueSnackbar } = useSnackbar();
-  useEffect(() => () => abort.current?.abort(), []);
-  const take = async (files: readonly File[]) => {
-    abort.current = new AbortController();
-    try {
-      for (const file of files) {
-        setShare(0);
-        const path = `/api/sounds?name=${encodeURIComponent(file.name)}`;
-        const onProgress = (bytes: number) => setShare(bytes / Math.max(1, file.size));
-        addSound(await send<SoundListing>('POST', path, file, onProgress, abort.current.signal));
-      }
-    } catch (error) {
-      const cancelled = error instanceof DOMException && error.name === 'AbortError';
-      if (!cancelled) enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 12_000 });
-    } finally {
-      setShare(null);
-      // The same file may be chosen again.
-      if (input.current) input.current.value = '';
-      await readSounds().catch(() => {
-        // The list is read again with the next sound.
-      });
-    }
-  };
-  return (
-    <Box sx={{ display: 'flex', gap: 0.75 }}>
-      <input
-        ref={input}
-        type="file"
-        accept={soundFiles}
-        multiple
-        hidden
-        aria-label="Sound files"
-        onChange={({ target }) => target.files?.[0] && void take([...target.files])}
-      />
-      {share !== null ? (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13 }} role="status">
-          {share < 1 ? `${Math.floor(share * 100)} %` : 'Looking at it…'}
-          <Button variant="outlined" onClick={() => abort.current?.abort()}>
-            Cancel
-          </Button>
-        </Box>
-      ) : (
-        <>
-          <Button
-            variant="outlined"
-            sx={{ flex: 1 }}
-            title="WAV, AIFF, FLAC, MP3, AAC, Opus, Vorbis, or a video’s sound; it is put at the frame on screen"
-            onClick={() => input.current?.click()}
-          >
-            Bring in a sound
-          </Button>
-          {sounds && sounds.length > 0 && (
-            <Button variant="outlined" onClick={({ currentTarget }) => setAnchor(currentTarget)}>
-              From before
-            </Button>
-          )}
-        </>
-      )}
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <ListSubheader sx={{ lineHeight: 2 }}>Put at the frame on screen</ListSubheader>
-        {(sounds ?? []).map((sound) => (
-          <MenuItem
-            key={sound.id}
-            onClick={() => {
-              setAnchor(null);
-              addSound(sound);
-            }}
-          >
-            {sound.name}
-            <Box component="span" sx={{ color: 'text.secondary', pl: 1.5, fontSize: 12 }}>
-              {(sound.length / 48_000).toFixed(1)} s
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
     </Box>
   );
 }

@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import type { RowChange } from '@/core/document/edit';
 import { type Heard, soundFindings } from '@/core/checks/sound-checks';
 import { applyChanges, layersInOrder, playedRange } from '@/core/document/document';
@@ -174,8 +175,7 @@ export function playTogether(preview: PreviewClient): () => void {
   let over = false;
   let timer: ReturnType<typeof setInterval> | undefined;
   const { player } = wakeSound()!;
-  const { rateNum, rateDen } = document.crossing;
-  const rate = { num: rateNum, den: rateDen };
+  const rate = rateOf(document.crossing);
   const range = playedRange(document);
   const { frame: at } = useView.getState();
   const frame = at < range[0] || at > range[1] ? range[0] : at;
@@ -218,6 +218,5 @@ export function playTogether(preview: PreviewClient): () => void {
 export function hearStep(frame: number) {
   const { document } = useDocument.getState();
   if (!document || !useSound.getState().stepsHeard || !sounds()) return;
-  const { rateNum, rateDen } = document.crossing;
-  void wakeSound()?.player.blip(frame, { num: rateNum, den: rateDen });
+  void wakeSound()?.player.blip(frame, rateOf(document.crossing));
 }

@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import {
   addPiece,
   copyPiece,
@@ -29,13 +30,8 @@ import { setSound, useSound } from './sound-store';
 
 /** What a person does to pieces of sound. */
 
-export const crossingRate = ({ crossing }: CrossingDocument) => ({
-  num: crossing.rateNum,
-  den: crossing.rateDen,
-});
-
 /** The piece in hand, or null. */
-export function pieceNow(): PieceRow | null {
+function pieceNow(): PieceRow | null {
   const { document } = useDocument.getState();
   return document?.pieces[useSound.getState().pieceId ?? ''] ?? null;
 }
@@ -48,7 +44,7 @@ export function takePiece(id: string | null) {
 
 /** The sample at which the frame on screen begins. */
 function sampleHere(document: CrossingDocument): number {
-  return sampleOfFrame(useView.getState().frame, crossingRate(document));
+  return sampleOfFrame(useView.getState().frame, rateOf(document.crossing));
 }
 
 function add(label: string, piece: Partial<PieceRow> & Pick<PieceRow, 'name' | 'source' | 'length'>) {
@@ -77,7 +73,7 @@ export function addMade(maker: MakerName) {
   const { document } = useDocument.getState();
   if (!document) return;
   const { seconds, brightness } = makerBeginnings[maker];
-  const rate = crossingRate(document);
+  const rate = rateOf(document.crossing);
   const passage = passageOf(useView.getState().coverage ?? []);
   const [first, last] = playedRange(document);
   const made = (start: number, length: number, loudestAt = plainPiece.loudestAt) =>
@@ -178,7 +174,7 @@ export function fitToCrossing(): string | null {
   const passage = passageOf(useView.getState().coverage ?? []);
   if (!document || !piece) return null;
   if (!passage) return 'There is no moving edge to fit it to yet: trace one first.';
-  const rate = crossingRate(document);
+  const rate = rateOf(document.crossing);
   if (piece.source === 'made' && piece.maker === 'air sweep') {
     const { start, length, loudestAt } = fitSweep(passage, rate);
     changeMaking('Fit', { start, loudestAt, madeLength: length });
@@ -295,7 +291,7 @@ export function nudgePiece(frames: number): string | null {
   if (!isPlaced(piece)) return 'A layer’s sound lies where its pictures do.';
   edit(
     `Move ${piece.name}`,
-    shiftPiece(document, piece.id, frames * sampleOfFrame(1, crossingRate(document)), 0),
+    shiftPiece(document, piece.id, frames * sampleOfFrame(1, rateOf(document.crossing)), 0),
   );
   return null;
 }

@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { type PointerEvent, type RefObject, useRef } from 'react';
 import { piecesInOrder } from '@/core/document/document';
 import { isPlaced } from '@/core/document/piece-actions';
@@ -8,7 +9,7 @@ import { useLetGo } from '../hand/useLetGo';
 import { edit } from '../trace/commands';
 import { crossingFrameIn, tracedNow } from '../trace/traced';
 import { setView, useView } from '../view-store';
-import { crossingRate, dragged, type PieceGrip, takePiece } from './sound-commands';
+import { dragged, type PieceGrip, takePiece } from './sound-commands';
 
 /** px that a hand moves before it drags, and within which an end is caught by what it snaps to. */
 const still = 3;
@@ -96,7 +97,7 @@ function snapped({ piece, grip }: Drag, by: number, within: number): number {
 function targets(pieceId: string): number[] {
   const { document } = useDocument.getState();
   if (!document) return [];
-  const rate = crossingRate(document);
+  const rate = rateOf(document.crossing);
   const traced = tracedNow();
   const { frame, outlineId } = useView.getState();
   const outline = traced?.outlines.find(({ id }) => id === outlineId) ?? traced?.outlines[0];

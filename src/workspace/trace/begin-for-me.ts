@@ -6,7 +6,7 @@ import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { measureShots, useMotion } from '../line-up/motion-store';
 import { setView } from '../view-store';
-import { carrierBegun, useCarry } from './carry-store';
+import { carrierBegun, shownSources, useCarry } from './carry-store';
 import { edit, goTo, showView } from './commands';
 import { crossingFrameIn, tracedNow } from './traced';
 
@@ -64,7 +64,7 @@ export async function beginForMe(): Promise<string | null> {
     const hear = told((share: number) =>
       useCarry.setState({ under: { what: 'Looking for the edge', share } }),
     );
-    const found = await carrier.begin(shotId, hear);
+    const found = await carrier.begin(shotId, shownSources(measured), hear);
     const now = tracedNow();
     if (found === null || now?.shot.id !== shotId) return null;
     if (typeof found === 'string') return refusals[found];

@@ -277,7 +277,7 @@ function sayOf(traced: Traced, poses: readonly CarriedPose[], end: CarryEnd): st
 }
 
 /** Source frames that the crossing shows of the traced shot, from its in to its out. */
-function shownSources(traced: Traced): [low: number, high: number] {
+export function shownSources(traced: Traced): [low: number, high: number] {
   const [first, last] = playedRange(traced.document);
   const ends = [sourceFrameOf(traced, first), sourceFrameOf(traced, last)];
   const most = traced.shot.frameCount - 1;

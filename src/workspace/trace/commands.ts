@@ -1,3 +1,4 @@
+import { rateOf } from '@/core/time/rate';
 import { type BothView, bothViews, views, type View } from '@/core/compose/scene';
 import { nextOutline } from '@/core/document/plans';
 import {
@@ -82,7 +83,7 @@ export function jumpTo(typed: string): string | null {
   else {
     const { crossing } = useDocument.getState().document!;
     try {
-      goTo(parseTimecode(typed, { num: crossing.rateNum, den: crossing.rateDen }));
+      goTo(parseTimecode(typed, rateOf(crossing)));
     } catch (error) {
       return error instanceof RangeError ? error.message : String(error);
     }
