@@ -1,16 +1,6 @@
-/** Uniform numbers in 0 to 1 from a seed: the same everywhere (mulberry32, public domain, T. Ettinger 2017). */
-export type Random = () => number;
+import { type Random, seeded } from '../src/core/random';
 
-export function seeded(seed: number): Random {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
+export { type Random, seeded };
 
 export function between(random: Random, low: number, high: number): number {
   return low + (high - low) * random();

@@ -2,7 +2,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { Biquad, flatQuality, highPass, lowPass, peaking } from '@/core/sound/biquad';
-import { seeded } from '@/core/sound/stereo';
+import { seeded } from '@/core/random';
 import type { ExportListing, SoundListing } from '@/wire/answers';
 import {
   clipFile,

@@ -23,25 +23,34 @@ const slack = 1;
  */
 export function differenceOver(a: FramePicture, b: FramePicture, map: Affine): Float32Array {
   const { luma: own, share } = smallLuma(a);
-  const { luma: other } = smallLuma(b);
-  const out = new Float32Array(own.width * own.height);
-  for (let j = 0; j < own.height; j++)
-    for (let i = 0; i < own.width; i++) {
-      const [x, y] = applyAffine(map, (i + 0.5) / share, (j + 0.5) / share);
-      const [u, v] = [x * share, y * share];
-      const at = j * own.width + i;
-      if (u < 1 || v < 1 || u > other.width - 1 || v > other.height - 1) {
-        out[at] = NaN;
-        continue;
-      }
+  const laid = laidOver(smallLuma(b).luma, own, share, map);
+  const { width, height } = own;
+  const out = new Float32Array(width * height).fill(NaN);
+  for (let j = slack; j < height - slack; j++)
+    for (let i = slack; i < width - slack; i++) {
+      const at = j * width + i;
       const value = own.values[at];
       let least = Infinity;
-      for (let dy = -slack; dy <= slack; dy++)
-        for (let dx = -slack; dx <= slack; dx++) {
-          const difference = Math.abs(lumaAt(other, u + dx, v + dy) - value);
+      for (let row = at - slack * width; row <= at + slack * width; row += width)
+        for (let k = row - slack; k <= row + slack; k++) {
+          const difference = laid[k] > value ? laid[k] - value : value - laid[k];
           if (difference < least) least = difference;
         }
-      out[at] = least;
+      // Where nothing about it is known.
+      if (least < Infinity) out[at] = least;
+    }
+  return out;
+}
+
+/** A picture's luma at the places of another's samples; NaN where it does not reach. */
+function laidOver(luma: LumaLevel, { width, height }: LumaLevel, share: number, map: Affine): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let j = 0, at = 0; j < height; j++)
+    for (let i = 0; i < width; i++, at++) {
+      const [x, y] = applyAffine(map, (i + 0.5) / share, (j + 0.5) / share);
+      const [u, v] = [x * share, y * share];
+      const inside = u >= 1 && v >= 1 && u <= luma.width - 1 && v <= luma.height - 1;
+      out[at] = inside ? lumaAt(luma, u, v) : NaN;
     }
   return out;
 }

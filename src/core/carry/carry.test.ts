@@ -1,6 +1,6 @@
-import { seeded } from '../../../demo/random';
+import { height, pass, pictureOf, straightEdge, texture, width } from '../../../fixtures/pass-film';
 import type { Shot } from '../document/rows';
-import { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../edge/frame-picture';
 import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
@@ -13,51 +13,6 @@ import { modelOfPose, poseOnLine } from './pose-line';
 import type { Frames } from './frames';
 import { settled } from './settle';
 
-const [width, height] = [320, 180];
-
-/** Smooth noise, drawn once and looked up between its samples. */
-function texture(seed: number, low: number, high: number) {
-  const random = seeded(seed);
-  const waves = Array.from({ length: 12 }, () => [random() - 0.5, random() - 0.5, 6.28 * random()]);
-  const [w, h, left] = [760, 200, 300];
-  const table = Float32Array.from({ length: w * h }, (_, i) => {
-    const [x, y] = [(i % w) - left, Math.floor(i / w)];
-    let sum = 0;
-    for (const [a, b, phase] of waves) sum += Math.sin(0.9 * (a * x + b * y) + phase);
-    return (low + high) / 2 + ((high - low) / 10) * sum;
-  });
-  return (x: number, y: number) => {
-    const [u, v] = [Math.min(w - 2, Math.max(0, x + left)), Math.min(h - 2, Math.max(0, y))];
-    const [u0, v0] = [u | 0, v | 0];
-    const [fu, fv, i] = [u - u0, v - v0, v0 * w + u0];
-    const top = table[i] + (table[i + 1] - table[i]) * fu;
-    return top + (table[i + w] + (table[i + w + 1] - table[i + w]) * fu - top) * fv;
-  };
-}
-
-function pictureOf(value: (x: number, y: number) => number, chroma = 128): FramePicture {
-  const y = Uint8Array.from({ length: width * height }, (_, i) =>
-    value((i % width) + 0.5, Math.floor(i / width) + 0.5),
-  );
-  const half = new Uint8Array((width / 2) * (height / 2)).fill(chroma);
-  const size = { width, height, chromaWidth: width / 2, chromaHeight: height / 2 };
-  return new FramePicture({ ...size, y, u: half, v: half, colour: { matrix: 'bt709', fullRange: false } });
-}
-
-/** A pass by formula: something textured goes to the right before something textured that stands still. */
-function pass(count: number, edge: (y: number, t: number) => number): Frames {
-  const behind = texture(1, 110, 220);
-  const object = texture(2, 30, 110);
-  const pictures = Array.from({ length: count }, (_, t) =>
-    pictureOf((x, y) => {
-      const share = Math.min(1, Math.max(0, x - edge(y, t) + 0.5));
-      return (1 - share) * behind(x, y) + share * object(x - edge(90, t), y);
-    }),
-  );
-  return { count, picture: (frame) => Promise.resolve(pictures[frame]) };
-}
-
-const straightEdge = (y: number, t: number) => 60 + 7 * t + 6 * Math.sin(y / 40);
 const frames = pass(14, straightEdge);
 /** The pass's edge at a frame as a pose: corners every 20 px, walked down, what it leaves behind on its right. */
 const poseAt = (t: number) =>

@@ -1,4 +1,4 @@
-import { seeded } from '../../../demo/random';
+import { seeded } from '../random';
 import { chainBelief, evenOffsets } from './chain';
 
 /** Marginals by going through every course of the chain: what the dynamic programming must come to. */

@@ -2,7 +2,8 @@ import { ebur128 } from '../../../fixtures/ffmpeg-sound';
 import { both, sine } from '../../../fixtures/tones';
 import { limit, limiterReach } from './limiter';
 import { LoudnessMeter, truePeak } from './loudness';
-import { decibelsOf, mixRate, seeded, silence, type Stereo } from './stereo';
+import { seeded } from '../random';
+import { decibelsOf, mixRate, silence, type Stereo } from './stereo';
 
 function integrated(sound: Stereo): number {
   const meter = new LoudnessMeter();

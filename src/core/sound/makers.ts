@@ -1,6 +1,7 @@
 import { bandPass, Biquad, highPass, lowPass } from './biquad';
 import type { MakerName } from './maker-names';
-import { mixRate, seeded, type Stereo } from './stereo';
+import { type Random, seeded } from '../random';
+import { mixRate, type Stereo } from './stereo';
 
 /** What a made sound is made from. */
 export interface MakerSettings {
@@ -57,7 +58,6 @@ export function make(settings: MakerSettings): Stereo {
 /** Sounds of a place, which have no end of their own. */
 const lasting: readonly MakerName[] = ['wind', 'murmur', 'water', 'night insects'];
 
-type Random = () => number;
 type Made = Float32Array<ArrayBuffer>;
 
 const makers: Readonly<Record<MakerName, (settings: MakerSettings, random: Random) => Made>> = {

@@ -2,7 +2,8 @@ import { soxr } from '../../../fixtures/ffmpeg-sound';
 import { amplitudeOf, both, sine } from '../../../fixtures/tones';
 import { toStereo } from './downmix';
 import { readBetween, toMixRate } from './resample';
-import { mixRate, seeded } from './stereo';
+import { seeded } from '../random';
+import { mixRate } from './stereo';
 
 const brought = (samples: Float32Array<ArrayBuffer>, rate: number) =>
   toMixRate(samples, rate, 0, 0, Math.floor((samples.length * mixRate) / rate));

@@ -12,14 +12,3 @@ export const decibelsOf = (gain: number) => 20 * Math.log10(Math.max(gain, 1e-9)
 
 /** dB at which a level counts as silence. */
 export const quietest = -60;
-
-/** A seeded stream of numbers in 0 to 1: mulberry32 (Tommy Ettinger, public domain). */
-export function seeded(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) | 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}

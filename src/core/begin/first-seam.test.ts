@@ -1,0 +1,63 @@
+import { height, pass, straightEdge, width } from '../../../fixtures/pass-film';
+import type { Frames } from '../carry/frames';
+import { numbersPerPoint as N, type ShotMotion } from '../document/rows';
+import { FramePicture } from '../edge/frame-picture';
+import { identity } from '../geometry/affine';
+import { seeded } from '../random';
+import { firstSeam } from './first-seam';
+
+const count = 20;
+const film = pass(count, straightEdge);
+
+/** The film with its pictures changed. */
+const changed = (change: (luma: Uint8Array) => Uint8Array<ArrayBuffer>): Frames => ({
+  count,
+  picture: async (frame) => {
+    const { planes } = await film.picture(frame);
+    return new FramePicture({ ...planes, y: change(planes.y) });
+  },
+});
+const mirrored = changed((luma) => luma.map((_, i) => luma[i + width - 1 - 2 * (i % width)]));
+
+/** A scene at rest before which so much of the picture moves. */
+const motionOf = (share: number): ShotMotion => ({
+  frames: Array.from({ length: count }, () => [0, 0, 1, 0, 1, share]).flat(),
+  crosser: null,
+});
+const shot = { width, height, motion: motionOf(0.3) };
+
+test.each([
+  ['to the right', film, false],
+  ['to the left', mirrored, true],
+] as const)('a seam lies on the edge that what goes %s leaves behind', async (_, frames, turned) => {
+  const found = await firstSeam(frames, shot, [3, 16], identity);
+  if (found === null || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
+  expect(found.frame).toBeGreaterThanOrEqual(3);
+  expect(found.frame).toBeLessThanOrEqual(16);
+  expect(found.groundLeft).toBe(!turned);
+  const points = Array.from({ length: found.coordinates.length / N }, (_, k) =>
+    found.coordinates.slice(k * N, k * N + 2),
+  );
+  expect(points.length).toBeLessThanOrEqual(8);
+  for (const [x, y] of points)
+    expect(Math.abs((turned ? width - x : x) - straightEdge(y, found.frame))).toBeLessThan(2);
+  // From border to border, and what it sweeps on its right: walked down where the ground is to its left.
+  const [first, last] = [points[0][1], points[points.length - 1][1]];
+  expect(Math.abs(last - first)).toBeGreaterThan(height - 4);
+  expect(last > first).toBe(!turned);
+});
+
+test('where nothing moves otherwise, or nothing was measured, it says so; and it can be given up', async () => {
+  const whole = [0, count - 1] as const;
+  expect(await firstSeam(film, { ...shot, motion: motionOf(0) }, whole, identity)).toBe('nothing crosses');
+  expect(await firstSeam(film, { ...shot, motion: null }, whole, identity)).toBe('not measured');
+  const told: number[] = [];
+  expect(await firstSeam(film, shot, whole, identity, (share) => told.push(share) < 2)).toBeNull();
+  expect(told).toHaveLength(2);
+});
+
+test('a picture that changes all over has no edge to begin on', async () => {
+  const random = seeded(1);
+  const flickering = changed((luma) => luma.map(() => 255 * random()) as Uint8Array<ArrayBuffer>);
+  expect(await firstSeam(flickering, shot, [9, 11], identity)).toBe('no clear edge');
+});
