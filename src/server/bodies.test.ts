@@ -48,7 +48,7 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     reach: 0.4,
   };
   const upload = { fingerprint: 'x'.repeat(8), name: 'a.mp4', size: 1, rateNum: 25, rateDen: 1 };
-  const query = { crossingId: id, revision: 4, format: 'webm', frameCount: 66 };
+  const query = { crossingId: id, revision: 4, format: 'webm', frameCount: 66, sound: 'opus' };
   expect(validated(ExportBody, query)).toMatchObject({ revision: 4, frameCount: 66 });
   expect(validated(ShotBody, { name: ' Door ' })).toMatchObject({ name: 'Door' });
   validated(FinishBody, { parts: null });
@@ -64,6 +64,7 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     () => validated(MotionBody, { frames: [], crosser: { ...crosser, direction: 2 } }),
     () => validated(ExportBody, { ...query, format: 'mov' }),
     () => validated(ExportBody, { ...query, frameCount: 0 }),
+    () => validated(ExportBody, { ...query, sound: 'mp3' }),
     () => validated(ShotBody, { rateNum: 0 }),
     () => validated(ShotBody, { notes: 'x'.repeat(2001) }),
   ])
