@@ -55,6 +55,8 @@ export class Preview {
   private look: Look = { view: 'result', traced: null, quality: 1, visible: [0, 0, 0, 0] };
   private frame = 0;
   private drawing = false;
+  /** Settles when the picture that is being drawn is there. */
+  private drawn = Promise.resolve();
   private stale = false;
   private askedAt = 0;
   private playing = false;
@@ -206,7 +208,7 @@ export class Preview {
     if (!this.drawing) takeSpent();
     // What the picture waits for may be another by now: a far jump does not wait for an older one's decoding.
     if (this.drawing) this.engine.keepOnly(this.sceneAt(this.frame));
-    else void this.drawWhileStale();
+    else this.drawn = this.drawWhileStale();
   }
 
   private async drawWhileStale() {
@@ -318,7 +320,7 @@ export class Preview {
     }
   }
 
-  /** Coverage first, then thumbnails, in slices between which drawing gets its turn. */
+  /** Coverage first, then thumbnails, in slices between which drawing gets its turn: the decoder gives way to what is newest. */
   private workInBackground() {
     if (this.inBackground) return;
     this.inBackground = true;
@@ -332,6 +334,7 @@ export class Preview {
   private async backgroundWork() {
     while (this.coverageDue || this.thumbnailQueue.length > 0) {
       await new Promise((done) => setTimeout(done, 0));
+      await this.drawn;
       if (this.coverageDue) await this.measureCoverage();
       else await this.drawThumbnail(this.thumbnailQueue.shift()!);
     }
@@ -343,6 +346,7 @@ export class Preview {
     const goOn = async () => {
       if (performance.now() - since >= slice) {
         await new Promise((done) => setTimeout(done, 0));
+        await this.drawn;
         since = performance.now();
       }
       return !this.coverageDue;
