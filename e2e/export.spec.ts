@@ -43,7 +43,7 @@ function psnr(rgba: Uint8Array, rgb: Uint8Array): number {
 
 let references: (Uint8Array | null)[] | null = null;
 /** Every so many frames are held against the reference, which takes long to draw. */
-const each = 3;
+const each = 6;
 
 /** The demo's result on the CPU, from pictures decoded by ffmpeg, with three handle frames at both ends; RGBA. */
 async function referenceFrames(page: Page): Promise<(Uint8Array | null)[]> {
