@@ -2,12 +2,13 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Link from '@mui/material/Link';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import Link from 'next/link';
+import NextLink from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
@@ -47,8 +48,11 @@ export function ExportsView() {
             color: 'text.secondary',
           }}
         >
-          Nothing exported yet. Open a crossing from the <Link href="/">shelf</Link> and choose its step
-          Export.
+          Nothing exported yet. Open a crossing from the{' '}
+          <Link component={NextLink} href="/">
+            shelf
+          </Link>{' '}
+          and choose its step Export.
         </Box>
       )}
       {exports && exports.length > 0 && (

@@ -3,10 +3,11 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Link from '@mui/material/Link';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import Link from 'next/link';
+import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
 import { playedLength } from '@/core/document/document';
 import {
@@ -169,8 +170,11 @@ export function ExportStep() {
       )}
       {job.state === 'done' && (
         <Alert severity="success" sx={{ alignItems: 'center' }}>
-          Exported. <a href={`/api/exports/${job.id}/file`}>Download</a> or see all{' '}
-          <Link href="/exports">exports</Link>.
+          Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
+          <Link component={NextLink} href="/exports">
+            exports
+          </Link>
+          .
         </Alert>
       )}
       {job.state === 'cancelled' && <Alert severity="info">Cancelled. Nothing was kept.</Alert>}
