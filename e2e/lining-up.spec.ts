@@ -253,3 +253,51 @@ test('a shot put in another’s place is checked like the first, and the checks 
   await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/shot is not part of|undefined|Cannot read/)).toBeHidden();
 });
+
+test('a cut of a timeline becomes a crossing: its shots are found by name, and lie in time as it has them', async ({
+  page,
+}) => {
+  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
+  const clip = (name: string, start: number, frames: number, effects: object[] = []) => ({
+    ...{ OTIO_SCHEMA: 'Clip.1', name, effects },
+    source_range: { OTIO_SCHEMA: 'TimeRange.1', start_time: time(start), duration: time(frames) },
+  });
+  const slow = { OTIO_SCHEMA: 'LinearTimeWarp.1', time_scalar: 0.5 };
+  const children = [
+    clip('gone.mp4', 0, 10),
+    clip('gardener.mp4', 20, 40),
+    clip('Lily pond, night', 30, 100, [slow]),
+  ];
+  const track = { OTIO_SCHEMA: 'Track.1', kind: 'Video', children };
+  const otio = JSON.stringify({
+    OTIO_SCHEMA: 'Timeline.1',
+    tracks: { OTIO_SCHEMA: 'Stack.1', children: [track] },
+  });
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  const file = page.getByLabel('Timeline file');
+  await file.setInputFiles({
+    name: 'letter.edl',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('Dear editor'),
+  });
+  await expect(
+    page.getByText('This is neither an OpenTimelineIO timeline nor a CMX 3600 list.'),
+  ).toBeVisible();
+  await file.setInputFiles({ name: 'film.otio', mimeType: 'application/json', buffer: Buffer.from(otio) });
+  await expect(page.getByText('90 frames, the cut on frame 40')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Cut in film.otio' }).click();
+  await page.getByRole('option', { name: /gone.mp4 → gardener.mp4/ }).click();
+  await expect(page.getByText('Not among the footage: gone.mp4.')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Cut in film.otio' }).click();
+  await page.getByRole('option', { name: /gardener.mp4 → Lily pond, night/ }).click();
+  await page.getByRole('button', { name: 'Create' }).click();
+  await page.waitForURL(/crossings\/[0-9a-f-]{36}/);
+  const { document } = await storedCrossing(page, page.url().split('/').pop()!);
+  const layerOf = (role: string) => Object.values(document.layers).find((layer) => layer.role === role);
+  expect(document.crossing.length).toBe(90);
+  expect(layerOf('outgoing')).toMatchObject({ offset: 20, speed: 100 });
+  // At half speed 20 frames run by before the cut: on frame 40 it shows frame 30.
+  expect(layerOf('incoming')).toMatchObject({ offset: 10, speed: 50, reverse: false });
+  expect(Object.values(document.marks)).toMatchObject([{ frame: 40, name: 'Cut' }]);
+});

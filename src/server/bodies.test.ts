@@ -2,7 +2,7 @@ import { tableNames } from '@/core/document/document';
 import { tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { beyondOf, sampleOf } from '@/core/document/table-samples';
-import { ExportBody, FinishBody, MotionBody, ShotBody, UploadBody } from './bodies';
+import { ExportBody, FinishBody, MotionBody, NewCrossingBody, ShotBody, UploadBody } from './bodies';
 import { Problem } from './problem';
 import { validatedRow } from './row-bodies';
 import { validated } from './validate';
@@ -54,6 +54,10 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
   validated(FinishBody, { parts: null });
   validated(MotionBody, { frames: [0, 1.5], crosser });
   validated(UploadBody, upload);
+  const layer = { offset: -40, speed: 62.5, reverse: false, holdFrom: null };
+  const timing = { outgoing: layer, incoming: { ...layer, holdFrom: 3 }, length: 90, cut: 40 };
+  const made = { name: 'A', plan: 'pass-by', outgoingShotId: id, incomingShotId: id, timing };
+  expect(validated(NewCrossingBody, made)).toMatchObject({ timing });
   for (const take of [
     () => validated(UploadBody, { ...upload, size: 0 }),
     () => validated(UploadBody, { ...upload, fingerprint: 'short' }),
@@ -62,6 +66,11 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     () => validated(FinishBody, { parts: [{ name: 'a', size: 1, path: '/' }] }),
     () => validated(MotionBody, { frames: [Infinity], crosser: null }),
     () => validated(MotionBody, { frames: [], crosser: { ...crosser, direction: 2 } }),
+    () => validated(NewCrossingBody, { ...made, timing: { ...timing, length: 0 } }),
+    () => validated(NewCrossingBody, { ...made, timing: { ...timing, outgoing: undefined } }),
+    () => validated(NewCrossingBody, { ...made, timing: { ...timing, incoming: { ...layer, speed: 9 } } }),
+    () =>
+      validated(NewCrossingBody, { ...made, timing: { ...timing, incoming: { ...layer, holdFrom: -1 } } }),
     () => validated(ExportBody, { ...query, format: 'mov' }),
     () => validated(ExportBody, { ...query, frameCount: 0 }),
     () => validated(ExportBody, { ...query, sound: 'mp3' }),

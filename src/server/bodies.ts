@@ -4,6 +4,7 @@ import {
   ArrayMinSize,
   IsArray,
   IsBoolean,
+  IsDefined,
   IsIn,
   IsInt,
   IsNumber,
@@ -30,6 +31,7 @@ import {
   type ExportSoundCodec,
   exportSounds,
 } from '@/core/formats/export-formats';
+import type { LayerTiming, Timing } from '@/core/formats/timeline-taken';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
 import { checked } from './validate';
@@ -108,12 +110,29 @@ export function validatedCommit(value: unknown): CommitBody {
   return checked(commit);
 }
 
+/** How a layer is lined up from the start. */
+class LayerTimingBody implements LayerTiming {
+  @IsInt() @Min(-frameLimit) @Max(frameLimit) offset!: number;
+  @IsNumber() @Min(25) @Max(800) speed!: number;
+  @IsBoolean() reverse!: boolean;
+  @ValidateIf((_, value) => value !== null) @IsInt() @Min(0) @Max(frameLimit) holdFrom!: number | null;
+}
+
+/** How a crossing lies in time from the start, as a timeline has it. */
+class TimingBody implements Timing {
+  @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) outgoing!: LayerTimingBody;
+  @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) incoming!: LayerTimingBody;
+  @IsInt() @Min(1) @Max(limits.frames) length!: number;
+  @IsInt() @Min(0) @Max(limits.frames) cut!: number;
+}
+
 export class NewCrossingBody {
   @trimmed() @IsString() @Length(1, limits.name) name!: string;
   @IsIn(planNames) plan!: Plan;
   @IsUUID() outgoingShotId!: string;
   @IsUUID() incomingShotId!: string;
   @IsOptional() @IsUUID() passingShotId?: string;
+  @IsOptional() @ValidateNested() @Type(() => TimingBody) timing?: TimingBody;
 }
 
 /** What of a shot can be changed; what is left out stays. */

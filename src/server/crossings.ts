@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { type CrossingDocument, rowsOf } from '@/core/document/document';
 import { changeRow } from '@/core/document/edit';
+import { limits } from '@/core/document/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
+import type { Timing } from '@/core/formats/timeline-taken';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
@@ -113,12 +115,24 @@ export function createCrossing(body: NewCrossingBody): string {
       height: even(model.height),
       rateNum: model.rate.num,
       rateDen: model.rate.den,
-      length: Math.min(100_000, Math.max(1, traced.frameCount === 1 ? 50 : length)),
+      length:
+        body.timing?.length ?? Math.min(limits.frames, Math.max(1, traced.frameCount === 1 ? 50 : length)),
       ...plainCrossing,
     });
-    for (const layer of layers) writeRow(db, id, changeRow('layer', null, layer));
+    for (const layer of layers) writeRow(db, id, changeRow('layer', null, timed(layer, body.timing)));
+    if (body.timing) {
+      const cut = { id: randomUUID(), frame: body.timing.cut, kind: 'mark' as const, name: 'Cut' };
+      writeRow(db, id, changeRow('mark', null, cut));
+    }
   })();
   return id;
+}
+
+/** A layer as a timeline has it; a still goes on being held, and what only bridges is left as it is. */
+function timed(layer: LayerRow, timing: Timing | undefined): LayerRow {
+  if (!timing || layer.role === 'passing' || layer.holdFrom !== null) return layer;
+  const { offset, speed, reverse, holdFrom } = timing[layer.role];
+  return { ...layer, offset, speed, reverse, holdFrom };
 }
 
 /** Puts a whole document in, as the demo does. */

@@ -20,6 +20,7 @@ import { call, sentenceOf } from '@/interface/api';
 import { stillRates } from '@/footage-view/rates';
 import { bringIn, useUploads } from '@/footage-view/uploads';
 import { Uploads } from '@/footage-view/Uploads';
+import { type FromCut, FromTimeline } from './FromTimeline';
 import { PlanDrawing } from './PlanDrawing';
 import { ShotChoice } from './ShotChoice';
 
@@ -54,6 +55,8 @@ export function NewCrossing({
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
+  /** What a timeline's cut says of the two; gone as soon as another shot is chosen. */
+  const [cut, setCut] = useState<FromCut | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   /** Roles that files on their way are meant for, in the order in which they arrive. */
@@ -87,6 +90,8 @@ export function NewCrossing({
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
 
+  const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
+
   const create = async () => {
     setBusy(true);
     try {
@@ -96,6 +101,7 @@ export function NewCrossing({
         outgoingShotId: chosen.outgoing,
         incomingShotId: chosen.incoming,
         ...(plan === 'bridge' ? { passingShotId: chosen.passing } : {}),
+        ...(lined ? { timing: lined.timing } : {}),
       });
       router.push(`/crossings/${id}`);
     } catch (error) {
@@ -147,6 +153,19 @@ export function NewCrossing({
           ))}
         </Box>
         <Uploads finished={false} />
+        <FromTimeline
+          shots={shots}
+          onTake={(taken) => {
+            setCut(taken);
+            if (taken) setChosen({ ...chosen, outgoing: taken.outgoing, incoming: taken.incoming });
+          }}
+        />
+        {lined && (
+          <Box sx={{ fontSize: 14 }} role="status">
+            Slip and speed as the timeline has them: {lined.timing.length} frames, the cut on frame{' '}
+            {lined.timing.cut}.
+          </Box>
+        )}
         <TextField
           label="Name"
           value={name}

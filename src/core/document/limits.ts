@@ -9,6 +9,8 @@ export const limits = {
   changes: 20_000,
   /** Points of one outline. */
   points: 2000,
+  /** Frames of a crossing. */
+  frames: 100_000,
   /** Length of a step as JSON, in UTF-16 code units. */
   stepLength: 32e6,
 } as const;

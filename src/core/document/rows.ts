@@ -145,8 +145,7 @@ export const mostTracks = 8;
 
 /** Largest number of a source frame. */
 const lastFrame = 10_000_000;
-/** Most frames of a crossing. */
-const mostFrames = 100_000;
+const mostFrames = limits.frames;
 const sourceFrame = () => whole(0, lastFrame);
 
 /** How an outline's edge is drawn; widths in pixels of the shot. */

@@ -1,0 +1,111 @@
+import { limits } from '../document/limits';
+import type { LayerRow } from '../document/rows';
+import { framesPerSecond, type Rate } from '../time/rate';
+import { plainTime, type ShotClock, sourceFrameAt } from '../time/time-map';
+import { NoTimeline, readTimeline, type Timeline, type TimelineClip, type TimelineCut } from './timeline-in';
+
+/** What is known of footage by which a clip finds its file. */
+export interface NamedShot {
+  id: string;
+  name: string;
+  originalName: string;
+}
+
+const stem = (name: string) => name.toLowerCase().replace(/\.[a-z0-9]{1,5}$/, '');
+
+/** The shot that a clip is of: by the name of its file, else without its ending, else by the shot's own name; null: none. */
+export function shotOfClip<S extends NamedShot>(clip: TimelineClip, shots: readonly S[]): S | null {
+  const by = [
+    ({ originalName }: S, name: string) => originalName === name,
+    ({ originalName }: S, name: string) => stem(originalName) === stem(name),
+    ({ name: own }: S, name: string) => stem(own) === stem(name),
+  ];
+  for (const same of by)
+    for (const name of clip.names) {
+      const found = shots.find((shot) => same(shot, name));
+      if (found) return found;
+    }
+  return null;
+}
+
+/**
+ * A timeline's cuts. A list does not say what rate it counts in: it is that of the footage that it names, else of any that
+ * fits.
+ *
+ * @throws NoTimeline
+ */
+export function timelineFor(text: string, shots: readonly (NamedShot & { rate: Rate })[]): Timeline {
+  const rates: Rate[] = [...new Map(shots.map(({ rate }) => [`${rate.num}/${rate.den}`, rate])).values()];
+  if (rates.length === 0) rates.push({ num: 25, den: 1 });
+  let failure: NoTimeline | null = null;
+  let fits: Timeline | null = null;
+  for (const rate of rates)
+    try {
+      const timeline = readTimeline(text, rate);
+      fits ??= timeline;
+      const named = timeline.cuts
+        .map(({ outgoing }) => shotOfClip(outgoing, shots))
+        .find((shot) => shot !== null);
+      if (named && framesPerSecond(named.rate) === framesPerSecond(timeline.rate)) return timeline;
+    } catch (error) {
+      if (!(error instanceof NoTimeline)) throw error;
+      failure = error;
+    }
+  if (fits) return fits;
+  throw failure;
+}
+
+/** How a layer is lined up as a timeline has it. */
+export type LayerTiming = Pick<LayerRow, 'offset' | 'speed' | 'reverse' | 'holdFrom'>;
+
+/** A crossing's timing as a timeline has it. */
+export interface Timing {
+  outgoing: LayerTiming;
+  incoming: LayerTiming;
+  /** Frames, and the one with which the incoming clip begins in the timeline. */
+  length: number;
+  cut: number;
+}
+
+/** s of the incoming clip that are taken along. */
+const alongAfter = 2;
+/** Slowest and fastest that a layer can be, percent. */
+const [slowest, fastest] = [25, 800];
+
+/**
+ * A crossing's timing from a cut: its frame 0 is the outgoing clip's first, and both shots lie as the cut has them; the
+ * crossing goes on into the incoming clip for two seconds.
+ *
+ * @param rate of the crossing; `shots` say how each counts its frames.
+ */
+export function timingOf(
+  { outgoing, incoming }: TimelineCut,
+  timeline: Rate,
+  rate: Rate,
+  shots: { outgoing: ShotClock; incoming: ShotClock },
+): Timing {
+  const frames = (count: number) => Math.round((count * framesPerSecond(rate)) / framesPerSecond(timeline));
+  const after = Math.max(
+    1,
+    Math.min(frames(incoming.frames), Math.round(alongAfter * framesPerSecond(rate))),
+  );
+  const most = limits.frames;
+  const cut = Math.min(most - after, frames(outgoing.frames));
+  return {
+    outgoing: layerTiming(outgoing, 0, rate, shots.outgoing),
+    incoming: layerTiming(incoming, cut, rate, shots.incoming),
+    length: cut + after,
+    cut,
+  };
+}
+
+/** A layer that shows its clip's first frame at a crossing frame. */
+function layerTiming(clip: TimelineClip, at: number, rate: Rate, shot: ShotClock): LayerTiming {
+  const first = Math.round(clip.start * framesPerSecond(shot.rate));
+  if (clip.percent === 0) return { offset: first, speed: 100, reverse: false, holdFrom: first };
+  const reverse = clip.percent < 0;
+  const speed = Math.min(fastest, Math.max(slowest, Math.round(100 * Math.abs(clip.percent)) / 100));
+  const map = { ...plainTime, speed, reverse };
+  const offset = first - sourceFrameAt(at, map, rate, { rate: shot.rate });
+  return { offset, speed, reverse, holdFrom: null };
+}
