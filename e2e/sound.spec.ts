@@ -188,7 +188,10 @@ test('a sound is brought in, placed, trimmed, put behind the edge, undone, and e
   }
 });
 
-test('picture and sound play together, led by the audio clock, and meters show it', async ({ page }) => {
+test('picture and sound play together, led by the audio clock, and meters show it', async ({
+  page,
+  context,
+}) => {
   await openCrossing(page, doorId);
   await page.getByRole('button', { name: /6 Sound/ }).click();
   const lane = page.getByRole('group', { name: 'Sound over the crossing' });
@@ -208,8 +211,18 @@ test('picture and sound play together, led by the audio clock, and meters show i
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  await saved(page);
+  // A second window has it as it is now, and hears of what is taken back.
+  const second = await context.newPage();
+  await openCrossing(second, doorId);
+  await second.getByRole('button', { name: /6 Sound/ }).click();
+  const again = second.getByRole('button', { name: 'Let Water sound again' });
+  await expect(again).toBeVisible();
+  await page.bringToFront();
   await page.keyboard.press('Control+z');
   await saved(page);
+  await second.bringToFront();
+  await expect(second.getByRole('button', { name: 'Mute Water' })).toBeVisible();
 });
 
 // W3C, Web Audio API 1.1: the browser's own filters.
