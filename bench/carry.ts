@@ -168,7 +168,8 @@ export function distancesTo(pass: PassTruth, frame: number, model: LineModel): O
   return { error: quantile(distances, 0.95), distances };
 }
 
-function toPolyline(x: number, y: number, line: readonly [number, number][], closed: boolean): number {
+/** px from a place to a line. */
+export function toPolyline(x: number, y: number, line: readonly [number, number][], closed: boolean): number {
   let least = Infinity;
   for (let k = 0; k + (closed ? 0 : 1) < line.length; k++) {
     const [ax, ay] = line[k];

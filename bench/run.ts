@@ -10,6 +10,7 @@ import { benchMatte } from './matte';
 import { benchMoving } from './moving';
 import { benchSaving } from './saving';
 import { benchSound } from './sound';
+import { benchTrail } from './trail';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
@@ -26,6 +27,7 @@ const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
   begin: benchBegin,
   carry: benchCarry,
   findings: benchFindings,
+  trail: benchTrail,
 };
 
 const [{ model }] = os.cpus();

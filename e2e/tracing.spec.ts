@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
+import { nearestOnOutline } from '@/core/outline';
 import { newCrossing, openCrossing, saved, screenOf, shownFrame, storedCrossing } from './support';
 
 async function press(page: Page, x: number, y: number, pull?: [number, number]) {
@@ -76,6 +77,70 @@ test('a seam is drawn, moved on other frames, and the incoming shot appears behi
   expect(document.outlines[outline.id].sweptSide).toBe('left');
   expect(document.poses[outline.id].map((pose) => pose.frame)).toEqual([56, 70]);
   expect(document.poses[outline.id][1].coordinates).toEqual(after);
+});
+
+test('a seam is drawn along the picture’s edge with four presses; a stretch is taken back, another is straight', async ({
+  page,
+}) => {
+  const { rows, edges } = JSON.parse(readFileSync('demo/footage/gardener-edge.json', 'utf8')) as {
+    rows: number[];
+    edges: (number | null)[][];
+  };
+  const truth = (y: number) => edges[54][rows.findIndex((row) => row >= y)]!;
+  const id = await newCrossing(page, 'Along the edge');
+  await openCrossing(page, id);
+  await jump(page, '54', 54);
+  await page.keyboard.press('p');
+  await page.keyboard.press('l');
+  await page.keyboard.press('c');
+  await page.keyboard.press('c');
+  await expect(page.getByRole('button', { name: 'Along the edge' })).toHaveAttribute('aria-pressed', 'true');
+  // A hand that is some px off; the third press goes astray and is taken back.
+  const hand = async (x: number, y: number) => page.mouse.click(...(await screenOf(page, x, y)));
+  await hand(truth(8) + 4, 8);
+  await hand(truth(240) - 4, 240);
+  await hand(900, 300);
+  await page.keyboard.press('Backspace');
+  await hand(truth(470) + 4, 470);
+  await hand(truth(708) - 3, 708);
+  await page.keyboard.press('Enter');
+  const pose = async (kind: 'seam' | 'loop') => {
+    const { document } = await storedCrossing(page, id);
+    const outline = Object.values(document.outlines).find((row) => row.kind === kind);
+    return outline ? document.poses[outline.id][0] : null;
+  };
+  await expect.poll(() => pose('seam')).not.toBeNull();
+  const seam = (await pose('seam'))!;
+  expect(seam.coordinates.length / 6).toBeLessThan(28);
+  const off: number[] = [];
+  for (const [k, y] of rows.entries()) {
+    const x = edges[54][k];
+    if (x === null || y < 12 || y > 704) continue;
+    off.push(nearestOnOutline(seam.coordinates, false, x, y).distance);
+  }
+  off.sort((a, b) => a - b);
+  expect(off.length).toBeGreaterThan(60);
+  // The edge is soft there, and hardly differs from what is behind it.
+  expect(off[off.length >> 1]).toBeLessThan(2);
+  expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(5);
+
+  // With the switch off: Shift follows the edge, a press alone goes straight.
+  await page.keyboard.press('c');
+  await page.keyboard.press('o');
+  await page.keyboard.down('Shift');
+  await hand(truth(100), 100);
+  await hand(truth(300), 300);
+  await page.keyboard.up('Shift');
+  await hand(900, 300);
+  await hand(900, 100);
+  await hand(truth(100), 100);
+  await expect.poll(() => pose('loop')).not.toBeNull();
+  const loop = (await pose('loop'))!;
+  const corners = Array.from({ length: loop.coordinates.length / 6 }, (_, p) =>
+    loop.coordinates.slice(6 * p, 6 * p + 2),
+  );
+  expect(corners.some(([x, y]) => Math.hypot(x - 900, y - 300) < 2)).toBe(true);
+  expect(corners.some(([x, y]) => Math.hypot(x - truth(300), y - 300) < 12)).toBe(true);
 });
 
 test('a loop is drawn and reshaped; points are added and removed; a box selects', async ({ page }) => {

@@ -152,5 +152,14 @@ export const BoxIcon = drawn(
 );
 export const EllipseIcon = drawn('EllipseIcon', <ellipse cx="10" cy="10" rx="7.500" ry="5" />);
 export const FreehandIcon = drawn('FreehandIcon', <path d="M2.500 14c3-1 2-8 5-8s1 9 4 9 2-7 6-8" />);
+export const AlongEdgeIcon = drawn(
+  'AlongEdgeIcon',
+  <>
+    <path d="M11 2c-4 4 2 6-1 9s2 4 0 7" />
+    <path d="M14 3v3M15 9v3M13 14v3" strokeDasharray="1 2" />
+    <circle cx="11" cy="2.500" r="1.500" fill="currentColor" />
+    <circle cx="10" cy="17.500" r="1.500" fill="currentColor" />
+  </>,
+);
 export const KeyIcon = drawn('KeyIcon', <circle cx="10" cy="10" r="4.500" fill="currentColor" />);
 export const NoKeyIcon = drawn('NoKeyIcon', <circle cx="10" cy="10" r="4.500" />);

@@ -2,6 +2,8 @@ import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/co
 import { type FirstSeam, firstSeam, type NoFirst } from '@/core/begin/first-seam';
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
+import { applyAffine, invert } from '@/core/geometry/affine';
+import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { ShotFrames } from './shot-frames';
@@ -15,6 +17,7 @@ export class Carrier {
   private readonly frames: ShotFrames;
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
+  private trail: { key: string; made: ReturnType<Carrier['trailOf']> } | null = null;
 
   constructor(media: readonly ShotMedia[]) {
     this.engine = new PictureEngine(media, 64e6);
@@ -57,6 +60,43 @@ export class Carrier {
       told(share);
       return run === this.run;
     });
+  }
+
+  /**
+   * The line along the picture's edges from one place to another, and where it ends: on the strongest edge within some
+   * px of the place, where that is wanted. Places are the shot's px.
+   *
+   * @param from null: only the place is looked for.
+   */
+  async alongEdge(
+    shotId: string,
+    frame: number,
+    from: Place | null,
+    to: Place,
+    within: number,
+  ): Promise<{ to: Place; line: number[] }> {
+    const { trail, toPicture } = await this.trailOn(shotId, frame);
+    const toShot = invert(toPicture);
+    const end = applyAffine(toPicture, ...to);
+    const snapped = within > 0 ? trail.snapped(end, within * Math.hypot(toPicture[0], toPicture[1])) : end;
+    if (!from) return { to: applyAffine(toShot, ...snapped), line: [] };
+    trail.from(applyAffine(toPicture, ...from));
+    const drawn = trail.to(snapped);
+    const line: number[] = [];
+    for (let i = 0; i < drawn.length; i += 2) line.push(...applyAffine(toShot, drawn[i], drawn[i + 1]));
+    return { to: [line[line.length - 2], line[line.length - 1]], line };
+  }
+
+  /** A frame's edges, held while lines are drawn on it. */
+  private async trailOn(shotId: string, frame: number) {
+    const key = `${shotId} ${frame}`;
+    if (this.trail?.key !== key) this.trail = { key, made: this.trailOf(shotId, frame) };
+    return this.trail.made;
+  }
+
+  private async trailOf(shotId: string, frame: number) {
+    const { frames, toPicture } = await this.frames.of(shotId, frame);
+    return { trail: await edgeTrailOn(frames, this.engine.shots[shotId], frame, toPicture), toPicture };
   }
 
   /** The poses pulled onto the moving edge; null for those about which there is none. */

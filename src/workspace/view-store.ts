@@ -8,6 +8,9 @@ import type { SideJudgement } from '@/core/edge/swept-side';
 /** `edit` takes points, `box` shapes them together, `pick` keys a colour; the others draw. */
 export type Tool = 'edit' | 'box' | 'pick' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
 
+/** How seams and loops are drawn: point by point, along the trail of the pointer, or along the picture's edge from press to press. */
+export type DrawnBy = 'points' | 'freehand' | 'edge';
+
 /** What a change of shape goes for: the pose on this frame, those on the selected frames, or all, as an offset. */
 export type Scope = 'this' | 'selected' | 'all';
 
@@ -45,8 +48,7 @@ export interface ViewState {
   /** The layer that the result shows alone. */
   solo: string | null;
   tool: Tool;
-  /** Whether seams and loops are drawn along the trail of the pointer. */
-  freehand: boolean;
+  drawnBy: DrawnBy;
   scope: Scope;
   /** How far along the line, in px of the shot, other points follow those that are moved; 0: not at all. */
   soft: number;
@@ -105,7 +107,7 @@ const fresh: ViewState = {
   moveKeys: new Set(),
   solo: null,
   tool: 'edit',
-  freehand: false,
+  drawnBy: 'points',
   scope: 'this',
   soft: 0,
   pivot: null,

@@ -4,6 +4,7 @@ import type { Frames } from '../carry/frames';
 import type { Shot, ShotMotion } from '../document/rows';
 import { type Affine, applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
+import { sceneMap } from '../motion/scene-map';
 import { whittaker } from '../motion/smooth';
 import { numbersPerFrame } from '../motion/steady';
 import { differenceOver, smallLuma } from './moved-mask';
@@ -135,24 +136,6 @@ async function lookAt(
     groundLeft,
     points: groundLeft ? points : points.reverse(),
   };
-}
-
-/** The scene's movement from a frame to a later one, shot px to shot px. */
-function sceneMap(
-  { frames }: ShotMotion,
-  { width, height }: Pick<Shot, 'width' | 'height'>,
-  from: number,
-  to: number,
-): Affine {
-  const [cx, cy] = [width / 2, height / 2];
-  let map: Affine = [1, 0, 0, 1, 0, 0];
-  for (let k = from + 1; k <= to; k++) {
-    const [dx, dy, scale, turn] = frames.slice(k * numbersPerFrame, k * numbersPerFrame + 4);
-    const [a, b] = [scale * Math.cos(turn), scale * Math.sin(turn)];
-    const step: Affine = [a, b, -b, a, cx + dx - a * cx + b * cy, cy + dy - b * cx - a * cy];
-    map = compose(step, map);
-  }
-  return map;
 }
 
 /** Share of the samples that are taken to show the ground at the least. */

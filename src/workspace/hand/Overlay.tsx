@@ -49,12 +49,12 @@ export const Overlay = memo(function Overlay({
 }) {
   const traced = useTraced();
   const inHand = useOutline();
-  const { frame, tool, freehand, points, draft, onion, view, playing, step } = useView(
-    useShallow(({ frame, tool, freehand, points, draft, onion, view, playing, step, pivot }) => ({
+  const { frame, tool, drawnBy, points, draft, onion, view, playing, step } = useView(
+    useShallow(({ frame, tool, drawnBy, points, draft, onion, view, playing, step, pivot }) => ({
       // Nothing is drawn over the picture while it plays.
       frame: playing ? -1 : frame,
       tool,
-      freehand,
+      drawnBy,
       points,
       draft,
       onion,
@@ -91,7 +91,7 @@ export const Overlay = memo(function Overlay({
   const coordinates = bent ? null : startingCoordinates(poses, source);
   const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
   const reach = reachOnScreen / screenScale;
-  const drawing = useDrawing(tool, freehand, reach);
+  const drawing = useDrawing(tool, drawnBy, reach);
   const edge =
     traced && outline && step === 'Edge'
       ? (edgeNow(draft) ?? edgeAt(outline, traced.document.edges[outline.id] ?? [], source))
@@ -136,8 +136,8 @@ export const Overlay = memo(function Overlay({
       return;
     }
     if (tool !== 'edit' && tool !== 'box') {
-      if (twice && !freehand) drawing.finish();
-      else drawing.press(at);
+      if (twice && drawnBy !== 'freehand') drawing.finish();
+      else drawing.press(at, event.evt);
     } else if (twice) hand.pressTwice(at);
     else hand.press(at, event.evt);
   };
@@ -155,7 +155,7 @@ export const Overlay = memo(function Overlay({
       if (near) setView({ pointerPlace: at });
       else if (pointerPlace) setView({ pointerPlace: null });
     }
-    if (!drawing.follow(at)) hand.follow(at, event.evt);
+    if (!drawing.follow(at, event.evt)) hand.follow(at, event.evt);
   };
 
   const onUp = (event: Konva.KonvaEventObject<PointerEvent>) => {
@@ -245,6 +245,10 @@ export const Overlay = memo(function Overlay({
               context.stroke();
               if (current.by === 'points')
                 drawPoints(context, made, new Set([made.length / N - 1]), toScreen);
+              if (current.by === 'edge') {
+                const pressed = current.presses.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]);
+                drawPoints(context, pressed, new Set([current.presses.length - 1]), toScreen);
+              }
             }}
           />
         )}

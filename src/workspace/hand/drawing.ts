@@ -1,14 +1,28 @@
 import { numbersPerPoint as N, type OutlineKind } from '@/core/document/rows';
 import { fitOutline } from '@/core/geometry/fit-curve';
 
+export type Place = readonly [x: number, y: number];
+
 /**
  * An outline while it is being drawn, in shot px: point by point, where the last point's handles follow the pressed
- * pointer; freehand, along the trail of the pointer; or as a shape between the corner pressed and the pointer.
+ * pointer; freehand, along the trail of the pointer; along the picture's edge from press to press; or as a shape between the
+ * corner pressed and the pointer.
  */
 export type Drawing =
   | { by: 'points'; kind: OutlineKind; coordinates: number[]; pulling: boolean }
   | { by: 'trail'; kind: OutlineKind; trail: number[] }
+  | EdgeDrawing
   | { by: 'corners'; shape: 'rectangle' | 'ellipse'; from: [number, number]; to: [number, number] };
+
+/** Stretches of line from one press to the next, x, y by turns, and the one from the last press to the pointer. */
+export interface EdgeDrawing {
+  by: 'edge';
+  kind: OutlineKind;
+  presses: Place[];
+  /** One fewer than there are presses. */
+  stretches: number[][];
+  live: number[];
+}
 
 export type PointDrawing = Extract<Drawing, { by: 'points' }>;
 
@@ -30,8 +44,37 @@ export function pulled(drawing: PointDrawing, x: number, y: number, least: numbe
   return { ...drawing, coordinates };
 }
 
-/** The drawing without its newest point; nothing when that was its first, or when it is made in one go. */
+export function begunOnEdge(kind: OutlineKind, at: Place): EdgeDrawing {
+  return { by: 'edge', kind, presses: [at], stretches: [], live: [] };
+}
+
+/** px from one place of a straight stretch to the next: as far as along an edge, since they are fitted together. */
+const straightStep = 2;
+
+/** A straight stretch from one press to the next. */
+export function straightTo(from: Place, to: Place): number[] {
+  const count = Math.max(1, Math.round(Math.hypot(to[0] - from[0], to[1] - from[1]) / straightStep));
+  return Array.from({ length: count }, (_, k) => (k + 1) / count).flatMap((t) => [
+    from[0] + t * (to[0] - from[0]),
+    from[1] + t * (to[1] - from[1]),
+  ]);
+}
+
+/** The drawing with one press more, and the stretch that leads to it. */
+export function withStretch(drawing: EdgeDrawing, to: Place, line: number[]): EdgeDrawing {
+  const { presses, stretches } = drawing;
+  return { ...drawing, presses: [...presses, to], stretches: [...stretches, line], live: [] };
+}
+
+/** The drawing without its newest point or stretch; nothing when that was its first, or when it is made in one go. */
 export function withoutLast(drawing: Drawing): Drawing | null {
+  if (drawing.by === 'edge' && drawing.presses.length > 1)
+    return {
+      ...drawing,
+      presses: drawing.presses.slice(0, -1),
+      stretches: drawing.stretches.slice(0, -1),
+      live: [],
+    };
   return drawing.by === 'points' && drawing.coordinates.length > N
     ? { ...drawing, coordinates: drawing.coordinates.slice(0, -N), pulling: false }
     : null;
@@ -40,15 +83,22 @@ export function withoutLast(drawing: Drawing): Drawing | null {
 /** Handle length of a quarter of a circle, in radii: off by 0.03 % at most. */
 const quarter = (4 / 3) * (Math.SQRT2 - 1);
 
-/** What is drawn as it would be a pose, but for a trail, which is still to be fitted. */
+function cornersAt(places: readonly number[]): number[] {
+  const coordinates: number[] = [];
+  for (let i = 0; i < places.length; i += 2) coordinates.push(places[i], places[i + 1], 0, 0, 0, 0);
+  return coordinates;
+}
+
+/** The whole line that has been pressed down. */
+function lineOf({ presses, stretches }: EdgeDrawing): number[] {
+  return [...presses[0], ...stretches.flat()];
+}
+
+/** What is drawn as it would be a pose, but for a trail or a line along the edge, which is still to be fitted. */
 export function drawnCoordinates(drawing: Drawing): number[] {
   if (drawing.by === 'points') return drawing.coordinates;
-  if (drawing.by === 'trail') {
-    const coordinates: number[] = [];
-    for (let i = 0; i < drawing.trail.length; i += 2)
-      coordinates.push(drawing.trail[i], drawing.trail[i + 1], 0, 0, 0, 0);
-    return coordinates;
-  }
+  if (drawing.by === 'trail') return cornersAt(drawing.trail);
+  if (drawing.by === 'edge') return cornersAt([...lineOf(drawing), ...drawing.live]);
   const [x0, x1] = [drawing.from[0], drawing.to[0]].sort((a, b) => a - b);
   const [y0, y1] = [drawing.from[1], drawing.to[1]].sort((a, b) => a - b);
   if (drawing.shape === 'rectangle')
@@ -63,13 +113,18 @@ export function drawnCoordinates(drawing: Drawing): number[] {
   ];
 }
 
-/** The drawing as it becomes an outline: a trail is given the fewest points that follow it within `tolerance` px. */
+/** px within which the points follow a line along the picture's edge: about as far as that is off itself. */
+const edgeTolerance = 1.5;
+
+/** The drawing as it becomes an outline: what was traced is given the fewest points that follow it within `tolerance` px. */
 export function finished(drawing: Drawing, tolerance: number): { kind: OutlineKind; coordinates: number[] } {
   const kind = kindOf(drawing);
   const coordinates =
     drawing.by === 'trail'
       ? fitOutline(drawing.trail, tolerance, kind === 'loop')
-      : drawnCoordinates(drawing);
+      : drawing.by === 'edge'
+        ? fitOutline(lineOf(drawing), Math.min(tolerance, edgeTolerance), kind === 'loop')
+        : drawnCoordinates(drawing);
   return { kind, coordinates };
 }
 

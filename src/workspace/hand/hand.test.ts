@@ -1,5 +1,15 @@
 import { centred, fitCamera, visiblePart, zoomedAt } from '../picture/camera';
-import { begun, isEnough, pulled, withoutLast, withPoint } from './drawing';
+import {
+  begun,
+  begunOnEdge,
+  finished,
+  isEnough,
+  pulled,
+  straightTo,
+  withoutLast,
+  withPoint,
+  withStretch,
+} from './drawing';
 import { hitOutline } from './hit';
 
 const crossing = { width: 1280, height: 720 };
@@ -39,6 +49,27 @@ test('a drawing grows by corners and pulled curves and is taken back point by po
   expect(isEnough('loop', drawing.coordinates)).toBe(false);
   expect(withoutLast(drawing)).toMatchObject({ coordinates: [10, 20, 0, 0, 0, 0] });
   expect(withoutLast(withoutLast(drawing)!)).toBeNull();
+});
+
+test('straight stretches of a line along the edge keep their corners; a stretch is taken back whole', () => {
+  const corners = [
+    [10, 10],
+    [300, 20],
+    [310, 200],
+    [20, 210],
+  ] as const;
+  let drawing = begunOnEdge('loop', corners[0]);
+  for (const k of [1, 2, 3, 0])
+    drawing = withStretch(drawing, corners[k], straightTo(corners[(k + 3) % 4], corners[k]));
+  const { coordinates } = finished(drawing, 1);
+  const points = Array.from({ length: coordinates.length / 6 }, (_, p) =>
+    coordinates.slice(6 * p, 6 * p + 2),
+  );
+  expect(points).toHaveLength(4);
+  points.forEach(([x, y], k) => expect(Math.hypot(x - corners[k][0], y - corners[k][1])).toBeLessThan(1));
+  const back = withoutLast(drawing)!;
+  expect(back).toMatchObject({ presses: corners, live: [] });
+  expect(withoutLast(begunOnEdge('seam', [1, 2]))).toBeNull();
 });
 
 test('the hand finds points before handles’ line, handles only of chosen points, and nothing out of reach', () => {

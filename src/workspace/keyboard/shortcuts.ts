@@ -3,6 +3,7 @@ import {
   goTo,
   goToPose,
   nextBoth,
+  nextDrawnBy,
   nextView,
   nudge,
   removeSelectedPoints,
@@ -272,10 +273,17 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'C',
-    does: 'Freehand: seams and loops along the trail of the pointer',
+    does: 'Seams and loops: point by point, freehand, along the picture’s edge',
     group: 'Trace',
     matches: hotkey('c'),
-    run: () => setView({ freehand: !useView.getState().freehand }),
+    run: nextDrawnBy,
+  },
+  {
+    keys: 'Shift + press',
+    does: 'While drawing: along the picture’s edge; with that on, Alt: straight',
+    group: 'Trace',
+    matches: () => false,
+    run: () => {},
   },
   {
     keys: 'Shift C',

@@ -10,6 +10,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
 import { bothViews, views, type View } from '@/core/compose/scene';
 import {
+  AlongEdgeIcon,
   BoxIcon,
   EditIcon,
   EllipseIcon,
@@ -37,6 +38,21 @@ const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[
   { tool: 'ellipse', label: 'Draw an ellipse', keys: 'Shift O', Icon: EllipseIcon },
 ];
 
+const trails = [
+  {
+    way: 'freehand',
+    label: 'Freehand',
+    tip: 'Seams and loops along the trail of the pointer (C)',
+    Icon: FreehandIcon,
+  },
+  {
+    way: 'edge',
+    label: 'Along the edge',
+    tip: 'Seams and loops along the picture’s edge, from press to press (C; or hold Shift while drawing)',
+    Icon: AlongEdgeIcon,
+  },
+] as const;
+
 const viewLabels: Record<(typeof views)[number], { label: string; keys: string }> = {
   plain: { label: 'Plain', keys: 'P' },
   cut: { label: 'Cut', keys: 'K' },
@@ -47,10 +63,10 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
 
 /** Tools for drawing on the left, what the picture shows on the right. */
 export const ToolRow = memo(function ToolRow() {
-  const { tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded } = useView(
-    useShallow(({ tool, freehand, view, onion, loupe, camera, stepsFolded, sheetFolded }) => ({
+  const { tool, drawnBy, view, onion, loupe, camera, stepsFolded, sheetFolded } = useView(
+    useShallow(({ tool, drawnBy, view, onion, loupe, camera, stepsFolded, sheetFolded }) => ({
       tool,
-      freehand,
+      drawnBy,
       view,
       onion,
       loupe,
@@ -105,17 +121,19 @@ export const ToolRow = memo(function ToolRow() {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <Tooltip title="Seams and loops along the trail of the pointer (C)">
-        <IconButton
-          size="small"
-          aria-label="Freehand"
-          aria-pressed={freehand}
-          color={freehand ? 'primary' : 'default'}
-          onClick={() => setView({ freehand: !freehand })}
-        >
-          <FreehandIcon size={18} />
-        </IconButton>
-      </Tooltip>
+      {trails.map(({ way, label, tip, Icon }) => (
+        <Tooltip key={way} title={tip}>
+          <IconButton
+            size="small"
+            aria-label={label}
+            aria-pressed={drawnBy === way}
+            color={drawnBy === way ? 'primary' : 'default'}
+            onClick={() => setView({ drawnBy: drawnBy === way ? 'points' : way })}
+          >
+            <Icon size={18} />
+          </IconButton>
+        </Tooltip>
+      ))}
       <Tooltip title="Flip the swept side (F)">
         <span>
           <IconButton

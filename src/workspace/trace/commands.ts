@@ -18,7 +18,7 @@ import { parseTimecode } from '@/core/time/timecode';
 import { useDocument } from '../document/document-store';
 import { chooseSide, judgeByMovement, judgeByPoses } from '../hand/swept-side';
 import { crossingFrameIn, sourceFrameOf, type Traced, tracedNow } from './traced';
-import { setView, useView } from '../view-store';
+import { type DrawnBy, setView, useView } from '../view-store';
 
 /** What a person does, by key, button or hand: each reads the stores, makes at most one edit and returns nothing. */
 
@@ -263,6 +263,12 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
     sideNote: judged && { outlineId: outline.id, judged },
   });
   if (judged) void judgeByMovement(outline.id, traced.shot.id, source);
+}
+
+/** Goes on to the next way of drawing seams and loops. */
+export function nextDrawnBy() {
+  const ways: DrawnBy[] = ['points', 'freehand', 'edge'];
+  setView(({ drawnBy }) => ({ drawnBy: ways[(ways.indexOf(drawnBy) + 1) % ways.length] }));
 }
 
 export function flipSide() {
