@@ -63,9 +63,20 @@ function isWhole(pass: PassTruth, frame: number): boolean {
   return pass.kind === 'loop' && pass.truth[frame].every((place) => inFrame(pass, place));
 }
 
+/** The true edge as far as it is in the picture, a place every few px; of a loop that is whole there the first one again. */
 function truthIn(pass: PassTruth, frame: number): Place[] {
-  const truth = (pass.truth[frame] ?? []).filter((place) => inFrame(pass, place));
-  return truth.length > 0 && isWhole(pass, frame) ? [...truth, truth[0]] : truth;
+  const truth = pass.truth[frame] ?? [];
+  const line = pass.kind === 'loop' ? [...truth, truth[0]] : truth;
+  return line.flatMap((place, i) => between(place, line[i + 1] ?? place)).filter((at) => inFrame(pass, at));
+}
+
+/** A place, and those on the way to the next at most 4 px apart. */
+function between([x, y]: Place, [u, v]: Place): Place[] {
+  const count = Math.max(1, Math.ceil(Math.hypot(u - x, v - y) / 4));
+  return Array.from({ length: count }, (_, k): Place => [
+    x + (k / count) * (u - x),
+    y + (k / count) * (v - y),
+  ]);
 }
 
 /** Two of the frames that show nearly as much of the edge as any does. */

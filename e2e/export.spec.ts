@@ -224,7 +224,7 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
   await page.getByRole('button', { name: /8 Export/ }).click();
   const exported = async (label: string) => {
     await page.getByLabel('Format').click();
-    await page.getByRole('option', { name: label }).click();
+    await page.getByRole('option', { name: label, exact: true }).click();
     await page.getByRole('button', { name: 'Export', exact: true }).click();
     await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
     const [download] = await Promise.all([
@@ -266,6 +266,14 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
   if (cut.extent !== 'outlined') throw new Error('It is outlined there.');
   const { alpha } = matteOf(cut, table[traced.shotId], 1, new MatteScratch(), null);
   expect(Buffer.compare(Buffer.from(alpha), Buffer.from(grey))).toBe(0);
+  // The only outline's own is the same.
+  const each = unzipSync(readFileSync(await exported('Mattes, an outline each, numbered pictures (PNG)')));
+  const folders = Object.keys(each).map((name) => name.split('/')[0]);
+  expect([...new Set(folders)]).toEqual(['1 Gardener_s back']);
+  const ownName = `${folders[0]}/matte-000${n}.png`;
+  const ownFile = clipFile('own-matte.png');
+  writeFileSync(ownFile, each[ownName]);
+  expect(Buffer.compare(Buffer.from(raw(ownFile, 'gray')), Buffer.from(grey))).toBe(0);
   // Over the incoming shot it is the result.
   const scene = sceneAt(document, table, n, { view: 'result', traced: null });
   const planes = new Map<string, PicturePlanes>();

@@ -25,7 +25,8 @@ export function pngOf(
 export class PictureZip {
   private readonly zip: Zip;
   private readonly out: ChunkedOut;
-  private written = 0;
+  /** Pictures in each folder. */
+  private readonly written = new Map<string, number>();
 
   /** @param first number of the first picture; before frame 0 numbers are counted from there. */
   constructor(
@@ -43,10 +44,12 @@ export class PictureZip {
     // A ZIP has no beginning of its own.
   }
 
-  /** @param rgba display values, 4 bytes a pixel, top row first. */
-  async add(rgba: Uint8Array) {
-    const number = String(Math.max(0, this.first) + this.written++).padStart(5, '0');
-    const entry = new ZipPassThrough(`${this.of}-${number}.png`);
+  /** @param rgba display values, 4 bytes a pixel, top row first. @param folder its name and a slash, or nothing. */
+  async add(rgba: Uint8Array, folder = '') {
+    const before = this.written.get(folder) ?? 0;
+    this.written.set(folder, before + 1);
+    const number = String(Math.max(0, this.first) + before).padStart(5, '0');
+    const entry = new ZipPassThrough(`${folder}${this.of}-${number}.png`);
     this.zip.add(entry);
     entry.push(pngOf(rgba, this.width, this.height, this.of), true);
     await this.out.flushIfLarge();

@@ -1,3 +1,4 @@
+import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
 import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
@@ -98,6 +99,8 @@ async function writePictures(
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = rateOf(document.crossing);
   const { of } = exportFormats[format] as { of: PictureOf };
+  const turns: Turn[] = format === 'outline-mattes' ? outlinesAlone(document) : [{ folder: '', document }];
+  if (turns.length === 0) throw new Error('The traced shot has no outline to write a matte of.');
   const carried = sound && codec === 'opus' ? sound : null;
   const video = isVideo(format)
     ? new VideoWriter(format, { width, height, rate, frames: total, sound: carried !== null }, sink.stream())
@@ -112,24 +115,30 @@ async function writePictures(
   let finished = false;
   try {
     await writer.start();
-    // The next frame is decoded while this one is drawn, and encoded while the next one is.
-    let next = prepared(document, engine, first, of);
+    // The next picture is decoded while this one is drawn, and encoded while the next one is.
+    const count = total * turns.length;
+    const begin = (n: number) =>
+      prepared(turns[n % turns.length].document, engine, first + Math.floor(n / turns.length), of);
+    let next = begin(0);
     let adding: Promise<void> = Promise.resolve();
-    for (let k = 0; k < total; k++) {
+    for (let n = 0; n < count; n++) {
+      const { folder, document: shown } = turns[n % turns.length];
       const { scene, layers } = await next;
-      if (k + 1 < total) next = prepared(document, engine, first + k + 1, of);
+      if (n + 1 < count) next = begin(n + 1);
       // Whatever fails here is thrown by the turn that waits for it.
       next.catch(() => {});
-      drawn(document, engine, compositor, scene, layers, of, rgba);
+      drawn(shown, engine, compositor, scene, layers, of, rgba);
       await adding;
-      adding = writer.add(rgba);
+      adding = writer.add(rgba, folder);
       adding.catch(() => {});
+      signal.throwIfAborted();
+      if ((n + 1) % turns.length > 0) continue;
+      const k = Math.floor(n / turns.length);
       if (mixer) {
         const [from, to] = [first + k, first + k + 1].map((frame) => sampleOfFrame(frame, rate));
         await video!.addSound(await mixer.next(to - from));
       }
       onProgress(k + 1, total);
-      signal.throwIfAborted();
     }
     await adding;
     await writer.finish();
@@ -141,6 +150,28 @@ async function writePictures(
       });
     await engine.close();
   }
+}
+
+/** What is drawn of a frame, and the folder it goes to: its name and a slash, or nothing. */
+interface Turn {
+  folder: string;
+  document: CrossingDocument;
+}
+
+/** The crossing with each of the traced shot's outlines as the only one, and no colour keyed. */
+function outlinesAlone(document: CrossingDocument): Turn[] {
+  const layer = tracedLayer(document);
+  return Object.values(document.outlines)
+    .filter(({ layerId }) => layerId === layer?.id)
+    .sort((a, b) => a.position - b.position)
+    .map((outline, k) => ({
+      folder: `${k + 1} ${fileNameOf(outline.name, 'Outline')}/`,
+      document: {
+        ...document,
+        chromas: {},
+        outlines: { [outline.id]: { ...outline, combine: 'add', cutsLayerId: null } },
+      },
+    }));
 }
 
 /** One frame of the crossing, without a file, as a PNG. */

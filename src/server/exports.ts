@@ -1,3 +1,4 @@
+import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
 import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
@@ -153,7 +154,7 @@ export function exportFile(id: string): { file: string; name: string; mimeType: 
     .get(id) as { fileName: string; name: string; revision: number; format: ExportFormat } | undefined;
   if (!row) throw notFound('export');
   const { extension, mimeType, of } = exportFormats[row.format];
-  const safe = row.name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').trim() || 'crossing';
+  const safe = fileNameOf(row.name, 'crossing');
   return {
     file: path.join(exportsFolder(), row.fileName),
     name: `${safe}${of === 'result' ? '' : ` ${of}`} r${row.revision}.${extension}`,

@@ -60,6 +60,11 @@ export const exportFormats = {
     ...{ says: 'White where the incoming shot shows; 8 bits, without loss' },
     ...pictures,
   },
+  'outline-mattes': {
+    ...{ label: 'Mattes, an outline each, numbered pictures (PNG)', of: 'matte' },
+    ...{ says: 'A folder for each outline of the traced shot, as if it were the only one; 8 bits' },
+    ...pictures,
+  },
   'sound-wav': {
     ...{ label: 'Sound alone, WAV', of: 'sound', says: 'The mix, 48 kHz with 24 bits', codec: null },
     ...{ extension: 'wav', mimeType: 'audio/wav' },

@@ -1,3 +1,4 @@
+import { fileNameOf } from '@/core/formats/file-name';
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
@@ -71,7 +72,7 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
     shots,
     sounds,
   };
-  const safe = document.crossing.name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').trim() || 'crossing';
+  const safe = fileNameOf(document.crossing.name, 'crossing');
   const headers = {
     'Content-Type': 'application/zip',
     'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${safe}.kiv.zip`).replace(/['()*]/g, escape)}`,

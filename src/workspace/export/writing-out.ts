@@ -1,3 +1,4 @@
+import { fileNameOf } from '@/core/formats/file-name';
 import type { Shots } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
@@ -135,7 +136,7 @@ function download(name: string, text: string): null {
 function save(name: string, blob: Blob): null {
   const link = window.document.createElement('a');
   link.href = URL.createObjectURL(blob);
-  link.download = name.replace(/[^\p{L}\p{N} ._-]+/gu, '_');
+  link.download = fileNameOf(name, 'crossing');
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
   return null;

@@ -1,7 +1,7 @@
 'use client';
 
 import type Konva from 'konva';
-import { memo, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { useShallow } from 'zustand/react/shallow';
 import { bentAt } from '@/core/compose/moves';
@@ -28,12 +28,15 @@ import {
   tracePath,
 } from './paint';
 import { pickColour } from '../chroma/chroma-commands';
+import { alongEdge } from '../trace/edge-trail';
 import { fromShotAt, sourceFrameOf, useOutline, useTraced } from '../trace/traced';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
 import { type Camera, setView, useView } from '../view-store';
 
 const reachOnScreen = 9;
+/** ms after which a frame is taken to be stayed on. */
+const stayed = 150;
 
 /** Outlines over the picture, and the hand that draws and moves them. */
 export const Overlay = memo(function Overlay({
@@ -92,6 +95,13 @@ export const Overlay = memo(function Overlay({
   const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, drawnBy, reach);
+  const edgesWanted = drawnBy === 'edge' && (tool === 'seam' || tool === 'loop') && !playing;
+  useEffect(() => {
+    if (!edgesWanted) return;
+    // Looked for before the first press, once the frame is stayed on.
+    const timer = setTimeout(() => void alongEdge(null, [0, 0], 0), stayed);
+    return () => clearTimeout(timer);
+  }, [edgesWanted, source]);
   const edge =
     traced && outline && step === 'Edge'
       ? (edgeNow(draft) ?? edgeAt(outline, traced.document.edges[outline.id] ?? [], source))

@@ -50,8 +50,9 @@ export const KeyMap = memo(function KeyMap() {
         ))}
         <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
           With a tool for drawing: press for a corner, press and pull for a curve, Enter or a double press to
-          finish, Backspace takes back a point. With Edit: drag points, handles, the line or a box; Shift
-          adds, Alt pulls handles out of a corner or parts them; a double press on the line adds a point.
+          finish, Backspace takes back a point or a stretch along the edge. With Edit: drag points, handles,
+          the line or a box; Shift adds, Alt pulls handles out of a corner or parts them; a double press on
+          the line adds a point.
         </Box>
       </DialogContent>
     </Dialog>

@@ -54,8 +54,8 @@ const TracePanel = memo(function TracePanel({
       {traced.outlines.length === 0 && !keyed && (
         <Box sx={{ color: 'text.secondary' }}>
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
-          around an opening: press for corners, press and pull for curves, Enter to finish. Then <b>carry</b>{' '}
-          it on: Kiv follows the picture’s edge and says where it is not sure.
+          around an opening: press for corners, press and pull for curves, with Shift held follow the
+          picture’s edge; Enter finishes. Then <b>carry</b> it on: Kiv says where it is not sure.
           <BeginForMe />
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
             <Button
