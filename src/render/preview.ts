@@ -42,6 +42,8 @@ const cacheBytes = 420e6;
 const readAheadFrames = 12;
 /** Frames by which a frame may be shown after its time: with sound less, as the ear has a clock of its own. */
 const [lateInSilence, lateWithSound] = [0.5, 0.25];
+/** ms from where a frame is drawn to where it is seen: a refresh of the screen, and a little (measured by the bench's flashes). */
+const untilSeen = 18;
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */
 const slice = 12;
 
@@ -282,12 +284,13 @@ export class Preview {
     let last = -1;
     let shown = 0;
     let dropped = 0;
-    // ms from choosing a frame to its being there, as it went lately: it is chosen for when it will be seen.
+    // ms from choosing a frame to its being drawn, as it went lately: it is chosen for when it will be seen.
     let ahead = 0;
     try {
       while (this.playbackRun === run) {
         const began = performance.now();
-        const time = ((began + ahead - this.playStart) * rateNum) / (1000 * rateDen);
+        const seen = began + ahead + untilSeen;
+        const time = ((seen - this.playStart) * rateNum) / (1000 * rateDen);
         // What comes too late is left out: then the next is waited for.
         const due = Math.max(last + 1, Math.ceil(time - this.mayBeLate));
         if (time < due) {

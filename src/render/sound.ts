@@ -13,6 +13,7 @@ import { pieceSignature } from '@/core/sound/signature';
 import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from '@/core/sound/voice';
 import { SoundReader } from '@/footage/sound-reader';
 import { LRUCache } from 'lru-cache';
+import { letMessagesIn } from './let-messages-in';
 import type { ShotMedia, SoundListing } from '@/wire/answers';
 
 /** A part of the mix with how loud it is. */
@@ -47,8 +48,8 @@ export interface PieceWave {
   peaks: Peaks;
 }
 
-/** Samples that are mixed at once where no one listens. */
-const longPart = mixRate;
+/** Samples that are mixed at once where no one listens; between two of them playback has its turn. */
+const longPart = mixRate / 4;
 
 /** Samples of an end that is looked at. */
 const endLength = 240;
@@ -153,6 +154,7 @@ export class SoundEngine {
     for (let at = from; at < to; at += part) {
       const sound = await soundOf(voice, this.read, at, Math.min(part, to - at));
       peaks.set(peaksOf(sound, perPeak), (2 * (at - from)) / perPeak);
+      await letMessagesIn();
     }
     const zero = voice.piece.start - voice.piece.inSample;
     return { id: voice.piece.id, from, to, zero, perPeak, peaks };
@@ -168,6 +170,7 @@ export class SoundEngine {
       const sound = await mixer.next(Math.min(longPart, to - at));
       meter.add(sound);
       peak = Math.max(peak, truePeak(sound));
+      await letMessagesIn();
     }
     return {
       integrated: meter.integrated(),

@@ -7,10 +7,14 @@ import type { SoundService } from '@/render/sound.worker';
 
 /** Samples that are mixed at once: 100 ms. */
 const partLength = 4800;
+/** Samples that are mixed first: as much as is wanted ahead, since each part is a way there and back that a busy page draws out. */
+const firstLength = 4 * partLength;
 /** s by which sound is mixed ahead of what is heard. */
 const lead = 0.4;
 /** s from asking for sound to its first sample, so that it has been mixed by then. */
 const onset = 0.08;
+/** s from a change to where it is put in: what comes later than that is heard from its middle on. */
+const changeOnset = 0.025;
 /** ms between two looks whether more is needed. */
 const lookEvery = 30;
 /** Readings of the clocks that are kept: of about two seconds. */
@@ -73,7 +77,7 @@ export class SoundPlayer {
     this.next = 0;
     this.mixerAt = -1;
     this.startTime = atSample(context.currentTime + onset);
-    const part = await this.mixPart(0);
+    const part = await this.mixPart(0, firstLength);
     if (this.session !== session || !part) return null;
     // Something was changed meanwhile: what is heard is mixed by that already.
     if (this.run === run) {
@@ -102,9 +106,9 @@ export class SoundPlayer {
     const { context, loop } = this;
     if (!context || !loop) return;
     const run = ++this.run;
-    const from = Math.max(0, Math.ceil((context.currentTime + onset - this.startTime) * mixRate));
+    const from = Math.max(0, Math.ceil((context.currentTime + changeOnset - this.startTime) * mixRate));
     this.mixerAt = -1;
-    const part = await this.mixPart(from);
+    const part = await this.mixPart(from, firstLength);
     if (this.run !== run || !part) return;
     const cut = this.startTime + from / mixRate;
     for (const each of [...this.scheduled]) {
@@ -184,7 +188,7 @@ export class SoundPlayer {
   }
 
   /** Mixes from a sample of playback on, up to the loop's end at the most. */
-  private async mixPart(at: number): Promise<MixedPart | null> {
+  private async mixPart(at: number, most = partLength): Promise<MixedPart | null> {
     const { frame, range, rate } = this.loop!;
     const perFrame = samplesPerFrame(rate);
     const length = (range[1] - range[0] + 1) * perFrame;
@@ -193,7 +197,7 @@ export class SoundPlayer {
     let round = Math.floor(into / length);
     if (into >= Math.round((round + 1) * length)) round++;
     const from = sampleOfFrame(range[0], rate) + into - Math.round(round * length);
-    const count = Math.min(partLength, Math.round((round + 1) * length) - into);
+    const count = Math.min(most, Math.round((round + 1) * length) - into);
     const goesOn = this.mixerAt === from;
     this.mixerAt = from + count;
     return goesOn ? this.service.next(count) : this.service.start(from, count, this.alone());
