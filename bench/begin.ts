@@ -2,6 +2,7 @@ import path from 'node:path';
 import { firstSeam } from '../src/core/begin/first-seam';
 import { SeamModel } from '../src/core/carry/line-model';
 import { numbersPerPoint as N } from '../src/core/document/rows';
+import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { distancesTo } from './carry';
 import { passesIn, readClip, readTruth } from './clip-frames';
@@ -23,7 +24,8 @@ export async function benchBegin(folder: string | null): Promise<void> {
     for (const { planes } of clip.pictures) measure.add(planes.y, planes.width, planes.height);
     const motion = measure.result();
     const start = performance.now();
-    const found = await firstSeam(clip, { ...pass, motion }, [0, clip.count - 1], [1, 0, 0, 1, 0, 0]);
+    const beginning = { within: [0, clip.count - 1], toPicture: identity, edge: 'trailing' } as const;
+    const found = await firstSeam(clip, { ...pass, motion }, beginning);
     const ms = performance.now() - start;
     if (found === null || typeof found === 'string') {
       console.log(`${name}: none offered: ${String(found)}`);

@@ -49,14 +49,27 @@ try {
   await take('footage');
   await open();
   await take('workspace');
-  await page.keyboard.press('p');
-  await page.keyboard.press('ArrowLeft');
-  await page.keyboard.press('ArrowLeft');
-  const board = await page.getByTestId('picture').boundingBox();
-  await page.mouse.move(board.x + 380, board.y + 250);
-  for (let k = 0; k < 3; k++) await page.mouse.wheel(0, -200);
+  // A crossing of its own, whose first outline is being drawn along the edge.
+  const shots = await (await page.request.get(`${origin}/api/shots`)).json();
+  const idOf = (name) => shots.find((shot) => shot.name === name).id;
+  const pair = { outgoingShotId: idOf('Gardener with barrow'), incomingShotId: idOf('Lily pond, night') };
+  const made = await page.request.post(`${origin}/api/crossings`, {
+    data: { name: 'Pass in the glasshouse', plan: 'pass-by', ...pair },
+  });
+  await page.goto(`${origin}/crossings/${(await made.json()).id}`);
+  await page.waitForSelector('[data-shown-frame]');
+  await goTo(54);
+  for (const key of ['p', 'l', 'c', 'c']) await page.keyboard.press(key);
+  const frame = await page.getByRole('img', { name: 'The picture at the current frame' }).boundingBox();
+  const placed = (x, y) => [frame.x + (x / 1280) * frame.width, frame.y + (y / 720) * frame.height];
+  await page.waitForTimeout(3000);
+  await page.mouse.click(...placed(366, 12));
+  await page.mouse.click(...placed(275, 240));
+  await page.waitForTimeout(500);
+  await page.mouse.move(...placed(302, 450), { steps: 4 });
   await take('tracing');
-  await page.keyboard.press('z');
+  await open();
+  await page.keyboard.press('p');
   await page.getByRole('button', { name: /4 Edge/ }).click();
   await page.waitForTimeout(600);
   await page.getByText('Match, keyed').scrollIntoViewIfNeeded();

@@ -1,5 +1,5 @@
 import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/core/carry/carry-poses';
-import { type FirstSeam, firstSeam, type NoFirst } from '@/core/begin/first-seam';
+import { type Beginning, type FirstSeam, firstSeam, type NoFirst } from '@/core/begin/first-seam';
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
 import { applyAffine, invert } from '@/core/geometry/affine';
@@ -50,13 +50,13 @@ export class Carrier {
   /** The first outline that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */
   async begin(
     shotId: string,
-    within: readonly [first: number, last: number],
+    { within, edge }: Pick<Beginning, 'within' | 'edge'>,
     told: (share: number) => void,
   ): Promise<FirstSeam | NoFirst | null> {
     const run = ++this.run;
     const shot = this.engine.shots[shotId];
     const { frames, toPicture } = await this.frames.of(shotId, 0);
-    return firstSeam(frames, shot, within, toPicture, (share) => {
+    return firstSeam(frames, shot, { within, edge, toPicture }, (share) => {
       told(share);
       return run === this.run;
     });
@@ -89,9 +89,15 @@ export class Carrier {
 
   /** A frame's edges, held while lines are drawn on it. */
   private async trailOn(shotId: string, frame: number) {
-    const key = `${shotId} ${frame}`;
+    const measured = this.engine.shots[shotId]?.motion ? 'measured' : 'not yet';
+    const key = `${shotId} ${frame} ${measured}`;
     if (this.trail?.key !== key) this.trail = { key, made: this.trailOf(shotId, frame) };
-    return this.trail.made;
+    try {
+      return await this.trail.made;
+    } catch (error) {
+      this.trail = null;
+      throw error;
+    }
   }
 
   private async trailOf(shotId: string, frame: number) {

@@ -32,7 +32,7 @@ export interface PlayClock {
 export type PreviewEvent =
   /** `original`: drawn from the shots themselves, not from a work copy. */
   | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent; original: boolean }
-  /** `at`: when it was drawn, ms since the epoch; null where it was left out. `round`: how often the loop has begun again. */
+  /** `at`: when it is seen, ms since the epoch; null where it was left out. `round`: how often the loop has begun again. */
   | { kind: 'playback'; frame: number; shown: number; dropped: number; at: number | null; round: number }
   | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
@@ -313,7 +313,7 @@ export class Preview {
           dropped++;
         }
         this.readAround(frame, 1);
-        const at = layers ? performance.timeOrigin + performance.now() : null;
+        const at = layers ? performance.timeOrigin + performance.now() + untilSeen : null;
         this.tell({ kind: 'playback', frame, shown, dropped, at, round });
         // Lets messages in even when every frame comes late.
         await new Promise((done) => setTimeout(done, 0));

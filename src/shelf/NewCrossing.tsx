@@ -124,7 +124,7 @@ export function NewCrossing({
         <Box
           role="radiogroup"
           aria-label="Plan"
-          sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1 }}
+          sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1, mt: 0.5 }}
         >
           {plans.map((each) => (
             <PlanCard key={each.plan} plan={each.plan} chosen={each.plan === plan} onChoose={setPlan} />

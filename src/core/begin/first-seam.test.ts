@@ -4,7 +4,7 @@ import { numbersPerPoint as N, type ShotMotion } from '../document/rows';
 import { FramePicture } from '../edge/frame-picture';
 import { identity } from '../geometry/affine';
 import { seeded } from '../random';
-import { firstSeam } from './first-seam';
+import { type Beginning, firstSeam } from './first-seam';
 
 const count = 20;
 const film = pass(count, straightEdge);
@@ -25,12 +25,24 @@ const motionOf = (share: number): ShotMotion => ({
   crosser: null,
 });
 const shot = { width, height, motion: motionOf(0.3) };
+const beginning: Beginning = { within: [0, count - 1], toPicture: identity, edge: 'trailing' };
+
+test('in a film that runs backwards the same edge comes first: it is found as the leading one, on the same frames', async () => {
+  const backwards: Frames = { count, picture: (frame) => film.picture(count - 1 - frame) };
+  const found = await firstSeam(backwards, shot, { ...beginning, within: [8, 10], edge: 'leading' });
+  if (!found || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
+  expect(found.groundLeft).toBe(true);
+  for (let k = 0; k < found.coordinates.length; k += N) {
+    const [x, y] = found.coordinates.slice(k, k + 2);
+    expect(Math.abs(x - straightEdge(y, count - 1 - found.frame))).toBeLessThan(2);
+  }
+});
 
 test.each([
   ['to the right', film, false],
   ['to the left', mirrored, true],
 ] as const)('a seam lies on the edge that what goes %s leaves behind', async (_, frames, turned) => {
-  const found = await firstSeam(frames, shot, [3, 16], identity);
+  const found = await firstSeam(frames, shot, { ...beginning, within: [3, 16] });
   if (found === null || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
   expect(found.frame).toBeGreaterThanOrEqual(3);
   expect(found.frame).toBeLessThanOrEqual(16);
@@ -48,16 +60,15 @@ test.each([
 });
 
 test('where nothing moves otherwise, or nothing was measured, it says so; and it can be given up', async () => {
-  const whole = [0, count - 1] as const;
-  expect(await firstSeam(film, { ...shot, motion: motionOf(0) }, whole, identity)).toBe('nothing crosses');
-  expect(await firstSeam(film, { ...shot, motion: null }, whole, identity)).toBe('not measured');
+  expect(await firstSeam(film, { ...shot, motion: motionOf(0) }, beginning)).toBe('nothing crosses');
+  expect(await firstSeam(film, { ...shot, motion: null }, beginning)).toBe('not measured');
   const told: number[] = [];
-  expect(await firstSeam(film, shot, whole, identity, (share) => told.push(share) < 2)).toBeNull();
+  expect(await firstSeam(film, shot, beginning, (share) => told.push(share) < 2)).toBeNull();
   expect(told).toHaveLength(2);
 });
 
 test('a picture that changes all over has no edge to begin on', async () => {
   const random = seeded(1);
   const flickering = changed((luma) => luma.map(() => 255 * random()) as Uint8Array<ArrayBuffer>);
-  expect(await firstSeam(flickering, shot, [9, 11], identity)).toBe('no clear edge');
+  expect(await firstSeam(flickering, shot, { ...beginning, within: [9, 11] })).toBe('no clear edge');
 });

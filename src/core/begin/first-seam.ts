@@ -13,7 +13,7 @@ import { differenceOver, smallLuma } from './moved-mask';
 export interface FirstSeam {
   /** Source frame. */
   frame: number;
-  /** Six numbers a point, shot px; what it sweeps lies on its right. */
+  /** Six numbers a point, shot px; the ground lies on its right. */
   coordinates: number[];
   /** How clearly the picture parts there, 0 to 1. */
   clear: number;
@@ -35,39 +35,46 @@ const clearEnough = 0.8;
 /** Share of the width beside the borders within which an edge is about to leave. */
 const rim = 0.06;
 
+/** Where a first seam is looked for. */
+export interface Beginning {
+  /** First and last frame that may be chosen, as a crossing shows them. */
+  within: readonly [first: number, last: number];
+  /** From the shot's px to those of the frames' pictures. */
+  toPicture: Affine;
+  /** `trailing`: behind which the way opens, ground that stays; `leading`: before which ground was until then. */
+  edge: 'trailing' | 'leading';
+}
+
 /**
- * The edge behind which the way opens, found from the movement alone: in the frame where it is clearest, every row's place
+ * The edge of what crosses, found from the movement alone: in the frame where it is clearest, every row's place
  * at which what is still ends and what moves begins, as one course (Viterbi 1967); then pulled onto the picture's edge by the
  * finder, and drawn with the fewest points.
  *
- * @param within first and last frame that may be chosen, as a crossing shows them.
- * @param toPicture from the shot's px to those of the frames' pictures.
  * @param goOn told how much is done, 0 to 1; false gives up.
  * @returns the seam; why there is none; or null when it was given up.
  */
 export async function firstSeam(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height' | 'motion'>,
-  within: readonly [first: number, last: number],
-  toPicture: Affine,
+  beginning: Beginning,
   goOn: (share: number) => boolean = () => true,
 ): Promise<FirstSeam | NoFirst | null> {
   const { motion } = shot;
   if (!motion) return 'not measured';
-  const there = movingFrames(motion, within);
+  const there = movingFrames(motion, beginning.within);
   if (there.length < 3) return 'nothing crosses';
   let best: Look | null = null;
   const asked = fromTheMiddle(there);
   for (const [k, frame] of asked.entries()) {
     if (!goOn(k / (asked.length + 2))) return null;
-    const look = await lookAt(frames, shot, motion, frame, toPicture);
+    const look = await lookAt(frames, shot, motion, frame, beginning);
     if (look && (!best || look.clear > best.clear)) best = look;
     if (best && best.clear > clearEnough) break;
   }
   if (!best || best.clear < leastClear) return 'no clear edge';
   if (!goOn(asked.length / (asked.length + 2))) return null;
   const settled = await settle(frames, best.frame, best.points);
-  const toShot = invert(toPicture);
+  const toShot = invert(beginning.toPicture);
   const drawn = settled.flatMap(([x, y]) => applyAffine(toShot, x, y));
   const coordinates = fitOutline(drawn, (2 * shot.width) / 1280, false);
   const { frame, clear, groundLeft } = best;
@@ -95,7 +102,7 @@ interface Look {
   frame: number;
   clear: number;
   groundLeft: boolean;
-  /** px of the picture, in the order of a seam that sweeps its right. */
+  /** px of the picture, in the order of a seam that has the ground on its right. */
   points: [number, number][];
 }
 
@@ -104,15 +111,15 @@ async function lookAt(
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
   frame: number,
-  toPicture: Affine,
+  { toPicture, edge }: Beginning,
 ): Promise<Look | null> {
   const own = await frames.picture(frame);
   const { luma, share } = smallLuma(own);
   const { width, height } = luma;
   const differences: Float32Array[] = [];
   for (const by of away) {
-    const other = frame + by;
-    if (other >= frames.count) continue;
+    const other = edge === 'trailing' ? frame + by : frame - by;
+    if (other < 0 || other >= frames.count) continue;
     const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
     differences.push(differenceOver(own, await frames.picture(other), map));
   }

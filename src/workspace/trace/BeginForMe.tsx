@@ -37,7 +37,7 @@ export function BeginForMe() {
       variant="contained"
       fullWidth
       sx={{ mt: 1 }}
-      title="A seam on the edge behind which the way opens, from what moves in the shot (Shift Y)"
+      title="A seam on the edge behind which the way opens, or that arrives first, from what moves in the shot (Shift Y)"
       onClick={() =>
         void beginForMe().then((said) => said && enqueueSnackbar(said, { autoHideDuration: 12_000 }))
       }

@@ -1,7 +1,7 @@
 import type { NoFirst } from '@/core/begin/first-seam';
 import { drawOutline } from '@/core/document/actions';
 import { nextOutline } from '@/core/document/plans';
-import { numbersPerPoint } from '@/core/document/rows';
+import { numbersPerPoint, type Plan } from '@/core/document/rows';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { measureShots, useMotion } from '../line-up/motion-store';
@@ -21,18 +21,26 @@ const refusals: Record<NoFirst, string> = {
 /** Clearness from which on a first outline is called clear. */
 const clearFrom = 0.6;
 
+/** The edge of what crosses that a plan's first seam lies on; null where it begins with something else. */
+function edgeOf(plan: Plan): 'trailing' | 'leading' | null {
+  return plan === 'pass-by' ? 'trailing' : plan === 'arrival' ? 'leading' : null;
+}
+
 /** Why Kiv cannot begin here; null where it can. */
 export function notBegun(): string | null {
   const traced = tracedNow();
   if (!traced) return 'Choose an outgoing shot first.';
   const { plan } = traced.document.crossing;
   if (traced.shot.frameCount < 8) return 'A still has no movement to begin from. Draw the outline by hand.';
-  return plan === 'pass-by'
+  return edgeOf(plan)
     ? null
-    : 'Kiv begins by itself only where something passes by. Draw the outline by hand here.';
+    : 'Kiv begins by itself only where something passes by or arrives. Draw the outline by hand here.';
 }
 
-/** The first outline from the movement: a seam on the edge behind which the way opens, on the frame where it is clearest. */
+/**
+ * The first outline from the movement: a seam on the edge behind which the way opens, or in an arrival on the one that comes
+ * first, on the frame where it is clearest.
+ */
 export async function beginForMe(): Promise<string | null> {
   const traced = tracedNow();
   const refusal = notBegun();
@@ -64,7 +72,8 @@ export async function beginForMe(): Promise<string | null> {
     const hear = told((share: number) =>
       useCarry.setState({ under: { what: 'Looking for the edge', share } }),
     );
-    const found = await carrier.begin(shotId, shownSources(measured), hear);
+    const edge = edgeOf(measured.document.crossing.plan) ?? 'trailing';
+    const found = await carrier.begin(shotId, { within: shownSources(measured), edge }, hear);
     const now = tracedNow();
     if (found === null || now?.shot.id !== shotId) return null;
     if (typeof found === 'string') return refusals[found];
@@ -76,7 +85,8 @@ export async function beginForMe(): Promise<string | null> {
       cutsLayerId: planned.cutsLayerId,
       name: planned.name ?? `Seam ${1 + now.outlines.filter(({ kind }) => kind === 'seam').length}`,
       kind: 'seam' as const,
-      sweptSide: 'right' as const,
+      // The ground is on its right: swept where it is laid bare, not where something comes over it.
+      sweptSide: edge === 'trailing' ? ('right' as const) : ('left' as const),
       points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
     };
     const { document } = useDocument.getState();
