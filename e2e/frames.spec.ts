@@ -103,7 +103,9 @@ for (const clip of clips) {
     else expect(missing).toBe(0);
     await openHarness(page);
     const forwards = Array.from({ length: count }, (_, n) => n);
-    const random = forwards.map((n) => (n * 73 + 19) % count);
+    // Of large ones fewer: each is decoded from a key frame on.
+    const every = clip.name === 'large-1080.mp4' ? 4 : 1;
+    const random = forwards.map((n) => (n * 73 + 19) % count).filter((_, k) => k % every === 0);
     const works = [false];
     if (clip.name === 'large-1080.mp4') {
       // A smaller copy for the preview, of the same frames.

@@ -149,9 +149,23 @@ test('a sound is brought in, placed, trimmed, put behind the edge, undone, and e
   for (let k = 0; k < 3; k++) await page.keyboard.press('Control+z');
   await page.keyboard.press('>');
   await saved(page);
+  await expect(page.getByText(/In all .* LUFS/)).toBeVisible();
+  // Waves are kept: at the next visit they are there though the file is out of reach, which is said where it is needed.
+  const unread = page.getByText('A sound could not be read');
+  await page.route('**/api/sounds/**', (route) => route.abort());
   await page.reload();
   await page.getByRole('button', { name: /6 Sound/ }).click();
   await expect(lane.getByRole('button', { name: /^placed, frame 6 to/ })).toBeVisible();
+  await page.waitForTimeout(2500);
+  await expect(unread).toHaveCount(0);
+  await lane.getByRole('button', { name: /^placed/ }).focus();
+  await page.keyboard.press('>');
+  await expect(unread).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.unroute('**/api/sounds/**');
+  await page.reload();
+  await page.getByRole('button', { name: /6 Sound/ }).click();
   await expect(page.getByText(/In all .* LUFS/)).toBeVisible();
 
   // What is written beeps where the piece lies: it begins on frame 6, at 0.24 s. As far as the second beep is enough.

@@ -14,6 +14,7 @@ import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from
 import { SoundReader } from '@/footage/sound-reader';
 import { LRUCache } from 'lru-cache';
 import { letMessagesIn } from './let-messages-in';
+import { WaveStore } from './wave-store';
 import type { ShotMedia, SoundListing } from '@/wire/answers';
 
 /** A part of the mix with how loud it is. */
@@ -75,7 +76,9 @@ export class SoundEngine {
   private coverage: ArrayLike<number> = [];
   private draft: readonly RowChange[] | null = null;
   /** Waves by piece, with what they were drawn from. */
-  private drawn = new Map<string, { signature: string; wave: PieceWave }>();
+  private readonly drawn = new Map<string, { signature: string; wave: PieceWave }>();
+  /** Waves of earlier visits. */
+  private readonly kept = new WaveStore();
 
   constructor(
     private document: CrossingDocument,
@@ -127,15 +130,21 @@ export class SoundEngine {
   /** The waves of all pieces as they will sound; those that sound as before are not mixed again. */
   async waves(): Promise<PieceWave[]> {
     const scene = this.scene();
+    const { pieces } = scene.document;
     const waves: PieceWave[] = [];
-    const before = this.drawn;
-    this.drawn = new Map();
-    for (const piece of Object.values(scene.document.pieces)) {
+    for (const id of this.drawn.keys()) if (!pieces[id]) this.drawn.delete(id);
+    for (const piece of Object.values(pieces)) {
       const voice = voiceOf(scene, piece);
       if (!voice) continue;
       const signature = pieceSignature(scene.document, piece, this.coverage);
-      const known = before.get(piece.id);
-      const wave = known?.signature === signature ? known.wave : await this.waveOf(voice);
+      const known = this.drawn.get(piece.id);
+      let wave = known?.signature === signature ? known.wave : null;
+      wave ??= await this.kept.get(piece.id, signature);
+      if (!wave) {
+        wave = await this.waveOf(voice);
+        // While a hand drags it is another at every move.
+        if (!this.draft) void this.kept.keep(signature, wave);
+      }
       this.drawn.set(piece.id, { signature, wave });
       waves.push(wave);
     }
