@@ -168,5 +168,7 @@ test('a first seam begins from the movement alone, is one edit, and is carried o
   await page.goto('/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11');
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/);
   await page.keyboard.press('Shift+Y');
-  await expect(page.getByText('Kiv begins by itself only where something passes by or arrives.')).toBeVisible();
+  await expect(
+    page.getByText('Kiv begins by itself only where something passes by or arrives.'),
+  ).toBeVisible();
 });
