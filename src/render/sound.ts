@@ -7,7 +7,7 @@ import { opennessOf, sampleOfFrame, samplesPerFrame } from '@/core/sound/behind'
 import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
 import { Mixer, soundOf } from '@/core/sound/mixer';
-import { type Peaks, peaksOf } from '@/core/sound/peaks';
+import { peaksOf, type PieceWave } from '@/core/sound/peaks';
 import { decibelsOf, mixRate, quietest, silence, type Stereo } from '@/core/sound/stereo';
 import { pieceSignature } from '@/core/sound/signature';
 import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from '@/core/sound/voice';
@@ -35,18 +35,6 @@ export interface Loudness {
   /** Highest sample of the sum before it is limited, dBFS, and which crossing sample it is. */
   highest: number;
   highestAt: number;
-}
-
-/** The wave of a piece as it will sound, as far as it lies within the crossing. */
-export interface PieceWave {
-  id: string;
-  /** Crossing samples. */
-  from: number;
-  to: number;
-  /** Where its source's first sample lay: a wave goes along with it while a hand moves the piece. */
-  zero: number;
-  perPeak: number;
-  peaks: Peaks;
 }
 
 /** Samples that are mixed at once where no one listens; between two of them playback has its turn. */

@@ -1,5 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { PieceWave } from './sound';
+import type { PieceWave } from '@/core/sound/peaks';
 
 /** Most waves that are kept; some 10 kB each. */
 const mostKept = 400;

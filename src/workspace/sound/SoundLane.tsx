@@ -8,7 +8,7 @@ import { applyChanges, type CrossingDocument, piecesInOrder } from '@/core/docum
 import { isPlaced } from '@/core/document/piece-actions';
 import type { PieceRow } from '@/core/document/rows';
 import { samplesPerFrame } from '@/core/sound/behind';
-import type { PieceWave } from '@/render/sound';
+import type { PieceWave } from '@/core/sound/peaks';
 import { useDocument } from '../document/document-store';
 import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';

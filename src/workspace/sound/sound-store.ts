@@ -1,7 +1,8 @@
 import { create } from 'zustand';
 import type { Finding } from '@/core/checks/findings';
 import type { Heard } from '@/core/checks/sound-checks';
-import type { Loudness, PieceWave } from '@/render/sound';
+import type { PieceWave } from '@/core/sound/peaks';
+import type { Loudness } from '@/render/sound';
 import { call } from '@/interface/api';
 import type { SoundListing } from '@/wire/answers';
 
