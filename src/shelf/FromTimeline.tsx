@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
-import { NoTimeline, type Timeline, type TimelineClip } from '@/core/formats/timeline-in';
+import { mostBytes, NoTimeline, type Timeline, type TimelineClip } from '@/core/formats/timeline-in';
 import { shotOfClip, timelineFor, timingOf, type Timing } from '@/core/formats/timeline-taken';
 import { formatTimecode } from '@/core/time/timecode';
 import type { ShotListing } from '@/wire/answers';
@@ -46,7 +46,11 @@ export function FromTimeline({
       return;
     }
     const rate = (outgoing.frameCount > 1 ? outgoing : incoming).rate;
-    const timing = timingOf(cut, timeline.rate, rate, { outgoing, incoming });
+    const { timing, unplaced } = timingOf(cut, timeline.rate, rate, { outgoing, incoming });
+    if (unplaced.length > 0)
+      setSays(
+        `${unplaced.map(nameOf).join(' and ')}: the file does not reach as far as the timeline counts in it; it is put in from its first frame. Slip it under Line up.`,
+      );
     onTake({ outgoing: outgoing.id, incoming: incoming.id, timing });
   };
 
@@ -55,6 +59,8 @@ export function FromTimeline({
     setChosen(-1);
     onTake(null);
     try {
+      if (file.size > mostBytes)
+        throw new NoTimeline(`${file.name} is too large for a timeline: up to 20 MB are read.`);
       const timeline = timelineFor(await file.text(), shots);
       setRead({ name: file.name, timeline });
       const known = timeline.cuts.findIndex(

@@ -110,12 +110,20 @@ test('a clip finds its file by name, and both shots lie in the crossing as the c
       incoming: { names: [], start: 10, frames: 500, percent },
       at: 60,
     };
-    const timing = timingOf(cut, ntsc, pal, { outgoing: { rate: ntsc }, incoming: { rate: pal } });
+    const clocks = { outgoing: { rate: ntsc, frameCount: 200 }, incoming: { rate: pal, frameCount: 600 } };
+    const { timing, unplaced } = timingOf(cut, ntsc, pal, clocks);
+    expect(unplaced).toEqual([]);
     expect([timing.cut, timing.length]).toEqual([50, 100]);
     expect(sourceFrameAt(0, timing.outgoing, pal, { rate: ntsc })).toBe(60);
     expect(sourceFrameAt(50, timing.incoming, pal, { rate: pal })).toBe(250);
     expect([timing.incoming.speed, timing.incoming.reverse]).toEqual([Math.abs(percent), percent < 0]);
   }
+  // Files whose own timecode begins on a full hour, or who knows where.
+  const at = (start: number) => ({ names: [], start, frames: 50, percent: 100 });
+  const cut = { outgoing: at(3600 + 2), incoming: at(5 * 3600 + 1000), at: 50 };
+  const clock = { rate: pal, frameCount: 600 };
+  const { timing, unplaced } = timingOf(cut, pal, pal, { outgoing: clock, incoming: clock });
+  expect([timing.outgoing.offset, timing.incoming.offset, unplaced]).toEqual([50, -50, [cut.incoming]]);
   // The list counts at the rate of what it names, whichever rate comes first.
   const list = '1 AX V C 00:00:00:29 00:00:02:00 00:00:00:00 00:00:01:01\n* FROM CLIP NAME: take 3.mov\n';
   const next = '2 AX V C 00:00:00:00 00:00:02:00 00:00:01:01 00:00:03:01\n* FROM CLIP NAME: pond.mp4\n';

@@ -29,7 +29,8 @@ export interface Timeline {
 /** Why a timeline cannot be read, as a sentence. */
 export class NoTimeline extends Error {}
 
-const mostBytes = 20e6;
+/** Bytes of a timeline that are read. */
+export const mostBytes = 20e6;
 const mostDepth = 20;
 
 /**

@@ -67,6 +67,9 @@ export interface Timing {
   cut: number;
 }
 
+/** How a shot counts its frames, and how many it has. */
+export type TakenShot = ShotClock & { frameCount: number };
+
 /** s of the incoming clip that are taken along. */
 const alongAfter = 2;
 /** Slowest and fastest that a layer can be, percent. */
@@ -76,35 +79,65 @@ const [slowest, fastest] = [25, 800];
  * A crossing's timing from a cut: its frame 0 is the outgoing clip's first, and both shots lie as the cut has them; the
  * crossing goes on into the incoming clip for two seconds.
  *
- * @param rate of the crossing; `shots` say how each counts its frames.
+ * @param rate of the crossing.
+ * @returns with it the clips whose place in their file could not be told, as it lies beyond the file's end.
  */
 export function timingOf(
   { outgoing, incoming }: TimelineCut,
   timeline: Rate,
   rate: Rate,
-  shots: { outgoing: ShotClock; incoming: ShotClock },
-): Timing {
+  shots: { outgoing: TakenShot; incoming: TakenShot },
+): { timing: Timing; unplaced: TimelineClip[] } {
   const frames = (count: number) => Math.round((count * framesPerSecond(rate)) / framesPerSecond(timeline));
   const after = Math.max(
     1,
     Math.min(frames(incoming.frames), Math.round(alongAfter * framesPerSecond(rate))),
   );
-  const most = limits.frames;
-  const cut = Math.min(most - after, frames(outgoing.frames));
+  const cut = Math.min(limits.frames - after, frames(outgoing.frames));
+  const firsts = {
+    outgoing: firstFrame(outgoing, shots.outgoing),
+    incoming: firstFrame(incoming, shots.incoming),
+  };
   return {
-    outgoing: layerTiming(outgoing, 0, rate, shots.outgoing),
-    incoming: layerTiming(incoming, cut, rate, shots.incoming),
-    length: cut + after,
-    cut,
+    timing: {
+      outgoing: layerTiming(outgoing, firsts.outgoing ?? 0, 0, rate, shots.outgoing),
+      incoming: layerTiming(incoming, firsts.incoming ?? 0, cut, rate, shots.incoming),
+      length: cut + after,
+      cut,
+    },
+    unplaced: [
+      ...(firsts.outgoing === null ? [outgoing] : []),
+      ...(firsts.incoming === null ? [incoming] : []),
+    ],
   };
 }
 
-/** A layer that shows its clip's first frame at a crossing frame. */
-function layerTiming(clip: TimelineClip, at: number, rate: Rate, shot: ShotClock): LayerTiming {
-  const first = Math.round(clip.start * framesPerSecond(shot.rate));
-  if (clip.percent === 0) return { offset: first, speed: 100, reverse: false, holdFrom: first };
-  const reverse = clip.percent < 0;
-  const speed = Math.min(fastest, Math.max(slowest, Math.round(100 * Math.abs(clip.percent)) / 100));
+/** s after which a count of hours begins again. */
+const hour = 3600;
+
+/**
+ * The source frame that a clip begins with; null where its file does not reach so far. A file's own timecode, which a list
+ * counts by, often begins on a full hour (common practice, no source): then whole hours are taken off.
+ */
+function firstFrame({ start }: TimelineClip, { rate, frameCount }: TakenShot): number | null {
+  for (const seconds of [start, start % hour]) {
+    const frame = Math.round(seconds * framesPerSecond(rate));
+    if (frame < frameCount) return frame;
+  }
+  return null;
+}
+
+/** A layer that shows a source frame at a crossing frame, at its clip's speed. */
+function layerTiming(
+  { percent }: TimelineClip,
+  first: number,
+  at: number,
+  rate: Rate,
+  shot: ShotClock,
+): LayerTiming {
+  if (percent === 0) return { offset: first, speed: 100, reverse: false, holdFrom: first };
+  const reverse = percent < 0;
+  const speed = Math.min(fastest, Math.max(slowest, Math.round(100 * Math.abs(percent)) / 100));
   const map = { ...plainTime, speed, reverse };
   const offset = first - sourceFrameAt(at, map, rate, { rate: shot.rate });
   return { offset, speed, reverse, holdFrom: null };
