@@ -1,7 +1,6 @@
 import { numbersPerPoint as N, type OutlineKind } from '@/core/document/rows';
 import { fitOutline } from '@/core/geometry/fit-curve';
-
-export type Place = readonly [x: number, y: number];
+import type { Place } from '@/core/trail/edge-trail';
 
 /**
  * An outline while it is being drawn, in shot px: point by point, where the last point's handles follow the pressed

@@ -1,19 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Place } from '@/core/trail/edge-trail';
 import { finishDrawing } from '../trace/commands';
-import {
-  begun,
-  begunOnEdge,
-  type Drawing,
-  type EdgeDrawing,
-  finished,
-  isEnough,
-  type Place,
-  pulled,
-  straightTo,
-  withoutLast,
-  withPoint,
-  withStretch,
-} from './drawing';
+import { begun, type Drawing, finished, isEnough, pulled, withoutLast, withPoint } from './drawing';
+import { EdgeDrawer } from './edge-drawer';
 import { alongEdge } from '../trace/edge-trail';
 import type { DrawnBy, Tool } from '../view-store';
 
@@ -32,13 +21,9 @@ export function useDrawing(tool: Tool, drawnBy: DrawnBy, reach: number) {
     inDrawing.current = next;
     showDrawing(next);
   }, []);
-  // Presses along the edge are answered one after the other; of moves of the pointer only the last counts.
-  const answers = useRef(Promise.resolve());
-  const unanswered = useRef(0);
-  /** Counts Escapes, so that a press that was asked about before one is let go. */
-  const givenUp = useRef(0);
-  const pointed = useRef<Place | null>(null);
-  const asking = useRef(false);
+  const [edge] = useState(
+    () => new EdgeDrawer({ drawing: () => inDrawing.current, draw: setDrawing }, alongEdge),
+  );
   const finish = useCallback(() => {
     const current = inDrawing.current;
     if (!current) return;
@@ -48,86 +33,32 @@ export function useDrawing(tool: Tool, drawnBy: DrawnBy, reach: number) {
     setDrawing(null);
   }, [reach, setDrawing]);
 
-  /** Does something once every press so far has its line; at once where none waits. */
-  const afterPresses = useCallback((work: () => unknown) => {
-    if (unanswered.current === 0) work();
-    else answers.current = answers.current.then(() => void work());
-  }, []);
-
   useEffect(() => {
     const current = inDrawing.current;
     const goesOn = current?.by === 'points' || current?.by === 'edge';
     if (goesOn && current.kind === tool) return;
-    // Also what a press that waits for its line would begin.
-    givenUp.current++;
+    edge.giveUp();
     if (current) setDrawing(null);
-  }, [tool, setDrawing]);
+  }, [tool, setDrawing, edge]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (!inDrawing.current && unanswered.current === 0) return;
+      if (!inDrawing.current) return;
       if (event.key === 'Escape') {
+        edge.giveUp();
         setDrawing(null);
-        givenUp.current++;
-      } else if (event.key === 'Backspace') {
-        afterPresses(() => inDrawing.current && setDrawing(withoutLast(inDrawing.current)));
-      } else if (event.key === 'Enter') afterPresses(finish);
+      } else if (event.key === 'Backspace')
+        edge.afterPresses(() => inDrawing.current && setDrawing(withoutLast(inDrawing.current)));
+      else if (event.key === 'Enter') edge.afterPresses(finish);
       else return;
       event.preventDefault();
       event.stopPropagation();
     };
     window.addEventListener('keydown', onKey, true);
     return () => window.removeEventListener('keydown', onKey, true);
-  }, [setDrawing, finish, afterPresses]);
+  }, [setDrawing, finish, edge]);
 
   const followsEdge = (event: PointerEvent) => (drawnBy === 'edge' ? !event.altKey : event.shiftKey);
-
-  const isFirst = (at: Place, [x, y]: Place) => Math.hypot(at[0] - x, at[1] - y) < reach;
-
-  /** A press while a line along the edge is drawn, or the one that begins it. */
-  const pressOnEdge = async (kind: 'seam' | 'loop', at: Place, follows: boolean) => {
-    const current = inDrawing.current?.by === 'edge' ? inDrawing.current : null;
-    const closes =
-      kind === 'loop' && current && current.presses.length > 2 && isFirst(at, current.presses[0]);
-    const from = current ? current.presses[current.presses.length - 1] : null;
-    const to = closes ? current.presses[0] : at;
-    const attempt = givenUp.current;
-    const found = follows ? await alongEdge(from, to, closes ? 0 : reach) : null;
-    if (givenUp.current !== attempt || (current && !sameStretches(inDrawing.current, current))) return;
-    const place = found?.to ?? to;
-    if (!current) setDrawing(begunOnEdge(kind, place));
-    else setDrawing(withStretch(current, place, found?.line ?? straightTo(from!, place)));
-    if (closes) finish();
-  };
-
-  /** Shows the line from the last press to the pointer. */
-  const point = (at: Place, event: PointerEvent) => {
-    const current = inDrawing.current;
-    if (current?.by !== 'edge') return;
-    if (!followsEdge(event)) {
-      pointed.current = null;
-      setDrawing({ ...current, live: [...at] });
-      return;
-    }
-    pointed.current = at;
-    if (!asking.current) void askForLine();
-  };
-
-  const askForLine = async () => {
-    asking.current = true;
-    try {
-      for (let at = pointed.current; at; at = pointed.current) {
-        pointed.current = null;
-        const current = inDrawing.current;
-        if (current?.by !== 'edge') return;
-        const found = await alongEdge(current.presses[current.presses.length - 1], at, 0);
-        const now = inDrawing.current;
-        if (sameStretches(now, current)) setDrawing({ ...now, live: found?.line ?? [...at] });
-      }
-    } finally {
-      asking.current = false;
-    }
-  };
 
   /** A press of the pointer with a drawing tool. */
   const press = (at: Place, event: PointerEvent) => {
@@ -136,26 +67,19 @@ export function useDrawing(tool: Tool, drawnBy: DrawnBy, reach: number) {
       return setDrawing({ by: 'corners', shape: tool, from: [...at], to: [...at] });
     if (tool !== 'seam' && tool !== 'loop') return;
     const follows = followsEdge(event);
-    if (current?.by === 'edge' || unanswered.current > 0 || (!current && follows)) {
-      pointed.current = null;
-      const attempt = givenUp.current;
-      unanswered.current++;
-      answers.current = answers.current
-        .then(() => (givenUp.current === attempt ? pressOnEdge(tool, at, follows) : undefined))
-        .finally(() => unanswered.current--);
-      return;
-    }
+    if (current?.by === 'edge' || (!current && follows)) return edge.press(tool, at, follows, reach, finish);
     if (drawnBy === 'freehand') return setDrawing({ by: 'trail', kind: tool, trail: [...at] });
     if (current?.by !== 'points' || current.kind !== tool) return setDrawing(begun(tool, ...at));
     const [x, y] = current.coordinates;
-    if (tool === 'loop' && isFirst(at, [x, y]) && isEnough('loop', current.coordinates)) finish();
+    if (tool === 'loop' && Math.hypot(at[0] - x, at[1] - y) < reach && isEnough('loop', current.coordinates))
+      finish();
     else setDrawing(withPoint(current, ...at));
   };
 
   /** Follows the pointer, pressed or not; false when nothing is being drawn with it. */
   const follow = (at: Place, event: PointerEvent): boolean => {
     const current = inDrawing.current;
-    if (current?.by === 'edge') point(at, event);
+    if (current?.by === 'edge') edge.point(at, followsEdge(event));
     else if (current?.by === 'trail') setDrawing({ ...current, trail: [...current.trail, ...at] });
     else if (current?.by === 'corners') setDrawing({ ...current, to: [...at] });
     else if (current?.pulling) setDrawing(pulled(current, ...at, reach / 2));
@@ -176,10 +100,5 @@ export function useDrawing(tool: Tool, drawnBy: DrawnBy, reach: number) {
     return true;
   };
 
-  return { drawing, press, follow, release, finish: () => afterPresses(finish) };
-}
-
-/** Whether a drawing is still the same, but for the line to the pointer. */
-function sameStretches(now: Drawing | null, before: EdgeDrawing): now is EdgeDrawing {
-  return now?.by === 'edge' && now.stretches === before.stretches;
+  return { drawing, press, follow, release, finish: () => edge.afterPresses(finish) };
 }

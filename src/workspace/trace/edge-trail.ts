@@ -1,7 +1,7 @@
-import { carrierBegun } from './carry-store';
+import type { Place } from '@/core/trail/edge-trail';
+import { sentenceOf } from '@/interface/api';
+import { carrierBegun, useCarry } from './carry-store';
 import { current } from './commands';
-
-type Place = readonly [x: number, y: number];
 
 /**
  * The line along the edges of the traced shot's picture on this frame, in its px, and where it ends: on the strongest edge
@@ -13,8 +13,8 @@ export async function alongEdge(from: Place | null, to: Place, within: number) {
   const carrier = await carrierBegun();
   try {
     return carrier && (await carrier.alongEdge(traced.shot.id, source, from, to, within));
-  } catch {
-    // A picture that cannot be had has no edges; that it cannot be had is said where it is shown.
+  } catch (error) {
+    useCarry.setState({ says: `The edge could not be followed: ${sentenceOf(error)}` });
     return null;
   }
 }
