@@ -4,6 +4,7 @@ import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
 import { LineFollower } from '../src/core/carry/line-follower';
 import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
 import type { Frames } from '../src/core/carry/frames';
+import { quantile } from '../src/core/quantile';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { flowReference } from './flow-reference';
 import { drawnPasses } from './passes/make';
@@ -179,10 +180,6 @@ export function toPolyline(x: number, y: number, line: readonly [number, number]
     least = Math.min(least, (x - ax - share * dx) ** 2 + (y - ay - share * dy) ** 2);
   }
   return Math.sqrt(least);
-}
-
-function quantile(sorted: ArrayLike<number>, share: number): number {
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
 }
 
 /** Shares are means over the passes, so that a long one counts no more; distances, flags and times are over all frames. */

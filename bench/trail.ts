@@ -3,6 +3,7 @@ import { fitOutline } from '../src/core/geometry/fit-curve';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { numbersPerPoint as N } from '../src/core/document/rows';
 import { flattenOutline } from '../src/core/outline';
+import { quantile } from '../src/core/quantile';
 import { type EdgeTrail, edgeTrailOn, type Place } from '../src/core/trail/edge-trail';
 import { toPolyline } from './carry';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
@@ -131,8 +132,8 @@ function errorBetween(
   const distances = [
     ...places.map(([x, y]) => toPolyline(x, y, pass.truth[frame], closed)),
     ...truth.map(([x, y]) => toPolyline(x, y, places, false)),
-  ].sort((a, b) => a - b);
-  return distances[Math.floor(0.95 * distances.length)];
+  ];
+  return quantile(distances, 0.95);
 }
 
 /** An outline's curve as places, the first of a loop again at its end. */

@@ -1,3 +1,4 @@
+import { quantile } from '../quantile';
 import type { Doubt } from '../document/rows';
 import { evened } from './evened';
 import type { RunSight } from './run-follower';
@@ -89,9 +90,4 @@ function reasonOf(
   if (quantile(all.other, 0.95) > 0.15 || quantile(behind, 0.8) > 12) return 'alike';
   if (quantile(far, 0.95) > 2.5) return 'ends differ';
   return 'soft';
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
 }

@@ -1,3 +1,4 @@
+import { quantile } from '../quantile';
 import type { Crosser } from '../document/rows';
 
 /** A followed point: where it is, how it moves against the scene, and against the frame; shares of the frame. */
@@ -132,11 +133,6 @@ function extentOf({ still, moving }: FrameFeatures): { from: number; to: number 
   const inside = moving.map(({ x }) => x).filter((x) => x >= from / columns && x <= to / columns);
   if (inside.length < fewest) return null;
   return { from: Math.min(...inside), to: Math.max(...inside) };
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
 }
 
 function median(values: readonly number[]): number {

@@ -4,6 +4,7 @@ import type { Frames } from '../carry/frames';
 import type { Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { sceneMap } from '../motion/scene-map';
+import { quantile } from '../quantile';
 import { edgeField, type EdgeField } from './edge-field';
 import { LeastPaths } from './least-paths';
 
@@ -150,7 +151,7 @@ export class EdgeTrail {
           tops[i] = Math.max(tops[i], gains[i * across + k]);
         }
       }
-      const typical = rank(tops, 0.5);
+      const typical = quantile(tops, 0.5);
       if (!chosen || typical > wider * most) {
         chosen = { gains, across };
         most = typical;
@@ -162,7 +163,7 @@ export class EdgeTrail {
 
 /** The course of most gain through the places across a line, in places, between them where the top lies there. */
 function courseThrough(gains: Float64Array, count: number, across: number): Float64Array {
-  const whole = rank(gains, 0.9) || 1;
+  const whole = quantile(gains, 0.9) || 1;
   const best = new Float64Array(count * across);
   const came = new Uint8Array(count * across);
   for (let i = 0; i < count; i++)
@@ -214,8 +215,4 @@ function evenly(xs: Float64Array, ys: Float64Array, apart: number): Place[] {
     places.push([xs[i] + t * (xs[b] - xs[i]), ys[i] + t * (ys[b] - ys[i])]);
   }
   return places;
-}
-
-function rank(values: Float64Array, share: number): number {
-  return Float64Array.from(values).sort()[Math.floor(share * (values.length - 1))];
 }
