@@ -31,7 +31,7 @@ export function readTruth(folder: string): PassTruth {
 /** All frames of a pass, decoded by ffmpeg. */
 export function readClip(
   folder: string,
-  { width, height }: PassTruth,
+  { width, height }: Pick<PassTruth, 'width' | 'height'>,
 ): Frames & { pictures: FramePicture[] } {
   const out = spawnSync(
     'ffmpeg',

@@ -10,6 +10,7 @@ import { benchMatte } from './matte';
 import { benchMoving } from './moving';
 import { benchSaving } from './saving';
 import { benchSound } from './sound';
+import { benchSubjects } from './subjects';
 import { benchTrail } from './trail';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
@@ -28,6 +29,7 @@ const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
   carry: benchCarry,
   findings: benchFindings,
   trail: benchTrail,
+  subjects: benchSubjects,
 };
 
 const [{ model }] = os.cpus();

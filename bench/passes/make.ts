@@ -5,33 +5,62 @@ import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from '
 import os from 'node:os';
 import path from 'node:path';
 import { passes, type Pass } from './passes';
-import { drawScene, fps, height, width } from './scene';
+import { drawScene, fps, height, type Scene, width } from './scene';
+import { type Subject, subjects } from './subjects';
 
 /** The folder of all passes, drawn. Drawing takes minutes: what was drawn from the same description is taken again. */
 export async function drawnPasses(): Promise<string> {
-  const place = path.join(os.tmpdir(), `kiv-passes-${drawnFrom()}`);
+  const place = path.join(os.tmpdir(), `kiv-passes-${drawnFrom('passes.ts')}`);
   for (const pass of passes) await makePass(pass, place);
   return place;
 }
 
-/** Tells one set of drawn passes from another. */
-function drawnFrom(): string {
+/** The folder of all subjects, drawn likewise, a clip each. */
+export async function drawnSubjects(): Promise<string> {
+  const place = path.join(os.tmpdir(), `kiv-subjects-${drawnFrom('subjects.ts')}`);
+  for (const subject of subjects) await makeSubject(subject, place);
+  return place;
+}
+
+/** Tells one set of drawn clips from another. */
+function drawnFrom(described: string): string {
   const hash = createHash('sha256');
-  for (const file of ['passes.ts', 'scene.ts', 'textures.ts', 'make.ts'])
+  for (const file of [described, 'scene.ts', 'textures.ts', 'make.ts'])
     hash.update(readFileSync(new URL(`./${file}`, import.meta.url)));
   return hash.digest('hex').slice(0, 12);
 }
 
-/**
- * Draws a pass into `folder`/its name, unless it is there: `clip.mp4` (H.264, 4:2:0) and `truth.json`.
- *
- * @returns its folder.
- */
-async function makePass(pass: Pass, folder: string): Promise<string> {
+/** Draws a pass into `folder`/its name, unless it is there: `clip.mp4` and `truth.json`. */
+async function makePass(pass: Pass, folder: string) {
   const place = path.join(folder, pass.name);
-  if (existsSync(path.join(place, 'truth.json'))) return place;
-  mkdirSync(place, { recursive: true });
+  if (existsSync(path.join(place, 'truth.json'))) return;
   const { scene, truth } = await pass.draw();
+  await makeClip(scene, 7 + passes.indexOf(pass), place);
+  const { kind, side } = pass;
+  const lines = Array.from({ length: scene.frames }, (_, t) => truth(t));
+  writeWhole(
+    path.join(place, 'truth.json'),
+    JSON.stringify({ width, height, fps, kind, side, truth: lines }),
+  );
+}
+
+/** Draws a subject into `folder`/its name, unless it is there: `clip.mp4`, and `size.json` when that is whole. */
+async function makeSubject(subject: Subject, folder: string) {
+  const place = path.join(folder, subject.name);
+  if (existsSync(path.join(place, 'size.json'))) return;
+  const { scene } = await subject.draw();
+  await makeClip(scene, 107 + subjects.indexOf(subject), place);
+  writeWhole(path.join(place, 'size.json'), JSON.stringify({ width, height, fps }));
+}
+
+function writeWhole(file: string, text: string) {
+  writeFileSync(`${file}.part`, text);
+  renameSync(`${file}.part`, file);
+}
+
+/** Draws a scene into `place`/`clip.mp4`: H.264, 4:2:0. */
+async function makeClip(scene: Scene, seed: number, place: string) {
+  mkdirSync(place, { recursive: true });
   const input = [
     '-f',
     'rawvideo',
@@ -50,15 +79,9 @@ async function makePass(pass: Pass, folder: string): Promise<string> {
     stdio: ['pipe', 'inherit', 'inherit'],
   });
   const closed = once(encoder, 'close');
-  for (const frame of drawScene(scene, 7 + passes.indexOf(pass)))
+  for (const frame of drawScene(scene, seed))
     if (!encoder.stdin.write(frame)) await once(encoder.stdin, 'drain');
   encoder.stdin.end();
   const [code] = await closed;
-  if (code !== 0) throw new Error(`ffmpeg ended with ${code} on ${pass.name}.`);
-  const { kind, side } = pass;
-  const lines = Array.from({ length: scene.frames }, (_, t) => truth(t));
-  const file = path.join(place, 'truth.json');
-  writeFileSync(`${file}.part`, JSON.stringify({ width, height, fps, kind, side, truth: lines }));
-  renameSync(`${file}.part`, file);
-  return place;
+  if (code !== 0) throw new Error(`ffmpeg ended with ${code} on ${place}.`);
 }

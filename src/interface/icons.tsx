@@ -95,6 +95,13 @@ export const LoopIcon = drawn(
   'LoopIcon',
   <path d="M10 3c5 0 7 3 6.4 7S12 17 8.5 16.6 2.8 12 4 8s3.500-5 6-5Z" />,
 );
+export const BrushIcon = drawn(
+  'BrushIcon',
+  <>
+    <path d="M4 13.500c3.500-6 6 3 12-7" strokeWidth={4.5} opacity=".4" />
+    <path d="M4 13.500c3.500-6 6 3 12-7" />
+  </>,
+);
 export const OnionIcon = drawn(
   'OnionIcon',
   <>

@@ -3,10 +3,12 @@ import { type Beginning, type FirstSeam, firstSeam, type NoFirst } from '@/core/
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
 import { applyAffine, invert } from '@/core/geometry/affine';
+import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { ShotFrames } from './shot-frames';
+import { type SubjectAsked, SubjectCutter } from './subject-cutter';
 
 /** Bytes of pictures held while following. */
 const held = 160e6;
@@ -17,11 +19,13 @@ export class Carrier {
   private readonly frames: ShotFrames;
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
+  private readonly subjects: SubjectCutter;
   private trail: { key: string; made: ReturnType<Carrier['trailOf']> } | null = null;
 
   constructor(media: readonly ShotMedia[]) {
     this.engine = new PictureEngine(media, 64e6);
     this.frames = new ShotFrames(this.engine, held);
+    this.subjects = new SubjectCutter(this.engine, this.frames);
   }
 
   /** Takes in a shot that a layer may have been given. */
@@ -85,6 +89,16 @@ export class Carrier {
     const line: number[] = [];
     for (let i = 0; i < drawn.length; i += 2) line.push(...applyAffine(toShot, drawn[i], drawn[i + 1]));
     return { to: [line[line.length - 2], line[line.length - 1]], line };
+  }
+
+  /** Makes a frame ready to cut a subject from. */
+  readySubject(shotId: string, frame: number): Promise<void> {
+    return this.subjects.ready(shotId, frame);
+  }
+
+  /** What strokes say is a subject on a frame, as outlines; none where they leave nothing. */
+  subject(shotId: string, frame: number, asked: SubjectAsked): Promise<SubjectLoop[]> {
+    return this.subjects.cut(shotId, frame, asked);
   }
 
   /** A frame's edges, held while lines are drawn on it. */

@@ -209,6 +209,8 @@ export function requireConsistent(document: CrossingDocument, changes: readonly 
     );
     if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
   }
+  if (!Object.values(document.strokes).every(({ outlineId }) => document.outlines[outlineId]))
+    throw new Problem(400, 'A stroke needs its outline.');
   if (Object.keys(document.chromas).some((id) => !document.layers[id]))
     throw new Problem(400, 'A keyed colour needs its layer.');
   if (!Object.values(document.layers).every(({ ramp }) => isSoundRamp(ramp)))

@@ -110,6 +110,25 @@ export function poseOnLine(
   return pose.map((value) => Math.round(value * 1000) / 1000);
 }
 
+/** Rounds in which a pose is brought onto a line that may lie farther off than from one frame to the next. */
+const rounds = 10;
+
+/**
+ * A pose with its points and handles as near to a line as they come, nothing sliding along it: for a line that was found
+ * anew, not followed.
+ *
+ * @param line x, y by turns, shot px; walked as the pose is.
+ */
+export function poseOntoLine(
+  coordinates: readonly number[],
+  closed: boolean,
+  line: readonly number[],
+): number[] {
+  const pose = coordinates.slice();
+  for (let round = 0; round < rounds; round++) fitOnce(pose, closed, line);
+  return pose.map((value) => Math.round(value * 1000) / 1000);
+}
+
 function flat(points: readonly (readonly [number, number])[], map: Affine): number[] {
   return points.flatMap(([x, y]) => applyAffine(map, x, y));
 }

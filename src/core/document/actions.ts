@@ -1,12 +1,11 @@
 import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
 import { firstKeyFrom, type Onward } from '../time/track';
-import { type CrossingDocument, poseAtFrame } from './document';
+import { type CrossingDocument, poseAtFrame, strokesOf } from './document';
 import { changeRow, type RowChange } from './edit';
 import { removeMoves } from './move-actions';
 import {
   type EdgeSettings,
   numbersPerPoint as N,
-  type OutlineKind,
   type OutlineRow,
   plainOutline,
   plainPose,
@@ -130,10 +129,8 @@ export function movedHandle(
 /** A new outline with its first pose. */
 export function drawOutline(
   document: CrossingDocument,
-  outline: Pick<OutlineRow, 'id' | 'layerId' | 'cutsLayerId' | 'name' | 'points'> & {
-    kind: OutlineKind;
-    sweptSide: Side;
-  },
+  outline: Pick<OutlineRow, 'id' | 'layerId' | 'cutsLayerId' | 'name' | 'points' | 'kind' | 'sweptSide'> &
+    Partial<OutlineRow>,
   frame: number,
   coordinates: readonly number[],
 ): RowChange[] {
@@ -142,13 +139,16 @@ export function drawOutline(
   return [changeRow('outline', null, row), ...setPose(document, row.id, frame, coordinates)];
 }
 
-/** Deletes an outline with all its poses. */
+/** Deletes an outline with all that belongs to it: poses, strokes, and further parts and holes of its subject. */
 export function deleteOutline(document: CrossingDocument, outlineId: string): RowChange[] {
   const outline = document.outlines[outlineId];
   if (!outline) return [];
+  const parts = Object.values(document.outlines).filter(({ subjectId }) => subjectId === outlineId);
   const poses = document.poses[outlineId] ?? [];
   const edges = document.edges[outlineId] ?? [];
   return [
+    ...parts.flatMap(({ id }) => deleteOutline(document, id)),
+    ...strokesOf(document, outlineId).map((stroke) => changeRow('stroke', stroke, null)),
     ...poses.map((pose) => changeRow('pose', pose, null)),
     ...edges.map((edge) => changeRow('edge', edge, null)),
     ...removeMoves(Object.values(document.moves).filter(({ ownerId }) => ownerId === outlineId)),

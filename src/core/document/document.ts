@@ -11,6 +11,7 @@ import {
   type PieceRow,
   type PoseRow,
   type RowTypes,
+  type StrokeRow,
   type Table,
   tables,
 } from './rows';
@@ -29,6 +30,8 @@ export interface CrossingDocument {
   moves: Readonly<Record<string, MoveRow>>;
   /** Sound on its tracks. */
   pieces: Readonly<Record<string, PieceRow>>;
+  /** Strokes that outlines' subjects are cut by. */
+  strokes: Readonly<Record<string, StrokeRow>>;
   /** By the layer that is keyed. */
   chromas: Readonly<Record<string, ChromaRow>>;
 }
@@ -202,6 +205,13 @@ export function outlinesOfLayer(document: CrossingDocument, layerId: string): Ou
 /** Pieces of sound by track, and along it. */
 export function piecesInOrder(document: CrossingDocument): PieceRow[] {
   return Object.values(document.pieces).sort((a, b) => a.track - b.track || a.start - b.start);
+}
+
+/** An outline's strokes in the order in which they were painted. */
+export function strokesOf(document: CrossingDocument, outlineId: string): StrokeRow[] {
+  return Object.values(document.strokes)
+    .filter((stroke) => stroke.outlineId === outlineId)
+    .sort((a, b) => a.position - b.position);
 }
 
 /** Marks in the order of their frames. */

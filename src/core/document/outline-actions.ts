@@ -1,6 +1,6 @@
 import { mirroredPose, reversedPose, startingCoordinates } from '../outline';
 import { otherSide, setOutline } from './actions';
-import { type CrossingDocument, outlinesOfLayer } from './document';
+import { type CrossingDocument, outlinesOfLayer, strokesOf } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
   plainPose,
@@ -17,7 +17,7 @@ import {
 /** What one action does to whole outlines; each returns the row changes of one edit, none when nothing is to do. */
 
 /** What an outline is beyond its poses unless told otherwise: never more in the way than it has to be. */
-const usualEnds: Record<Combine, { beforeFirst: Beyond; afterLast: Beyond }> = {
+export const usualEnds: Record<Combine, { beforeFirst: Beyond; afterLast: Beyond }> = {
   add: { beforeFirst: 'empty', afterLast: 'full' },
   'take away': { beforeFirst: 'empty', afterLast: 'empty' },
   'keep only': { beforeFirst: 'full', afterLast: 'full' },
@@ -229,6 +229,7 @@ export function joinSeams(document: CrossingDocument, firstId: string, secondId:
     ...first.edges
       .filter((edge) => edge.factors.length > 0)
       .map((edge) => changeRow('edge', edge, { ...edge, factors: [] })),
+    ...strokesOf(document, secondId).map((stroke) => changeRow('stroke', stroke, null)),
     ...other.poses.map((pose) => changeRow('pose', pose, null)),
     ...other.edges.map((edge) => changeRow('edge', edge, null)),
     changeRow('outline', other.outline, null),

@@ -121,6 +121,10 @@ export const crossfades = ['none', 'goes out', 'comes in'] as const;
 
 const markKinds = ['mark', 'opens', 'closes'] as const;
 
+/** What a stroke says of what it paints over; *open* takes back what strokes before it said. */
+export const strokeMarks = ['this', 'not this', 'open'] as const;
+export type StrokeMark = (typeof strokeMarks)[number];
+
 /** Numbers of a point: x, y, then the offsets of the incoming and the outgoing handle. */
 export const numbersPerPoint = 6;
 
@@ -271,6 +275,10 @@ export const tables = {
       /** Whether it swings away from the camera, and how far that is, in widths of the picture. */
       inwards: flag(true),
       camera: number(0.2, 20, { plain: 1.5 }),
+      /** Whether it was begun by strokes: then on that frame they alone say what it is. */
+      painted: flag(false),
+      /** The outline whose strokes it was made from too, as a part or a hole of its subject; null: its own, or none. */
+      subjectId: orNull(uuid()),
       ...edgeFields,
     },
   },
@@ -317,6 +325,25 @@ export const tables = {
       frame: sourceFrame(),
       onward: choice(onwards),
       ...edgeFields,
+    },
+  },
+  /** A stroke on a frame that says what an outline's subject is, or is not: see core/subject. */
+  stroke: {
+    collection: 'strokes',
+    shape: 'by id',
+    derivedId: null,
+    fields: {
+      id: uuid(),
+      outlineId: uuid(),
+      /** Source frame of the layer's shot. */
+      frame: sourceFrame(),
+      /** The order in which an outline's strokes were painted. */
+      position: whole(0, 100_000),
+      mark: choice(strokeMarks),
+      /** Half the brush's width, px of the shot. */
+      radius: number(0.5, 2000),
+      /** x, y by turns, px of the shot. */
+      path: numbers({ low: -1e6, high: 1e6, least: 2, most: 4000, per: 2 }),
     },
   },
   /** The colour by which a layer is keyed: what of its shot has it is cut away. Its id is the layer's. */
@@ -435,6 +462,7 @@ export type OutlineRow = RowTypes['outline'];
 export type PoseRow = RowTypes['pose'];
 export type EdgeRow = RowTypes['edge'];
 export type ChromaRow = RowTypes['chroma'];
+export type StrokeRow = RowTypes['stroke'];
 export type MarkRow = RowTypes['mark'];
 export type MoveRow = RowTypes['move'];
 export type PieceRow = RowTypes['piece'];

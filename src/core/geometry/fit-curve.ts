@@ -1,5 +1,5 @@
 import { numbersPerPoint as N } from '../document/rows';
-import { type Cubic, pointAt } from './bezier';
+import type { Cubic } from './bezier';
 
 type Point = readonly [x: number, y: number];
 
@@ -139,11 +139,11 @@ function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number)
     const straight = [start ?? direction(first, last), end ?? direction(last, first)] as const;
     return { cubic: cubicOf(first, straight[0], third, straight[1], third, last), worst: 0, at: from.at };
   }
-  let places = chordPlaces(points);
+  const places = chordPlaces(points);
   let [cubic, worst, at] = measured(points, places, start, end);
   // Close enough to be worth moving the places along the curve instead of parting it.
   for (let k = 0; k < 24 && worst > tolerance && worst < 40 * tolerance; k++) {
-    places = places.map((t, i) => nearer(cubic, points[i], t));
+    moveNearer(cubic, points, places);
     [cubic, worst, at] = measured(points, places, start, end);
   }
   return { cubic, worst, at: from.at + at };
@@ -153,45 +153,48 @@ function reversed([x, y]: Point): Point {
   return [-x, -y];
 }
 
-function chordPlaces(points: readonly Point[]): number[] {
-  const places = [0];
+function chordPlaces(points: readonly Point[]): Float64Array {
+  const places = new Float64Array(points.length);
   for (let k = 1; k < points.length; k++)
-    places.push(places[k - 1] + Math.hypot(points[k][0] - points[k - 1][0], points[k][1] - points[k - 1][1]));
+    places[k] =
+      places[k - 1] + Math.hypot(points[k][0] - points[k - 1][0], points[k][1] - points[k - 1][1]);
   const whole = places[places.length - 1];
   return places.map((place) => place / whole);
 }
 
 /** The directions of the two inner control points of the cubic that lies nearest when both are free. */
-function freeDirections(points: readonly Point[], places: readonly number[]): [start: Point, end: Point] {
+function freeDirections(points: readonly Point[], places: Float64Array): [start: Point, end: Point] {
   const [first, last] = [points[0], points[points.length - 1]];
-  let [c00, c01, c11] = [0, 0, 0];
-  const x0 = [0, 0];
-  const x1 = [0, 0];
-  places.forEach((t, i) => {
+  let [c00, c01, c11, x0, y0, x1, y1] = [0, 0, 0, 0, 0, 0, 0];
+  for (let i = 0; i < places.length; i++) {
+    const t = places[i];
     const s = 1 - t;
-    const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t];
+    const b0 = s * s * s;
+    const b1 = 3 * s * s * t;
+    const b2 = 3 * s * t * t;
+    const b3 = t * t * t;
     c00 += b1 * b1;
     c01 += b1 * b2;
     c11 += b2 * b2;
-    for (const k of [0, 1]) {
-      const rest = points[i][k] - first[k] * b0 - last[k] * b3;
-      x0[k] += b1 * rest;
-      x1[k] += b2 * rest;
-    }
-  });
+    const restX = points[i][0] - first[0] * b0 - last[0] * b3;
+    const restY = points[i][1] - first[1] * b0 - last[1] * b3;
+    x0 += b1 * restX;
+    y0 += b1 * restY;
+    x1 += b2 * restX;
+    y1 += b2 * restY;
+  }
   const determinant = c00 * c11 - c01 * c01;
   if (determinant < 1e-12) return [direction(first, last), direction(last, first)];
-  const inner = (a: number[], b: number[], p: number, q: number): Point => [
-    (p * a[0] - q * b[0]) / determinant,
-    (p * a[1] - q * b[1]) / determinant,
+  return [
+    direction(first, [(c11 * x0 - c01 * x1) / determinant, (c11 * y0 - c01 * y1) / determinant]),
+    direction(last, [(c00 * x1 - c01 * x0) / determinant, (c00 * y1 - c01 * y0) / determinant]),
   ];
-  return [direction(first, inner(x0, x1, c11, c01)), direction(last, inner(x1, x0, c00, c01))];
 }
 
 /** The cubic with these end directions that lies nearest, its largest distance and the point that is farthest. */
 function measured(
   points: readonly Point[],
-  places: readonly number[],
+  places: Float64Array,
   wantedStart: Point | null,
   wantedEnd: Point | null,
 ): [Cubic, number, number] {
@@ -199,20 +202,28 @@ function measured(
   const free = wantedStart && wantedEnd ? null : freeDirections(points, places);
   const start = wantedStart ?? free![0];
   const end = wantedEnd ?? free![1];
+  const [startX, startY] = start;
+  const [endX, endY] = end;
   let [c00, c01, c11, x0, x1] = [0, 0, 0, 0, 0];
-  places.forEach((t, i) => {
+  for (let i = 0; i < places.length; i++) {
+    const t = places[i];
     const s = 1 - t;
-    const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t];
-    const a: Point = [start[0] * b1, start[1] * b1];
-    const b: Point = [end[0] * b2, end[1] * b2];
-    c00 += a[0] * a[0] + a[1] * a[1];
-    c01 += a[0] * b[0] + a[1] * b[1];
-    c11 += b[0] * b[0] + b[1] * b[1];
+    const b0 = s * s * s;
+    const b1 = 3 * s * s * t;
+    const b2 = 3 * s * t * t;
+    const b3 = t * t * t;
+    const ax = startX * b1;
+    const ay = startY * b1;
+    const bx = endX * b2;
+    const by = endY * b2;
+    c00 += ax * ax + ay * ay;
+    c01 += ax * bx + ay * by;
+    c11 += bx * bx + by * by;
     const restX = points[i][0] - first[0] * (b0 + b1) - last[0] * (b2 + b3);
     const restY = points[i][1] - first[1] * (b0 + b1) - last[1] * (b2 + b3);
-    x0 += a[0] * restX + a[1] * restY;
-    x1 += b[0] * restX + b[1] * restY;
-  });
+    x0 += ax * restX + ay * restY;
+    x1 += bx * restX + by * restY;
+  }
   const determinant = c00 * c11 - c01 * c01;
   const chord = Math.hypot(last[0] - first[0], last[1] - first[1]);
   let [left, right] =
@@ -220,13 +231,21 @@ function measured(
   // Handles that would turn round, or vanish, are given a third of the chord (Wu and Barsky's rule, as in Schneider).
   if (left < 1e-6 * chord || right < 1e-6 * chord) left = right = chord / 3;
   const cubic = cubicOf(first, start, left, end, right, last);
+  const [p0, q0, p1, q1, p2, q2, p3, q3] = cubic;
   let [worst, at] = [0, points.length >> 1];
   for (let i = 1; i < points.length - 1; i++) {
-    const [x, y] = pointAt(cubic, places[i]);
-    const distance = Math.hypot(x - points[i][0], y - points[i][1]);
-    if (distance > worst) [worst, at] = [distance, i];
+    const t = places[i];
+    const s = 1 - t;
+    const b0 = s * s * s;
+    const b1 = 3 * s * s * t;
+    const b2 = 3 * s * t * t;
+    const b3 = t * t * t;
+    const dx = b0 * p0 + b1 * p1 + b2 * p2 + b3 * p3 - points[i][0];
+    const dy = b0 * q0 + b1 * q1 + b2 * q2 + b3 * q3 - points[i][1];
+    const far = dx * dx + dy * dy;
+    if (far > worst) [worst, at] = [far, i];
   }
-  return [cubic, worst, at];
+  return [cubic, Math.sqrt(worst), at];
 }
 
 function cubicOf(first: Point, start: Point, left: number, end: Point, right: number, last: Point): Cubic {
@@ -240,22 +259,26 @@ function cubicOf(first: Point, start: Point, left: number, end: Point, right: nu
   ];
 }
 
-/** One step of Newton's method towards the place on the cubic that is nearest to a point. */
-function nearer(cubic: Cubic, [px, py]: Point, t: number): number {
-  const [x, y] = pointAt(cubic, t);
-  const s = 1 - t;
-  const first = (k: number) =>
-    3 *
-    (s * s * (cubic[k + 2] - cubic[k]) +
-      2 * s * t * (cubic[k + 4] - cubic[k + 2]) +
-      t * t * (cubic[k + 6] - cubic[k + 4]));
-  const second = (k: number) =>
-    6 *
-    (s * (cubic[k + 4] - 2 * cubic[k + 2] + cubic[k]) + t * (cubic[k + 6] - 2 * cubic[k + 4] + cubic[k + 2]));
-  const [dx, dy] = [first(0), first(1)];
-  const slope = dx * dx + dy * dy + (x - px) * second(0) + (y - py) * second(1);
-  if (slope === 0) return t;
-  return Math.min(1, Math.max(0, t - ((x - px) * dx + (y - py) * dy) / slope));
+/** One step of Newton's method for every point towards the place on the cubic that is nearest to it. */
+function moveNearer([p0, q0, p1, q1, p2, q2, p3, q3]: Cubic, points: readonly Point[], places: Float64Array) {
+  for (let i = 0; i < places.length; i++) {
+    const t = places[i];
+    const s = 1 - t;
+    const b0 = s * s * s;
+    const b1 = 3 * s * s * t;
+    const b2 = 3 * s * t * t;
+    const b3 = t * t * t;
+    const x = b0 * p0 + b1 * p1 + b2 * p2 + b3 * p3 - points[i][0];
+    const y = b0 * q0 + b1 * q1 + b2 * q2 + b3 * q3 - points[i][1];
+    const dx = 3 * (s * s * (p1 - p0) + 2 * s * t * (p2 - p1) + t * t * (p3 - p2));
+    const dy = 3 * (s * s * (q1 - q0) + 2 * s * t * (q2 - q1) + t * t * (q3 - q2));
+    const ddx = 6 * (s * (p2 - 2 * p1 + p0) + t * (p3 - 2 * p2 + p1));
+    const ddy = 6 * (s * (q2 - 2 * q1 + q0) + t * (q3 - 2 * q2 + q1));
+    const slope = dx * dx + dy * dy + x * ddx + y * ddy;
+    if (slope === 0) continue;
+    const next = t - (x * dx + y * dy) / slope;
+    places[i] = next < 0 ? 0 : next > 1 ? 1 : next;
+  }
 }
 
 function coordinatesOf(cubics: readonly Cubic[], closed: boolean): number[] {

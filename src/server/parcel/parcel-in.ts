@@ -258,7 +258,7 @@ function putIn(rows: AllRows, shotIds: ReadonlyMap<string, string>): string {
   const [crossing] = rows.crossing;
   if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
   const renamed = new Map(shotIds);
-  const own = (['crossing', 'layer', 'outline', 'mark', 'piece'] as const).flatMap((table) =>
+  const own = (['crossing', 'layer', 'outline', 'stroke', 'mark', 'piece'] as const).flatMap((table) =>
     rows[table].map(({ id }) => ({ table, id })),
   );
   // Ids are known once in all crossings.

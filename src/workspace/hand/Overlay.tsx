@@ -6,13 +6,14 @@ import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { useShallow } from 'zustand/react/shallow';
 import { bentAt } from '@/core/compose/moves';
 import { bothViews, type View } from '@/core/compose/scene';
-import { applyChanges } from '@/core/document/document';
+import { applyChanges, strokesOf } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
 import { numbersPerPoint as N } from '@/core/document/rows';
 import { applyAffine, compose, invert } from '@/core/geometry/affine';
 import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
 import { useChecks } from '../check/checks-store';
 import { drawnCoordinates } from './drawing';
+import { drawBrush, drawStroke } from './paint-strokes';
 import { edgeNow } from '../edge/edge-commands';
 import {
   drawBox,
@@ -29,7 +30,9 @@ import {
 } from './paint';
 import { pickColour } from '../chroma/chroma-commands';
 import { alongEdge } from '../trace/edge-trail';
+import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
 import { fromShotAt, sourceFrameOf, useOutline, useTraced } from '../trace/traced';
+import { useBrush } from './useBrush';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
 import { type Camera, setView, useView } from '../view-store';
@@ -95,6 +98,15 @@ export const Overlay = memo(function Overlay({
   const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, drawnBy, reach);
+  const brush = useBrush(traced?.shot.width ?? 1280);
+  const painting = usePainting();
+  const paints = tool === 'brush' && !playing;
+  useEffect(() => {
+    if (!paints) return;
+    // Looked at before the first stroke, once the frame is stayed on.
+    const timer = setTimeout(() => void readyToPaint(), stayed);
+    return () => clearTimeout(timer);
+  }, [paints, source]);
   const edgesWanted = drawnBy === 'edge' && (tool === 'seam' || tool === 'loop') && !playing;
   useEffect(() => {
     if (!edgesWanted) return;
@@ -145,7 +157,8 @@ export const Overlay = memo(function Overlay({
       void pickColour(at, event.evt.shiftKey).then((refusal) => refusal && setView({ failure: refusal }));
       return;
     }
-    if (tool !== 'edit' && tool !== 'box') {
+    if (tool === 'brush') brush.press(at, event.evt);
+    else if (tool !== 'edit' && tool !== 'box') {
       if (twice && drawnBy !== 'freehand') drawing.finish();
       else drawing.press(at, event.evt);
     } else if (twice) hand.pressTwice(at);
@@ -165,14 +178,25 @@ export const Overlay = memo(function Overlay({
       if (near) setView({ pointerPlace: at });
       else if (pointerPlace) setView({ pointerPlace: null });
     }
-    if (!drawing.follow(at, event.evt)) hand.follow(at, event.evt);
+    if (!brush.follow(at) && !drawing.follow(at, event.evt) && !paints) hand.follow(at, event.evt);
   };
 
   const onUp = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    if (!drawing.release()) hand.release(inShot(event.target.getStage()!), event.evt);
+    if (!brush.release() && !drawing.release() && !paints)
+      hand.release(inShot(event.target.getStage()!), event.evt);
   };
 
-  const cursor = locked ? 'grab' : tool === 'edit' || tool === 'box' ? hand.cursor : 'crosshair';
+  const painted = paints ? paintedOutline(traced, outline) : null;
+  const strokes = painted
+    ? strokesOf(traced.document, painted.id).filter((stroke) => stroke.frame === source)
+    : [];
+  const cursor = locked
+    ? 'grab'
+    : paints
+      ? 'none'
+      : tool === 'edit' || tool === 'box'
+        ? hand.cursor
+        : 'crosshair';
   const others = traced.outlines.filter((row) => row.id !== outline?.id && !row.hidden);
   const at = firstKeyFrom(poses, source);
   const neighbours = [poses[at - 1], poses[at]?.frame === source ? poses[at + 1] : poses[at]].filter(Boolean);
@@ -184,7 +208,10 @@ export const Overlay = memo(function Overlay({
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}
-      onPointerCancel={hand.letGo}
+      onPointerCancel={() => {
+        brush.letGo();
+        hand.letGo();
+      }}
       onPointerLeave={() => setPointer(null)}
       style={{ position: 'absolute', inset: 0, cursor }}
     >
@@ -232,13 +259,24 @@ export const Overlay = memo(function Overlay({
             );
             if (own?.unsure && !quiet) drawUnsure(context, coordinates, closed, own.offBy, toScreen);
             if (!closed && drawn) tickSide(context, shownOutline, coordinates, toScreen);
-            if (!outline.locked) drawPoints(context, coordinates, points, toScreen);
+            if (!outline.locked && !paints) drawPoints(context, coordinates, points, toScreen);
             if (hand.box) drawBox(context, hand.box, toScreen);
             if (edge && drawn) drawSoftness(context, outline, coordinates, edge, hand.knobs, toScreen);
             for (const finding of shownFindings)
               if (finding.place) drawFinding(context, applyAffine(toScreen, ...finding.place));
           }}
         />
+        {paints && !bent && !both && (
+          <Shape
+            sceneFunc={(context) => {
+              for (const stroke of strokes) drawStroke(context, stroke, toScreen, 0.7);
+              for (const stroke of painting.waiting) drawStroke(context, stroke, toScreen, 1);
+              if (brush.live) drawStroke(context, brush.live, toScreen, 1);
+              const radius = painting.size * traced.shot.width;
+              if (pointer) drawBrush(context, pointer, radius, brush.live?.mark ?? painting.mark, toScreen);
+            }}
+          />
+        )}
         {drawing.drawing && (
           <Shape
             sceneFunc={(context) => {

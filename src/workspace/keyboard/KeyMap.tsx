@@ -11,7 +11,16 @@ import { shortcuts } from './shortcuts';
 import { hideKeys } from './useKeys';
 import { useView } from '../view-store';
 
-const groups: Shortcut['group'][] = ['Frames', 'Picture', 'Line up', 'Trace', 'Move', 'Edits'];
+const groups: Shortcut['group'][] = [
+  'Frames',
+  'Picture',
+  'Line up',
+  'Trace',
+  'Brush',
+  'Move',
+  'Sound',
+  'Edits',
+];
 
 /** Every key of the workspace on one page. */
 export const KeyMap = memo(function KeyMap() {

@@ -4,7 +4,7 @@ import { isKeyHotkey } from 'is-hotkey';
 export interface Shortcut {
   keys: string;
   does: string;
-  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Move' | 'Sound' | 'Edits';
+  group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Brush' | 'Move' | 'Sound' | 'Edits';
   matches(event: KeyboardEvent): boolean;
   /** Returns a sentence when nothing could be done. */
   run(): string | null | void | Promise<string | null>;

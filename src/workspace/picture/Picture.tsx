@@ -20,6 +20,7 @@ import { Loupe } from './Loupe';
 import { SideNote } from '../hand/SideNote';
 import { StripSheet } from '../check/StripSheet';
 import { useSpaceBar } from '../keyboard/useKeys';
+import { turnBrush } from '../trace/painting';
 import { type Camera, setView, useView } from '../view-store';
 
 /** Steps in which the picture's fineness follows the zoom, so that not every turn of the wheel draws anew at another size. */
@@ -99,9 +100,14 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
 
   const onWheel = (event: ReactWheelEvent) => {
     if (strips) return;
+    const turned = event.deltaY || event.deltaX;
+    if (event.shiftKey && useView.getState().tool === 'brush') {
+      turnBrush(turned);
+      return;
+    }
     const { left, top } = board.current!.getBoundingClientRect();
     setView({
-      camera: zoomedAt(camera, event.clientX - left, event.clientY - top, Math.exp(-event.deltaY * 0.0015)),
+      camera: zoomedAt(camera, event.clientX - left, event.clientY - top, Math.exp(-turned * 0.0015)),
     });
   };
   const onPointerDown = (event: ReactPointerEvent) => {

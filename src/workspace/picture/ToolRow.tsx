@@ -12,6 +12,7 @@ import { bothViews, views, type View } from '@/core/compose/scene';
 import {
   AlongEdgeIcon,
   BoxIcon,
+  BrushIcon,
   EditIcon,
   EllipseIcon,
   FlipIcon,
@@ -26,6 +27,7 @@ import {
 } from '@/interface/icons';
 import { mono } from '@/interface/theme';
 import { flipSide, showBoth, showFullSize, showView } from '../trace/commands';
+import { takeBrush } from '../trace/painting';
 import { useOutline } from '../trace/traced';
 import { setView, type Tool, useView } from '../view-store';
 
@@ -36,6 +38,7 @@ const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[
   { tool: 'loop', label: 'Draw a loop', keys: 'O', Icon: LoopIcon },
   { tool: 'rectangle', label: 'Draw a rectangle', keys: 'Shift R', Icon: RectangleIcon },
   { tool: 'ellipse', label: 'Draw an ellipse', keys: 'Shift O', Icon: EllipseIcon },
+  { tool: 'brush', label: 'Paint over a subject', keys: 'Ctrl B', Icon: BrushIcon },
 ];
 
 const trails = [
@@ -109,7 +112,10 @@ export const ToolRow = memo(function ToolRow() {
         size="small"
         value={tool}
         aria-label="Tool"
-        onChange={(_event, next: Tool | null) => next && setView({ tool: next })}
+        onChange={(_event, next: Tool | null) => {
+          if (next === 'brush') takeBrush();
+          else if (next) setView({ tool: next });
+        }}
       >
         {tools.map(({ tool: value, label, keys, Icon }) => (
           <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 0.7 }}>

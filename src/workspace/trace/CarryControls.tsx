@@ -8,6 +8,7 @@ import Switch from '@mui/material/Switch';
 import { unsurePoses } from '@/core/document/carry-actions';
 import type { PoseRow } from '@/core/document/rows';
 import { useSnackbar } from '@/interface/messages';
+import { cutAnew } from './painting';
 import { carryOn, carryOne, doubtSays, nextUnsure, settle, stopCarrying, useCarry } from './carry-store';
 
 const pair = {
@@ -18,7 +19,16 @@ const pair = {
 };
 
 /** Carrying the pose from frame to frame, and what is unsure of it. */
-export function CarryControls({ poses, source }: { poses: readonly PoseRow[]; source: number }) {
+export function CarryControls({
+  poses,
+  source,
+  loop,
+}: {
+  poses: readonly PoseRow[];
+  source: number;
+  /** Whether what is carried has an inside. */
+  loop: boolean;
+}) {
   const { under, again, says } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
   const say = (said: string | null) => said && enqueueSnackbar(said);
@@ -82,6 +92,16 @@ export function CarryControls({ poses, source }: { poses: readonly PoseRow[]; so
             >
               Unsure: {unsure.length} ›
             </Button>
+            {loop && (
+              <Button
+                variant="outlined"
+                disabled={carried === 0}
+                title="Cuts the loop out again by the colours inside and outside it, where it is not sure or on the selected frames (Ctrl J)"
+                onClick={() => void cutAnew().then(say)}
+              >
+                Cut anew
+              </Button>
+            )}
           </Box>
           {here?.unsure && (
             <Box role="status" sx={{ fontSize: 13, borderLeft: 3, borderColor: 'warning.main', pl: 1 }}>

@@ -16,7 +16,9 @@ import { BeginForMe } from './BeginForMe';
 import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
+import { takeBrush } from './painting';
 import { ShapeControls } from './ShapeControls';
+import { SubjectPanel } from './SubjectPanel';
 
 /** The outlines of the traced shot, and the pose on this frame. */
 export function TraceStep({ progress }: { progress: StepProgress }) {
@@ -70,9 +72,17 @@ const TracePanel = memo(function TracePanel({
             >
               Draw a loop (O)
             </Button>
+            <Button
+              variant={tool === 'brush' ? 'contained' : 'outlined'}
+              onClick={takeBrush}
+              sx={{ gridColumn: '1 / -1' }}
+            >
+              Paint over what crosses (Ctrl B)
+            </Button>
           </Box>
         </Box>
       )}
+      {tool === 'brush' && frame !== null && <SubjectPanel frame={frame} />}
       <OutlineList />
       {inHand && shape && frame !== null && (
         <>
@@ -87,7 +97,7 @@ const TracePanel = memo(function TracePanel({
             {scope === 'all' && '; changes go for all poses'}
             {inHand.outline.locked && '; locked'}
           </Box>
-          <CarryControls poses={inHand.poses} source={source} />
+          <CarryControls poses={inHand.poses} source={source} loop={inHand.outline.kind === 'loop'} />
           <PoseControls traced={traced} outline={inHand.outline} poses={inHand.poses} source={source} />
           <ShapeControls />
         </>

@@ -93,6 +93,12 @@ function correctionIn(changes: readonly RowChange[]): PoseRow | null {
   return after && after.origin !== 'carried' && before?.origin === 'carried' ? after : null;
 }
 
+/** Begins something that Esc ends; returns whether it is still wanted. */
+export function beginRun(): () => boolean {
+  const mine = ++wanted;
+  return () => mine === wanted;
+}
+
 export function stopCarrying() {
   wanted++;
   void carrier?.stop();
@@ -201,14 +207,14 @@ async function run(
   way: Omit<CarryJob, 'outline'>,
   follows: boolean,
 ): Promise<string | null> {
-  const mine = ++wanted;
+  const isWanted = beginRun();
   const job: CarryJob = { ...way, outline: { kind: outline.kind, sweptSide: outline.sweptSide } };
   const begunOn = traced.document.crossing.id;
   useCarry.setState({ under: { what, share: 0 }, says: null });
   setView({ playing: false });
   const changes: RowChange[] = [];
   const hear = told((pose: CarriedPose | null, share: number) => {
-    if (mine !== wanted) return;
+    if (!isWanted()) return;
     useCarry.setState({ under: { what, share: Math.min(1, share) } });
     if (!pose || !follows) return;
     changes.push(...putCarried(traced.document, outline.id, [pose]));

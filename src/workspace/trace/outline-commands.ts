@@ -13,6 +13,7 @@ import {
   splitOutline,
   spreadPoses,
 } from '@/core/document/outline-actions';
+import { setLayer } from '@/core/document/layer-actions';
 import type { Combine } from '@/core/document/rows';
 import type { Onward } from '@/core/time/track';
 import { alignedPose, boundsOf, pointKindAt, turnedPose, withPointKind } from '@/core/outline';
@@ -39,6 +40,20 @@ export function moveOutline(by: -1 | 1) {
   const { traced, outline } = current();
   if (traced && outline)
     edit(`Move ${outline.name} ${by < 0 ? 'up' : 'down'}`, moveInOrder(traced.document, outline.id, by));
+}
+
+/** The traced layer's outlines keep what they enclose, or cut it away again. */
+export function keepOtherSide(): string | null {
+  const { traced } = current();
+  if (!traced) return 'There is no shot to trace on.';
+  const keeps = !traced.layer.keeps;
+  edit(
+    keeps ? 'Keep what the outlines enclose' : 'Cut what the outlines enclose',
+    setLayer(traced.document, traced.layer.id, { keeps }),
+  );
+  return keeps
+    ? 'What the outlines enclose is kept now, all else is cut.'
+    : 'What the outlines enclose is cut away now.';
 }
 
 export function reverse() {

@@ -1,0 +1,133 @@
+import type { Stroke } from '../subject/strokes';
+import type { SubjectLoop } from '../subject/subject-outline';
+import { deleteOutline, drawOutline, setPose } from './actions';
+import { applyChanges, type CrossingDocument } from './document';
+import { changeRow, type RowChange } from './edit';
+import { usualEnds } from './outline-actions';
+import { numbersPerPoint as N, type OutlineRow, type Side } from './rows';
+
+/** Most numbers of a stroke's path. */
+const mostNumbers = 4000;
+
+/** A stroke's row, its path thinned to what its brush can show. */
+export function strokeRow(
+  document: CrossingDocument,
+  outlineId: string,
+  frame: number,
+  { mark, radius, path }: Stroke,
+  id: string,
+): RowChange {
+  const position = Object.values(document.strokes)
+    .filter((stroke) => stroke.outlineId === outlineId)
+    .reduce((next, stroke) => Math.max(next, stroke.position + 1), 0);
+  const row = { id, outlineId, frame, position, mark, radius, path: thinned(path, radius / 4) };
+  return changeRow('stroke', null, row);
+}
+
+function thinned(path: readonly number[], least: number): number[] {
+  const out: number[] = [];
+  const last = path.length - 2;
+  for (let i = 0; i <= last; i += 2) {
+    const [x, y] = [path[i], path[i + 1]].map((value) => Math.round(value * 10) / 10);
+    const far = Math.hypot(x - out[out.length - 2], y - out[out.length - 1]);
+    if (i === 0 || i === last || far >= least) out.push(x, y);
+  }
+  return out.length <= mostNumbers ? out : thinned(out, Math.max(0.5, 2 * least));
+}
+
+/** An outline that is to be made of a subject. */
+export interface NewSubject {
+  id: string;
+  layerId: string;
+  cutsLayerId: string | null;
+  name: string;
+  kind: OutlineRow['kind'];
+  sweptSide: Side;
+}
+
+const pointIds = (count: number, newId: () => string) =>
+  Array.from({ length: count }, () => newId().slice(0, 8));
+
+/**
+ * Makes a subject's outline from the lines of its region, further parts and holes as outlines of their own after it.
+ *
+ * @param loops the largest part first.
+ */
+export function drawSubject(
+  document: CrossingDocument,
+  subject: NewSubject,
+  frame: number,
+  loops: readonly SubjectLoop[],
+  newId: () => string,
+): RowChange[] {
+  const [first, ...rest] = loops;
+  const own = drawOutline(
+    document,
+    { ...subject, painted: true, points: pointIds(first.coordinates.length / N, newId) },
+    frame,
+    first.coordinates,
+  );
+  return [...own, ...drawParts(applyChanges(document, own), subject.id, frame, rest, newId)];
+}
+
+/**
+ * Gives an outline that has no pose elsewhere other points: those of its region's line; its further parts and holes are
+ * made anew.
+ */
+export function redrawSubject(
+  document: CrossingDocument,
+  outlineId: string,
+  frame: number,
+  loops: readonly SubjectLoop[],
+  newId: () => string,
+): RowChange[] {
+  const outline = document.outlines[outlineId];
+  const [first, ...rest] = loops;
+  const gone = partsOf(document, outlineId).flatMap(({ id }) => deleteOutline(document, id));
+  const points = pointIds(first.coordinates.length / N, newId);
+  const own = [
+    changeRow('outline', outline, { ...outline, points, factors: [], hinge: null }),
+    ...(document.edges[outlineId] ?? [])
+      .filter(({ factors }) => factors.length > 0)
+      .map((edge) => changeRow('edge', edge, { ...edge, factors: [] })),
+    ...setPose(document, outlineId, frame, first.coordinates),
+  ];
+  const changes = [...gone, ...own];
+  return [...changes, ...drawParts(applyChanges(document, changes), outlineId, frame, rest, newId)];
+}
+
+/** A subject's further parts and holes. */
+export function partsOf(document: CrossingDocument, outlineId: string): OutlineRow[] {
+  return Object.values(document.outlines).filter(({ subjectId }) => subjectId === outlineId);
+}
+
+function drawParts(
+  document: CrossingDocument,
+  outlineId: string,
+  frame: number,
+  loops: readonly SubjectLoop[],
+  newId: () => string,
+): RowChange[] {
+  const { layerId, cutsLayerId, sweptSide, name } = document.outlines[outlineId];
+  const changes: RowChange[] = [];
+  let [now, holes, parts] = [document, 0, 1];
+  for (const { coordinates, hole } of loops) {
+    const combine = hole ? ('take away' as const) : ('add' as const);
+    const part = {
+      id: newId(),
+      layerId,
+      cutsLayerId,
+      name: `${name}, ${hole ? `hole ${++holes}` : `part ${++parts}`}`,
+      kind: 'loop' as const,
+      sweptSide,
+      points: pointIds(coordinates.length / N, newId),
+      subjectId: outlineId,
+      combine,
+      ...usualEnds[combine],
+    };
+    const own = drawOutline(now, part, frame, coordinates);
+    now = applyChanges(now, own);
+    changes.push(...own);
+  }
+  return changes;
+}

@@ -1,0 +1,159 @@
+import type { ColourGrid } from './colour-grid';
+import { cheapestCut, type CutGraph, steps } from './max-flow';
+
+/** Whole units a natural unit of cost: fine enough that nothing is lost by rounding. */
+const units = 32;
+/** What parting two alike neighbours costs (Rother et al. 2004 have 50 for pictures of this size). */
+const parting = 40;
+/** What holds a sample where a stroke says it is. */
+export const held = 1e5;
+
+/** What it costs to part neighbours in a picture: little where its colour changes (Boykov and Jolly 2001). */
+export class PartingCost {
+  private readonly table: Float32Array;
+
+  constructor(private readonly grid: ColourGrid) {
+    const { width, height } = grid;
+    // The mean difference of neighbours, over some of them, is what counts as a change.
+    let [sum, count] = [0, 0];
+    for (let at = 0; at + width + 1 < width * height; at += 7) {
+      sum += this.difference(at, at + 1) + this.difference(at, at + width);
+      count += 2;
+    }
+    const usual = Math.max(1, sum / Math.max(1, count));
+    this.table = Float32Array.from({ length: 4096 }, (_, d) => Math.exp(-d / (2 * usual)));
+  }
+
+  /** Squared difference of two samples, code values. */
+  private difference(a: number, b: number): number {
+    const { y, u, v } = this.grid;
+    const [dy, du, dv] = [y[a] - y[b], u[a] - u[b], v[a] - v[b]];
+    return dy * dy + 2 * (du * du + dv * dv);
+  }
+
+  /** @param aslant whether they lie corner to corner. */
+  of(a: number, b: number, aslant: boolean): number {
+    const difference = this.difference(a, b);
+    const alike = difference < 4096 ? this.table[difference] : 0;
+    return Math.round(units * parting * alike * (aslant ? Math.SQRT1_2 : 1));
+  }
+}
+
+/** A whole grid's graph, without leanings. */
+export function gridGraph({ width, height }: ColourGrid, cost: PartingCost): CutGraph {
+  const count = width * height;
+  const neighbours = new Int32Array(8 * count).fill(-1);
+  const capacities = new Int32Array(8 * count);
+  for (let j = 0; j < height; j++)
+    for (let i = 0; i < width; i++) {
+      const at = j * width + i;
+      for (let way = 4; way < 8; way++) {
+        const [dx, dy] = steps[way];
+        const [x, y] = [i + dx, j + dy];
+        if (x < 0 || x >= width || y >= height) continue;
+        const other = y * width + x;
+        const own = cost.of(at, other, dx !== 0 && dy !== 0);
+        neighbours[8 * at + way] = other;
+        neighbours[8 * other + 7 - way] = at;
+        capacities[8 * at + way] = capacities[8 * other + 7 - way] = own;
+      }
+    }
+  return { count, neighbours, capacities, leanings: new Int32Array(count) };
+}
+
+/** Cuts a whole grid. @param leaning what speaks for each sample's being inside, natural units. */
+export function cutGrid(graph: CutGraph, leaning: (at: number) => number): Uint8Array {
+  return cheapestCut({
+    ...graph,
+    capacities: graph.capacities.slice(),
+    leanings: Int32Array.from({ length: graph.count }, (_, at) => whole(leaning(at))),
+  });
+}
+
+function whole(cost: number): number {
+  return Math.round(units * Math.min(held, Math.max(-held, cost)));
+}
+
+/**
+ * A region of a picture of half the size taken to this one: only a band about its border is cut anew, the rest stays (Lombaert
+ * et al. 2005).
+ *
+ * @param inside of the smaller grid.
+ */
+export function cutBand(
+  grid: ColourGrid,
+  cost: PartingCost,
+  inside: Uint8Array,
+  smaller: { width: number; height: number },
+  leaning: (at: number) => number,
+): Uint8Array {
+  const { width, height } = grid;
+  const { min } = Math;
+  const border = borderOf(inside, smaller.width, smaller.height);
+  const out = new Uint8Array(width * height);
+  const nodeAt = new Int32Array(width * height).fill(-1);
+  const nodes: number[] = [];
+  for (let j = 0, at = 0; j < height; j++) {
+    const row = min(smaller.height - 1, j >> 1) * smaller.width;
+    for (let i = 0; i < width; i++, at++) {
+      const from = row + min(smaller.width - 1, i >> 1);
+      out[at] = inside[from];
+      if (border[from]) {
+        nodeAt[at] = nodes.length;
+        nodes.push(at);
+      }
+    }
+  }
+  const count = nodes.length;
+  const graph: CutGraph = {
+    count,
+    neighbours: new Int32Array(8 * count).fill(-1),
+    capacities: new Int32Array(8 * count),
+    leanings: Int32Array.from(nodes, (at) => whole(leaning(at))),
+  };
+  nodes.forEach((at, node) => {
+    const [i, j] = [at % width, Math.floor(at / width)];
+    steps.forEach(([dx, dy], way) => {
+      const [x, y] = [i + dx, j + dy];
+      if (x < 0 || y < 0 || x >= width || y >= height) return;
+      const next = y * width + x;
+      const other = nodeAt[next];
+      // Half of the ways lead to the rest: each pair of the band is met once.
+      if (other >= 0 && way < 4) return;
+      const own = cost.of(at, next, dx !== 0 && dy !== 0);
+      if (other < 0) graph.leanings[node] += out[next] ? own : -own;
+      else {
+        graph.neighbours[8 * node + way] = other;
+        graph.neighbours[8 * other + 7 - way] = node;
+        graph.capacities[8 * node + way] = graph.capacities[8 * other + 7 - way] = own;
+      }
+    });
+  });
+  cheapestCut(graph).forEach((side, node) => (out[nodes[node]] = side));
+  return out;
+}
+
+/** Samples to each side of a border that are cut anew. */
+const band = 2;
+
+/** Samples that lie within {@link band} of the border between inside and outside. */
+function borderOf(inside: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(width * height);
+  const { max, min } = Math;
+  const mark = (i: number, j: number) => {
+    for (let y = max(0, j - band + 1); y <= min(height - 1, j + band - 1); y++)
+      out.fill(1, y * width + max(0, i - band + 1), y * width + min(width - 1, i + band - 1) + 1);
+  };
+  for (let j = 0, at = 0; j < height; j++)
+    for (let i = 0; i < width; i++, at++) {
+      if (i + 1 < width && inside[at] !== inside[at + 1]) {
+        mark(i, j);
+        mark(i + 1, j);
+      }
+      if (j + 1 < height && inside[at] !== inside[at + width]) {
+        mark(i, j);
+        mark(i, j + 1);
+      }
+    }
+  return out;
+}

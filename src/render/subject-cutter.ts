@@ -1,0 +1,110 @@
+import { poseOntoLine } from '@/core/carry/pose-line';
+import { numbersPerPoint as N, type OutlineKind } from '@/core/document/rows';
+import { type Affine, compose, invert } from '@/core/geometry/affine';
+import { flattenOutline } from '@/core/outline';
+import { type Region, type SubjectFrame, subjectFrameOn } from '@/core/subject/subject-frame';
+import {
+  sidesOf,
+  subjectLine,
+  type SubjectLoop,
+  subjectLoops,
+  subjectSeam,
+} from '@/core/subject/subject-outline';
+import type { Stroke } from '@/core/subject/strokes';
+import type { PictureEngine } from './engine';
+import type { ShotFrames } from './shot-frames';
+
+/** What a subject's region becomes: new outlines, or the pose of one that has its points already. */
+export type Becomes =
+  { as: 'loop' | 'left' | 'right' } | { as: 'pose'; kind: OutlineKind; coordinates: readonly number[] };
+
+/** What is asked for. */
+export interface SubjectAsked {
+  strokes: readonly Stroke[];
+  /** The closed outline as it lies in the frame by now, six numbers a point, shot px; null where there is none. */
+  prior: readonly number[] | null;
+  becomes: Becomes;
+}
+
+/** Cuts subjects from a shot's frames by strokes; the frame that is painted on is held. */
+export class SubjectCutter {
+  private held: { key: string; made: ReturnType<SubjectCutter['frameOf']> } | null = null;
+
+  constructor(
+    private readonly engine: PictureEngine,
+    private readonly frames: ShotFrames,
+  ) {}
+
+  /** Makes a frame ready, so that the first stroke is answered as quickly as others. */
+  async ready(shotId: string, frame: number): Promise<void> {
+    await this.frameOn(shotId, frame);
+  }
+
+  /**
+   * The subject's outlines, the largest part first, or its one pose; none where the strokes leave nothing.
+   *
+   * @throws as decoding does.
+   */
+  async cut(
+    shotId: string,
+    frame: number,
+    { strokes, prior, becomes }: SubjectAsked,
+  ): Promise<SubjectLoop[]> {
+    const { subject, toPicture } = await this.frameOn(shotId, frame);
+    const closed = prior && flattenOutline(prior, true, 1, 0.5);
+    const region = subject.cut({ strokes, prior: closed && Array.from(closed), toPicture });
+    if (!region) return [];
+    const shot = this.engine.shots[shotId];
+    const toShot = invert(compose(sizedTo(region, subject), toPicture));
+    if (becomes.as === 'loop') return subjectLoops(region, toShot, shot.width);
+    const line = subjectLine(region, toShot);
+    if (!line) return [];
+    if (becomes.as === 'pose') {
+      const { kind, coordinates } = becomes;
+      const onto = kind === 'loop' ? line : nearerSide(line, coordinates);
+      return [{ coordinates: poseOntoLine(coordinates, kind === 'loop', onto), hole: false }];
+    }
+    return [{ coordinates: subjectSeam(line, becomes.as, shot.width), hole: false }];
+  }
+
+  private async frameOn(shotId: string, frame: number) {
+    const measured = this.engine.shots[shotId]?.motion ? 'measured' : 'not yet';
+    const key = `${shotId} ${frame} ${measured}`;
+    if (this.held?.key !== key) this.held = { key, made: this.frameOf(shotId, frame) };
+    try {
+      return await this.held.made;
+    } catch (error) {
+      this.held = null;
+      throw error;
+    }
+  }
+
+  private async frameOf(shotId: string, frame: number) {
+    const { frames, toPicture } = await this.frames.of(shotId, frame);
+    return {
+      subject: await subjectFrameOn(frames, this.engine.shots[shotId], frame, toPicture),
+      toPicture,
+    };
+  }
+}
+
+/** From a picture's px to its region's samples. */
+function sizedTo({ width, height }: Region, { width: own, height: tall }: SubjectFrame): Affine {
+  return [width / own, 0, 0, height / tall, 0, 0];
+}
+
+/** The side of a subject that an open pose lies on. */
+function nearerSide(line: readonly number[], coordinates: readonly number[]): number[] {
+  const { left, right } = sidesOf(line);
+  const far = (side: readonly number[]) => {
+    let sum = 0;
+    for (let p = 0; p < coordinates.length; p += N) {
+      let least = Infinity;
+      for (let i = 0; i < side.length; i += 2)
+        least = Math.min(least, Math.hypot(side[i] - coordinates[p], side[i + 1] - coordinates[p + 1]));
+      sum += least;
+    }
+    return sum;
+  };
+  return far(left) <= far(right) ? left : right;
+}

@@ -1,0 +1,274 @@
+import { create } from 'zustand';
+import { drawSubject, redrawSubject, strokeRow } from '@/core/document/subject-actions';
+import { putSettled, unsurePoses } from '@/core/document/carry-actions';
+import { setPose } from '@/core/document/actions';
+import { applyChanges, type CrossingDocument, strokesOf } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import { nextOutline } from '@/core/document/plans';
+import type { OutlineRow, StrokeMark } from '@/core/document/rows';
+import { startingCoordinates } from '@/core/outline';
+import type { Stroke } from '@/core/subject/strokes';
+import type { SubjectLoop } from '@/core/subject/subject-outline';
+import { sentenceOf } from '@/interface/api';
+import type { SubjectAsked } from '@/render/subject-cutter';
+import { useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+import { beginRun, carrierBegun, useCarry } from './carry-store';
+import { current, edit, framePhrase, lockedNow } from './commands';
+import { sourceFrameOf, type Traced, tracedNow } from './traced';
+
+/** What a newly painted subject becomes: a loop about it, or a seam on its left or right. */
+export type SubjectAs = 'loop' | 'left' | 'right';
+
+interface PaintingState {
+  mark: StrokeMark;
+  /** Half the brush's width as a share of the shot's width. */
+  size: number;
+  becomes: SubjectAs;
+  /** Whether the next stroke begins a subject of its own. */
+  anew: boolean;
+  /** Strokes that have no answer yet. */
+  waiting: readonly Stroke[];
+  says: string | null;
+}
+
+export const usePainting = create<PaintingState>(() => ({
+  mark: 'this',
+  size: 0.01,
+  becomes: 'loop',
+  anew: false,
+  waiting: [],
+  says: null,
+}));
+
+const set = usePainting.setState;
+
+/** Bounds of the brush's half width, share of the shot's width, and how much a step changes it. */
+export const brushSizes = { least: 0.002, most: 0.08, step: 1.25 };
+
+function setBrush(size: number) {
+  set({ size: Math.min(brushSizes.most, Math.max(brushSizes.least, size)) });
+}
+
+/** A step wider (1) or narrower (−1). */
+export function changeBrush(by: 1 | -1) {
+  const { size } = usePainting.getState();
+  setBrush(by > 0 ? size * brushSizes.step : size / brushSizes.step);
+}
+
+/** As far as the wheel is turned; away is wider. */
+export function turnBrush(delta: number) {
+  setBrush(usePainting.getState().size * Math.exp(-delta * 0.0015));
+}
+
+const marks: readonly StrokeMark[] = ['this', 'not this', 'open'];
+
+/** From *this* to *not this* and back. */
+export function flipMark() {
+  set({ mark: usePainting.getState().mark === 'this' ? 'not this' : 'this' });
+}
+
+export function nextMark() {
+  set({ mark: marks[(marks.indexOf(usePainting.getState().mark) + 1) % marks.length] });
+}
+
+/** Takes the brush, on the plain picture if the result is shown: it is the shot that is painted on. */
+export function takeBrush() {
+  const { view } = useView.getState();
+  setView({ tool: 'brush', step: 'Trace', ...(view === 'result' ? { view: 'plain' } : {}) });
+}
+
+/** The outline that a stroke is about: the one in hand, or the one whose part that is; null where a new one begins. */
+export function paintedOutline(traced: Traced | null, outline: OutlineRow | null): OutlineRow | null {
+  if (!traced || !outline || usePainting.getState().anew) return null;
+  const own = (outline.subjectId && traced.document.outlines[outline.subjectId]) || outline;
+  // A seam that nobody painted has no inside that strokes could be about.
+  return own.painted || own.kind === 'loop' ? own : null;
+}
+
+let answers: Promise<unknown> = Promise.resolve();
+
+/** Takes a stroke in: the outline follows it. Strokes are answered one after the other. */
+export function paint(stroke: Stroke) {
+  const { traced, source } = current();
+  if (!traced) return;
+  const at = { crossingId: traced.document.crossing.id, layerId: traced.layer.id, source };
+  set({ waiting: [...usePainting.getState().waiting, stroke], says: null });
+  answers = answers.then(async () => {
+    try {
+      const says = await answer(stroke, at);
+      if (says) set({ says });
+    } catch (error) {
+      set({ says: `The stroke could not be used: ${sentenceOf(error)} Nothing was changed.` });
+    } finally {
+      set({ waiting: usePainting.getState().waiting.filter((other) => other !== stroke) });
+    }
+  });
+}
+
+interface PaintedAt {
+  crossingId: string;
+  layerId: string;
+  /** Source frame. */
+  source: number;
+}
+
+/** @returns a sentence where the stroke could not be used. */
+async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
+  const carrier = await carrierBegun();
+  const begun = standing(at);
+  if (!carrier || !begun) return carrier ? null : 'The page is not ready for this yet; load it again.';
+  const { traced, outline } = begun;
+  if (outline?.locked) return lockedNow();
+  if (!outline && stroke.mark !== 'this') return 'Paint over what it is first; then over what it is not.';
+  const { document } = traced;
+  const strokes = [
+    ...(outline ? strokesOf(document, outline.id).filter(({ frame }) => frame === at.source) : []),
+    stroke,
+  ];
+  const poses = (outline && document.poses[outline.id]) ?? [];
+  const elsewhere = poses.some(({ frame }) => frame !== at.source);
+  const coordinates = startingCoordinates(poses, at.source);
+  const asked: SubjectAsked = {
+    strokes,
+    // An outline begun by strokes is made of them alone; any other lies near the subject already.
+    prior: outline?.kind === 'loop' && (elsewhere || !outline.painted) ? coordinates : null,
+    becomes:
+      outline && coordinates && (elsewhere || outline.kind === 'seam')
+        ? { as: 'pose', kind: outline.kind, coordinates }
+        : { as: outline ? 'loop' : usePainting.getState().becomes },
+  };
+  const loops = await carrier.subject(traced.shot.id, at.source, asked);
+  if (loops.length === 0)
+    return outline
+      ? 'With this stroke nothing of the subject would be left; it was not used.'
+      : 'Nothing stands out from its surroundings there. Paint over more of it.';
+  // What was done meanwhile counts.
+  const now = standing(at);
+  if (!now || now.outline?.id !== outline?.id || now.outline?.locked) return null;
+  if (now.traced.document !== document && outline && outline.points !== now.outline?.points) return null;
+  take(now.traced, now.outline, at.source, stroke, loops, asked.becomes.as);
+  return null;
+}
+
+/** The layer that was painted on, if it is still there, and the outline that strokes are about now. */
+function standing({ crossingId, layerId }: PaintedAt): { traced: Traced; outline: OutlineRow | null } | null {
+  const traced = tracedNow();
+  if (traced?.document.crossing.id !== crossingId || traced.layer.id !== layerId) return null;
+  return { traced, outline: paintedOutline(traced, current().outline) };
+}
+
+/** One edit: the stroke, and the outline as it wants it. */
+function take(
+  traced: Traced,
+  outline: OutlineRow | null,
+  source: number,
+  stroke: Stroke,
+  loops: readonly SubjectLoop[],
+  as: SubjectAsked['becomes']['as'],
+) {
+  const { document, layer, outlines } = traced;
+  const newId = () => crypto.randomUUID();
+  const put = (changes: RowChange[], id: string, name: string) => {
+    const after = applyChanges(document, changes);
+    const row = strokeRow(after, id, source, stroke, newId());
+    edit(`Paint ${name}, ${framePhrase()}`, [...changes, row]);
+  };
+  if (outline) {
+    const changes =
+      as === 'pose'
+        ? setPose(document, outline.id, source, loops[0].coordinates)
+        : redrawSubject(document, outline.id, source, loops, newId);
+    put(changes, outline.id, outline.name);
+    return;
+  }
+  const planned = nextOutline(document, layer.id);
+  const number = 1 + outlines.filter(({ name }) => name.startsWith('Subject')).length;
+  const subject = {
+    id: newId(),
+    layerId: layer.id,
+    cutsLayerId: planned.cutsLayerId,
+    name: planned.name ?? `Subject ${number}`,
+    kind: as === 'loop' ? ('loop' as const) : ('seam' as const),
+    // From its highest place to its lowest: what lies beside it is swept.
+    sweptSide: as === 'right' ? ('left' as const) : ('right' as const),
+  };
+  put(drawSubject(document, subject, source, loops, newId), subject.id, subject.name);
+  set({ anew: false });
+  setView({ outlineId: subject.id, points: new Set() });
+}
+
+/** Makes the frame on screen ready to be painted on. */
+export async function readyToPaint() {
+  const { traced, source } = current();
+  if (!traced) return;
+  const carrier = await carrierBegun();
+  await carrier?.readySubject(traced.shot.id, source).catch(() => {
+    // It is said when a stroke is painted.
+  });
+}
+
+/** Frames of a loop on which it may be cut anew: those that are not sure, or the selected ones with a pose. */
+function framesToCut(
+  document: CrossingDocument,
+  outlineId: string,
+  takes: ((frame: number) => boolean) | null,
+) {
+  const poses = document.poses[outlineId] ?? [];
+  return takes ? poses.filter(({ frame }) => takes(frame)) : unsurePoses(poses);
+}
+
+/**
+ * Cuts the outline in hand anew where it was carried and is not sure, or on the selected frames: by the colours inside and
+ * outside it there. Poses by hand stay.
+ */
+export async function cutAnew(): Promise<string | null> {
+  const { traced, outline, view } = current();
+  if (!traced || !outline) return 'There is no outline to cut anew.';
+  if (outline.locked) return lockedNow();
+  if (outline.kind !== 'loop') return 'Only a loop has an inside by which it can be cut anew.';
+  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const selected = view.range ? sourcesIn(traced, view.range) : null;
+  const poses = framesToCut(traced.document, outline.id, selected && ((frame) => selected.has(frame))).filter(
+    ({ origin }) => origin !== 'by hand',
+  );
+  if (poses.length === 0)
+    return selected ? 'No pose of the selected frames was carried.' : 'No frame is unsure.';
+  const carrier = await carrierBegun();
+  if (!carrier) return 'The page is not ready for this yet; load it again.';
+  const isWanted = beginRun();
+  const what = 'Cutting anew';
+  useCarry.setState({ under: { what, share: 0 }, says: null });
+  const found: { frame: number; coordinates: number[] }[] = [];
+  try {
+    for (const [k, { frame, coordinates }] of poses.entries()) {
+      if (!isWanted()) break;
+      const strokes = strokesOf(traced.document, outline.id).filter((stroke) => stroke.frame === frame);
+      const becomes = { as: 'pose', kind: 'loop', coordinates } as const;
+      const [loop] = await carrier.subject(traced.shot.id, frame, { strokes, prior: coordinates, becomes });
+      if (loop) found.push({ frame, coordinates: loop.coordinates });
+      useCarry.setState({ under: { what, share: (k + 1) / poses.length } });
+    }
+    const { document } = useDocument.getState();
+    const now = document?.outlines[outline.id];
+    if (!document || now?.points !== outline.points) return null;
+    if (found.length > 0)
+      edit(
+        `Cut ${outline.name} anew on ${found.length === 1 ? 'a frame' : `${found.length} frames`}`,
+        putSettled(document, outline.id, found),
+      );
+    return found.length === poses.length
+      ? `Cut anew on ${found.length === 1 ? 'one frame' : `${found.length} frames`}; look at them.`
+      : `${found.length} of ${poses.length} frames were cut anew.`;
+  } catch (error) {
+    return `Cutting stopped: ${sentenceOf(error)} Nothing was changed.`;
+  } finally {
+    useCarry.setState({ under: null });
+  }
+}
+
+function sourcesIn(traced: Traced, [first, last]: readonly [number, number]): Set<number> {
+  const sources = new Set<number>();
+  for (let frame = first; frame <= last; frame++) sources.add(sourceFrameOf(traced, frame));
+  return sources;
+}
