@@ -156,8 +156,7 @@ function reversed([x, y]: Point): Point {
 function chordPlaces(points: readonly Point[]): Float64Array {
   const places = new Float64Array(points.length);
   for (let k = 1; k < points.length; k++)
-    places[k] =
-      places[k - 1] + Math.hypot(points[k][0] - points[k - 1][0], points[k][1] - points[k - 1][1]);
+    places[k] = places[k - 1] + Math.hypot(points[k][0] - points[k - 1][0], points[k][1] - points[k - 1][1]);
   const whole = places[places.length - 1];
   return places.map((place) => place / whole);
 }

@@ -46,8 +46,3 @@ function chromaAt(
   }
   return out;
 }
-
-/** Adds a sample's colour to a list. */
-export function pushColour(list: number[], { y, u, v }: ColourGrid, at: number) {
-  list.push(y[at], u[at], v[at]);
-}

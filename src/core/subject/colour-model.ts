@@ -6,8 +6,6 @@ const D = 3;
 const parts = 5;
 /** Rounds in which samples are given to their nearest part. */
 const rounds = 6;
-/** Most samples that a model is learnt from. */
-const mostSamples = 2500;
 /** Code values, squared, added to every variance: quantisation, and grain that the samples do not show. */
 const leastVariance = 6;
 /** Share of colours that no part explains, over all the colours there are. */
@@ -25,15 +23,11 @@ export class ColourModel {
   /**
    * Learnt from samples by k-means, then a normal distribution each (Rother, Kolmogorov, Blake, GrabCut, 2004).
    *
-   * @param colours three numbers a sample.
+   * @param samples three numbers each.
    */
-  static of(colours: ArrayLike<number>): ColourModel | null {
-    const all = colours.length / D;
-    if (all === 0) return null;
-    const stride = Math.max(1, Math.floor(all / mostSamples));
-    const samples: number[] = [];
-    for (let k = 0; k < all; k += stride) for (let c = 0; c < D; c++) samples.push(colours[D * k + c]);
+  static of(samples: readonly number[]): ColourModel | null {
     const count = samples.length / D;
+    if (count === 0) return null;
     const owner = clustered(samples, Math.min(parts, count));
     const kept: { mean: number[]; inverse: number[]; height: number }[] = [];
     for (let p = 0; p < parts; p++) {

@@ -40,8 +40,8 @@ export function contoursOf({ inside, width, height }: Region, beyond: number): C
     return { line, hole: area < 0, area: Math.abs(area) / 2 };
   };
   const found: Contour[] = [];
-  for (let j = 0; j < height; j++)
-    for (let i = 0; i < width; i++)
-      if (at(i, j) && !at(i - 1, j) && !walked[j * width + i]) found.push(walk(i, j + 1));
+  for (let j = 0, k = 0; j < height; j++)
+    for (let i = 0; i < width; i++, k++)
+      if (inside[k] && (i === 0 || !inside[k - 1]) && !walked[k]) found.push(walk(i, j + 1));
   return found;
 }

@@ -204,7 +204,8 @@ export function cheapestCut({ count, neighbours, capacities: cap, leanings: lean
       continue;
     }
     augment(from, through);
-    for (let node = orphans.pop(); node !== undefined; node = orphans.pop()) adopt(node);
+    for (let k = 0; k < orphans.length; k++) adopt(orphans[k]);
+    orphans.length = 0;
   }
   return tree.map((side) => (side === ofSource ? 1 : 0));
 }

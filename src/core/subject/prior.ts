@@ -22,10 +22,10 @@ export function depthsIn(polygon: readonly number[], width: number, height: numb
 /** How far each sample lies inside a region, in samples; negative outside. @param inside 1 where it is. */
 export function depthsOf(inside: Uint8Array, width: number, height: number): Float32Array {
   const [toOutside, toInside] = [0, 1].map((target) => chamfer(inside, target, width, height));
-  return Float32Array.from(
-    inside,
-    (value, i) => (value ? toOutside[i] - along / 2 : along / 2 - toInside[i]) / along,
-  );
+  const depths = new Float32Array(inside.length);
+  for (let i = 0; i < depths.length; i++)
+    depths[i] = (inside[i] ? toOutside[i] - along / 2 : along / 2 - toInside[i]) / along;
+  return depths;
 }
 
 /** Thirds of a sample to the nearest one that is `target`. */

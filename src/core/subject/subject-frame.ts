@@ -4,7 +4,7 @@ import type { Shot } from '../document/rows';
 import type { FramePicture } from '../edge/frame-picture';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { sceneMap } from '../motion/scene-map';
-import { type ColourGrid, colourGrid, pushColour } from './colour-grid';
+import { type ColourGrid, colourGrid } from './colour-grid';
 import { ColourModel } from './colour-model';
 import { cutBand, cutGrid, gridGraph, held, PartingCost } from './grid-cut';
 import type { CutGraph } from './max-flow';
@@ -20,7 +20,7 @@ export interface Region {
   inside: Uint8Array;
 }
 
-/** Widest grid, samples, that is cut as a whole. */
+/** Widest grid, samples, whose every sample is looked at: half of it is cut as a whole. */
 const widest = 400;
 /** Frames away, on both sides, with which a frame is compared. */
 const away = [3, 6, 12];
@@ -97,7 +97,8 @@ export class SubjectFrame {
   readonly width: number;
   readonly height: number;
   private readonly levels: { grid: ColourGrid; cost: PartingCost }[] = [];
-  private readonly graph: CutGraph;
+  /** The grid of half the first level's size, which alone is cut as a whole. */
+  private readonly whole: { grid: ColourGrid; graph: CutGraph };
 
   /** @param moves how much each sample of the small grid moves otherwise than the scene, code values; null: unknown. */
   constructor(
@@ -108,16 +109,18 @@ export class SubjectFrame {
     this.height = picture.height;
     let k = 0;
     while (picture.width / 2 ** k > widest) k++;
+    const grid = colourGrid(picture, k + 1);
+    // Two of its sides are one of the larger grid's, and a sample counts as one there.
+    this.whole = { grid, graph: gridGraph(grid, new PartingCost(grid, 0.5)) };
     for (; k >= 0; k--) {
       const grid = colourGrid(picture, k);
       this.levels.push({ grid, cost: new PartingCost(grid) });
     }
-    this.graph = gridGraph(this.levels[0].grid, this.levels[0].cost);
   }
 
   /** The subject's region; null where nothing says what it is, or nothing is left of it. */
   cut({ strokes, prior, toPicture }: Wanted): Region | null {
-    const [{ grid }] = this.levels;
+    const [{ grid, cost: parting }] = this.levels;
     const toGrid = (level: ColourGrid): Affine => {
       const [sx, sy] = [level.width / this.width, level.height / this.height];
       return compose([sx, 0, 0, sy, 0, 0], toPicture);
@@ -130,14 +133,18 @@ export class SubjectFrame {
     if (!models[0] || !models[1]) return null;
     const [own, other] = models;
     const moving = this.moves ? movingSays(this.moves, rests) : null;
-    const colourSays = ({ y, u, v }: ColourGrid, at: number) =>
-      other.surprise(y[at], u[at], v[at]) - own.surprise(y[at], u[at], v[at]);
+    const colourSays = colourJudge(own, other);
 
-    let inside = cutGrid(this.graph, (at) => {
-      if (seeds[at]) return seeds[at] === isThis ? held : -held;
-      return colourSays(grid, at) + (moving ? moving[at] : 0) + (depths ? priorSays(depths[at]) : 0);
-    });
-    inside = tidied(inside, seeds, depths, grid);
+    const leanings = new Float32Array(seeds.length);
+    for (let at = 0; at < leanings.length; at++)
+      if (seeds[at]) leanings[at] = seeds[at] === isThis ? held : -held;
+      else
+        leanings[at] =
+          colourSays(grid, at) + (moving ? moving[at] : 0) + (depths ? priorSays(depths[at]) : 0);
+    const { grid: small, graph } = this.whole;
+    const roughly = cutGrid(graph, (at) => meanOfFour(leanings, grid, small, at));
+    const cut = cutBand(grid, parting, roughly, small, (at) => leanings[at], contradicting);
+    let inside = tidied(cut, seeds, depths, grid);
     if (!inside.includes(1)) return null;
     let smaller = grid;
     for (const { grid: larger, cost } of this.levels.slice(1)) {
@@ -149,6 +156,31 @@ export class SubjectFrame {
     }
     return { width: smaller.width, height: smaller.height, inside };
   }
+}
+
+/** The mean of what speaks for the four samples that one of a grid of half the size stands for. */
+function meanOfFour(leanings: Float32Array, { width }: ColourGrid, small: ColourGrid, at: number): number {
+  const top = 2 * Math.floor(at / small.width) * width + 2 * (at % small.width);
+  return (leanings[top] + leanings[top + 1] + leanings[top + width] + leanings[top + width + 1]) / 4;
+}
+
+/** What must speak against a sample's side for it to be cut anew though it is far from the border: thin parts show so. */
+const contradicting = 1.5;
+
+/** What a sample's colour speaks for; colours that hardly differ are looked at once. */
+function colourJudge(own: ColourModel, other: ColourModel): (grid: ColourGrid, at: number) => number {
+  const known = new Float32Array(1 << 20).fill(NaN);
+  return ({ y, u, v }, at) => {
+    const [a, b, c] = [y[at] >> 2, u[at] >> 1, v[at] >> 1];
+    const key = (a << 14) | (b << 7) | c;
+    let says = known[key];
+    if (Number.isNaN(says)) {
+      // The middle of the colours that share it.
+      const [cy, cu, cv] = [4 * a + 1.5, 2 * b + 0.5, 2 * c + 0.5];
+      says = known[key] = other.surprise(cy, cu, cv) - own.surprise(cy, cu, cv);
+    }
+    return says;
+  };
 }
 
 function mapped(line: readonly number[], [a, b, c, d, e, f]: Affine): number[] {
@@ -184,24 +216,30 @@ function restsOf(
   }
   if (inside.length === 0) return null;
   // What lies far from the strokes, or at the frame's border, is not the subject unless they say so.
-  const [xs, ys] = [inside.map((at) => at % width), inside.map((at) => Math.floor(at / width))];
-  const least = (list: number[]) => list.reduce((a, b) => Math.min(a, b));
-  const most = (list: number[]) => list.reduce((a, b) => Math.max(a, b));
-  const [left, right, top, bottom] = [least(xs), most(xs), least(ys), most(ys)];
+  let [left, right, top, bottom] = [width, 0, height, 0];
+  for (const at of inside) {
+    const [i, j] = [at % width, Math.floor(at / width)];
+    [left, right] = [Math.min(left, i), Math.max(right, i)];
+    [top, bottom] = [Math.min(top, j), Math.max(bottom, j)];
+  }
   const side = Math.round(rim * width);
   const [wide, tall] = [surroundings * (right - left) + side, surroundings * (bottom - top) + side];
-  for (let at = 0; at < seeds.length; at++) {
-    if (seeds[at]) continue;
-    const [i, j] = [at % width, Math.floor(at / width)];
-    const far = i < left - wide || i > right + wide || j < top - tall || j > bottom + tall;
-    if (far || i < side || j < side || i >= width - side || j >= height - side) outside.push(at);
-  }
+  const [x0, x1] = [Math.max(side, left - wide), Math.min(width - 1 - side, right + wide)];
+  const [y0, y1] = [Math.max(side, top - tall), Math.min(height - 1 - side, bottom + tall)];
+  for (let j = 0, at = 0; j < height; j++)
+    for (let i = 0; i < width; i++, at++)
+      if (!seeds[at] && (i < x0 || i > x1 || j < y0 || j > y1)) outside.push(at);
   return outside.length > 0 ? { inside, outside } : null;
 }
 
-function coloursAt(grid: ColourGrid, list: readonly number[]): number[] {
+/** Most samples that a colour model is learnt from. */
+const mostSamples = 2500;
+
+/** The colours of some of these samples, evenly. */
+function coloursAt({ y, u, v }: ColourGrid, list: readonly number[]): number[] {
+  const stride = Math.max(1, Math.floor(list.length / mostSamples));
   const colours: number[] = [];
-  for (const at of list) pushColour(colours, grid, at);
+  for (let k = 0; k < list.length; k += stride) colours.push(y[list[k]], u[list[k]], v[list[k]]);
   return colours;
 }
 

@@ -12,7 +12,7 @@ export interface SubjectLoop {
 }
 
 /** px of a picture 1280 wide within which points follow a region's border. */
-const tolerance = 1.2;
+const tolerance = 1.6;
 /** Most points wanted: a line of more is followed less well, so that it is drawn less closely. */
 const manyPoints = 60;
 /** How much more a line may be off when it has too many points. */

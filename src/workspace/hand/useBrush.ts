@@ -32,8 +32,8 @@ export function useBrush(shotWidth: number) {
   const release = (): boolean => {
     const stroke = held.current;
     if (!stroke) return false;
-    hold(null);
     paint(stroke);
+    hold(null);
     return true;
   };
 

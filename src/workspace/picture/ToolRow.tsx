@@ -88,8 +88,8 @@ export const ToolRow = memo(function ToolRow() {
         display: 'flex',
         alignItems: 'center',
         flexWrap: 'wrap',
-        gap: 0.5,
-        px: 1,
+        gap: 0.35,
+        px: 0.75,
         py: 0.5,
         minHeight: 42,
         flex: 'none',
@@ -118,7 +118,7 @@ export const ToolRow = memo(function ToolRow() {
         }}
       >
         {tools.map(({ tool: value, label, keys, Icon }) => (
-          <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 0.7 }}>
+          <ToggleButton key={value} value={value} aria-label={label} sx={{ py: 0.4, px: 0.45 }}>
             <Tooltip title={`${label} (${keys})`}>
               <span style={{ display: 'flex' }}>
                 <Icon size={18} />

@@ -2,7 +2,6 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import Slider from '@mui/material/Slider';
 import TextField from '@mui/material/TextField';
@@ -93,10 +92,7 @@ export function SubjectPanel({ frame }: { frame: number }) {
       )}
       <Box role="status" sx={{ fontSize: 13 }}>
         {waiting.length > 0 ? (
-          <>
-            Cutting it out …
-            <LinearProgress aria-label="Cutting it out" />
-          </>
+          <span aria-label="Cutting it out">Cutting it out …</span>
         ) : (
           (says ??
           (outline

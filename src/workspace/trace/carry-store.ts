@@ -296,6 +296,11 @@ export async function carrierBegun(): Promise<Comlink.Remote<Carrier> | null> {
   return carrier;
 }
 
+/** The same without waiting; null while it has not begun. */
+export function carrierNow(): Comlink.Remote<Carrier> | null {
+  return carrier;
+}
+
 /** Goes to the unsure frame that is likeliest off; from there to the next one down. */
 export function nextUnsure(): string | null {
   const { traced, outline, source } = current();

@@ -13,7 +13,7 @@ import { sentenceOf } from '@/interface/api';
 import type { SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
-import { beginRun, carrierBegun, useCarry } from './carry-store';
+import { beginRun, carrierBegun, carrierNow, useCarry } from './carry-store';
 import { current, edit, framePhrase, lockedNow } from './commands';
 import { sourceFrameOf, type Traced, tracedNow } from './traced';
 
@@ -93,7 +93,7 @@ export function paint(stroke: Stroke) {
   const { traced, source } = current();
   if (!traced) return;
   const at = { crossingId: traced.document.crossing.id, layerId: traced.layer.id, source };
-  set({ waiting: [...usePainting.getState().waiting, stroke], says: null });
+  // Asked for before anything is drawn anew: the answer is what is waited for.
   answers = answers.then(async () => {
     try {
       const says = await answer(stroke, at);
@@ -104,6 +104,7 @@ export function paint(stroke: Stroke) {
       set({ waiting: usePainting.getState().waiting.filter((other) => other !== stroke) });
     }
   });
+  queueMicrotask(() => set({ waiting: [...usePainting.getState().waiting, stroke], says: null }));
 }
 
 interface PaintedAt {
@@ -115,7 +116,7 @@ interface PaintedAt {
 
 /** @returns a sentence where the stroke could not be used. */
 async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
-  const carrier = await carrierBegun();
+  const carrier = carrierNow() ?? (await carrierBegun());
   const begun = standing(at);
   if (!carrier || !begun) return carrier ? null : 'The page is not ready for this yet; load it again.';
   const { traced, outline } = begun;
