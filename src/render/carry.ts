@@ -3,6 +3,8 @@ import { type Beginning, type FirstSeam, firstSeam, type NoFirst } from '@/core/
 import { settled } from '@/core/carry/settle';
 import type { OutlineRow } from '@/core/document/rows';
 import { applyAffine, invert } from '@/core/geometry/affine';
+import { carrySubject, type SubjectJob, type SubjectPose } from '@/core/subject/carry-subject';
+import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
@@ -89,6 +91,26 @@ export class Carrier {
     const line: number[] = [];
     for (let i = 0; i < drawn.length; i += 2) line.push(...applyAffine(toShot, drawn[i], drawn[i + 1]));
     return { to: [line[line.length - 2], line[line.length - 1]], line };
+  }
+
+  /** Carries an outline that strokes began, as {@link carry} does others. @param painted its strokes, on all frames. */
+  async carrySubject(
+    shotId: string,
+    way: Omit<SubjectJob, 'origin' | 'strokesOn'>,
+    painted: readonly (Stroke & { frame: number })[],
+    told: (pose: SubjectPose | null, share: number) => void,
+  ): Promise<{ poses: SubjectPose[]; end: CarryEnd }> {
+    const run = ++this.run;
+    const { frames, toPicture } = await this.frames.of(shotId, way.from.frame);
+    const job = {
+      ...way,
+      origin: painted[0]?.frame ?? -1,
+      strokesOn: (frame: number) => painted.filter((stroke) => stroke.frame === frame),
+    };
+    return carrySubject(frames, this.engine.shots[shotId], job, toPicture, (pose, share) => {
+      told(pose, share);
+      return run === this.run;
+    });
   }
 
   /** Makes a frame ready to cut a subject from. */

@@ -1,10 +1,11 @@
 import { poseOntoLine } from '@/core/carry/pose-line';
-import { numbersPerPoint as N, type OutlineKind } from '@/core/document/rows';
-import { type Affine, compose, invert } from '@/core/geometry/affine';
+import type { OutlineKind } from '@/core/document/rows';
 import { flattenOutline } from '@/core/outline';
-import { type Region, type SubjectFrame, subjectFrameOn } from '@/core/subject/subject-frame';
+import { toShotOf } from '@/core/subject/carry-subject';
+import { poseAlong } from '@/core/subject/pose-along';
+import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
-  sidesOf,
+  nearerSide,
   subjectLine,
   type SubjectLoop,
   subjectLoops,
@@ -49,7 +50,7 @@ export class SubjectCutter {
     const rehearsal = { strokes: [{ mark: 'this', radius: 0.01 * width, path } as const], prior: null };
     for (let k = 0; k < 4; k++) {
       const region = subject.cut({ ...rehearsal, toPicture });
-      if (region) subjectLoops(region, invert(compose(sizedTo(region, subject), toPicture)), width);
+      if (region) subjectLoops(region, toShotOf(region, subject, toPicture), width);
       await letMessagesIn();
     }
   }
@@ -65,18 +66,25 @@ export class SubjectCutter {
     { strokes, prior, becomes }: SubjectAsked,
   ): Promise<SubjectLoop[]> {
     const { subject, toPicture } = await this.frameOn(shotId, frame);
-    const closed = prior && flattenOutline(prior, true, 1, 0.5);
-    const region = subject.cut({ strokes, prior: closed && Array.from(closed), toPicture });
+    const closed = prior && Array.from(flattenOutline(prior, true, 1, 0.5));
+    const region = subject.cut({
+      strokes,
+      prior: closed && subject.priorOf([{ line: closed, hole: false }], toPicture),
+      toPicture,
+    });
     if (!region) return [];
     const shot = this.engine.shots[shotId];
-    const toShot = invert(compose(sizedTo(region, subject), toPicture));
+    const toShot = toShotOf(region, subject, toPicture);
     if (becomes.as === 'loop') return subjectLoops(region, toShot, shot.width);
     const line = subjectLine(region, toShot);
     if (!line) return [];
     if (becomes.as === 'pose') {
       const { kind, coordinates } = becomes;
-      const onto = kind === 'loop' ? line : nearerSide(line, coordinates);
-      return [{ coordinates: poseOntoLine(coordinates, kind === 'loop', onto), hole: false }];
+      const onto =
+        kind === 'loop'
+          ? poseAlong(coordinates, line)
+          : poseOntoLine(coordinates, false, nearerSide(line, coordinates));
+      return [{ coordinates: onto, hole: false }];
     }
     return [{ coordinates: subjectSeam(line, becomes.as, shot.width), hole: false }];
   }
@@ -100,25 +108,4 @@ export class SubjectCutter {
       toPicture,
     };
   }
-}
-
-/** From a picture's px to its region's samples. */
-function sizedTo({ width, height }: Region, { width: own, height: tall }: SubjectFrame): Affine {
-  return [width / own, 0, 0, height / tall, 0, 0];
-}
-
-/** The side of a subject that an open pose lies on. */
-function nearerSide(line: readonly number[], coordinates: readonly number[]): number[] {
-  const { left, right } = sidesOf(line);
-  const far = (side: readonly number[]) => {
-    let sum = 0;
-    for (let p = 0; p < coordinates.length; p += N) {
-      let least = Infinity;
-      for (let i = 0; i < side.length; i += 2)
-        least = Math.min(least, Math.hypot(side[i] - coordinates[p], side[i + 1] - coordinates[p + 1]));
-      sum += least;
-    }
-    return sum;
-  };
-  return far(left) <= far(right) ? left : right;
 }

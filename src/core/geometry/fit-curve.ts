@@ -149,6 +149,15 @@ function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number)
   return { cubic, worst, at: from.at + at };
 }
 
+/** The one cubic that lies nearest to a line of points, from its first to its last, its directions free. */
+export function cubicThrough(points: readonly Point[]): Cubic {
+  const ends: [Knot, Knot] = [
+    { at: 0, along: null },
+    { at: points.length - 1, along: null },
+  ];
+  return nearest(points, ...ends, 0.5).cubic;
+}
+
 function reversed([x, y]: Point): Point {
   return [-x, -y];
 }

@@ -4,19 +4,22 @@ import { MatteScratch } from '../matte/scratch';
 /** Costs of a step along and aslant, thirds of a sample (Borgefors 1986). */
 const [along, aslant] = [3, 4];
 
-/**
- * How far each sample lies inside a polygon, in samples; negative outside.
- *
- * @param polygon x, y by turns, px of the grid.
- */
-export function depthsIn(polygon: readonly number[], width: number, height: number): Float32Array {
+/** A closed line about what belongs to a subject, or about a hole in it: x, y by turns. */
+export interface ClosedLine {
+  line: readonly number[];
+  hole: boolean;
+}
+
+/** Which samples of a grid lie within closed lines, one after the other: 1 inside. @param lines px of the grid. */
+export function filledBy(lines: readonly ClosedLine[], width: number, height: number): Uint8Array {
+  const out = new Uint8Array(width * height);
   const alpha = new Uint8Array(width * height);
-  coverage(polygon, width, height, alpha, new MatteScratch());
-  return depthsOf(
-    alpha.map((value) => (value >= 128 ? 1 : 0)),
-    width,
-    height,
-  );
+  const scratch = new MatteScratch();
+  for (const { line, hole } of lines) {
+    coverage(line, width, height, alpha, scratch);
+    for (let i = 0; i < out.length; i++) if (alpha[i] >= 128) out[i] = hole ? 0 : 1;
+  }
+  return out;
 }
 
 /** How far each sample lies inside a region, in samples; negative outside. @param inside 1 where it is. */

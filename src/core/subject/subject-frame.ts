@@ -9,7 +9,7 @@ import { ColourModel } from './colour-model';
 import { cutBand, cutGrid, gridGraph, held, PartingCost } from './grid-cut';
 import type { CutGraph } from './max-flow';
 import { patchesOf } from './patches';
-import { depthsIn } from './prior';
+import { type ClosedLine, depthsOf, filledBy } from './prior';
 import { isNot, isThis, seedsOf, type Stroke } from './strokes';
 
 /** What of a picture belongs to a subject. */
@@ -18,6 +18,25 @@ export interface Region {
   height: number;
   /** 1 inside, a sample each. */
   inside: Uint8Array;
+}
+
+/** A region as it was cut: its small grid too, from which it can be looked for in other frames. */
+export interface CutRegion extends Region {
+  small: Region;
+}
+
+/** Colours of a subject and of what is about it: luma, Cb, Cr by turns. */
+export interface Palette {
+  inside: readonly number[];
+  outside: readonly number[];
+}
+
+/** What is known of a subject before anything is painted on a frame. */
+export interface Prior {
+  /** How far inside it each sample of the frame's small grid is likely to lie; negative outside. */
+  depths: Float32Array;
+  /** Its colours as another frame has them; null: they are learnt here, from what lies well inside and outside. */
+  palette: Palette | null;
 }
 
 /** Widest grid, samples, whose every sample is looked at: half of it is cut as a whole. */
@@ -85,9 +104,8 @@ const leastHole = 0.0004;
 /** What a subject is cut by. */
 export interface Wanted {
   strokes: readonly Stroke[];
-  /** A closed line near the subject's, as it was carried; null where none is known. */
-  prior: readonly number[] | null;
-  /** From the px of strokes and prior to the picture's. */
+  prior: Prior | null;
+  /** From the strokes' px to the picture's. */
   toPicture: Affine;
 }
 
@@ -118,20 +136,48 @@ export class SubjectFrame {
     }
   }
 
+  /** The grid that priors are about. */
+  get small(): { width: number; height: number } {
+    return this.levels[0].grid;
+  }
+
+  /** What closed lines say of a subject, in the px that `toPicture` leads from. */
+  priorOf(lines: readonly ClosedLine[], toPicture: Affine, palette: Palette | null = null): Prior {
+    const { width, height } = this.small;
+    const map = this.toGrid(this.levels[0].grid, toPicture);
+    const inside = filledBy(
+      lines.map(({ line, hole }) => ({ line: mapped(line, map), hole })),
+      width,
+      height,
+    );
+    return { depths: depthsOf(inside, width, height), palette };
+  }
+
+  /** The colours of a region of this frame, and of what is about it. */
+  paletteOf({ small }: CutRegion): Palette {
+    const { grid } = this.levels[0];
+    const depths = depthsOf(small.inside, grid.width, grid.height);
+    const rests = restsOf(new Uint8Array(depths.length), depths, grid);
+    return { inside: coloursAt(grid, rests?.inside ?? []), outside: coloursAt(grid, rests?.outside ?? []) };
+  }
+
+  private toGrid({ width, height }: ColourGrid, toPicture: Affine): Affine {
+    return compose([width / this.width, 0, 0, height / this.height, 0, 0], toPicture);
+  }
+
   /** The subject's region; null where nothing says what it is, or nothing is left of it. */
-  cut({ strokes, prior, toPicture }: Wanted): Region | null {
+  cut({ strokes, prior, toPicture }: Wanted): CutRegion | null {
     const [{ grid, cost: parting }] = this.levels;
-    const toGrid = (level: ColourGrid): Affine => {
-      const [sx, sy] = [level.width / this.width, level.height / this.height];
-      return compose([sx, 0, 0, sy, 0, 0], toPicture);
-    };
-    const seeds = seedsOf(strokes, grid.width, grid.height, toGrid(grid));
-    const depths = prior && depthsIn(mapped(prior, toGrid(grid)), grid.width, grid.height);
+    const seeds = seedsOf(strokes, grid.width, grid.height, this.toGrid(grid, toPicture));
+    const depths = prior?.depths ?? null;
     const rests = restsOf(seeds, depths, grid);
     if (!rests) return null;
-    const models = [rests.inside, rests.outside].map((list) => ColourModel.of(coloursAt(grid, list)));
-    if (!models[0] || !models[1]) return null;
-    const [own, other] = models;
+    const palette = prior?.palette;
+    const colours = (list: readonly number[], known: readonly number[] | undefined, mark: number) =>
+      known ? [...known, ...coloursAt(grid, seedsIn(seeds, mark))] : coloursAt(grid, list);
+    const own = ColourModel.of(colours(rests.inside, palette?.inside, isThis));
+    const other = ColourModel.of(colours(rests.outside, palette?.outside, isNot));
+    if (!own || !other) return null;
     const moving = this.moves ? movingSays(this.moves, rests) : null;
     const colourSays = colourJudge(own, other);
 
@@ -146,15 +192,16 @@ export class SubjectFrame {
     const cut = cutBand(grid, parting, roughly, small, (at) => leanings[at], contradicting);
     let inside = tidied(cut, seeds, depths, grid);
     if (!inside.includes(1)) return null;
+    const region = { width: grid.width, height: grid.height, inside };
     let smaller = grid;
     for (const { grid: larger, cost } of this.levels.slice(1)) {
-      const own = seedsOf(strokes, larger.width, larger.height, toGrid(larger));
+      const own = seedsOf(strokes, larger.width, larger.height, this.toGrid(larger, toPicture));
       inside = cutBand(larger, cost, inside, smaller, (at) =>
         own[at] ? (own[at] === isThis ? held : -held) : colourSays(larger, at),
       );
       smaller = larger;
     }
-    return { width: smaller.width, height: smaller.height, inside };
+    return { width: smaller.width, height: smaller.height, inside, small: region };
   }
 }
 
@@ -230,6 +277,12 @@ function restsOf(
     for (let i = 0; i < width; i++, at++)
       if (!seeds[at] && (i < x0 || i > x1 || j < y0 || j > y1)) outside.push(at);
   return outside.length > 0 ? { inside, outside } : null;
+}
+
+function seedsIn(seeds: Uint8Array, mark: number): number[] {
+  const list: number[] = [];
+  for (let at = 0; at < seeds.length; at++) if (seeds[at] === mark) list.push(at);
+  return list;
 }
 
 /** Most samples that a colour model is learnt from. */

@@ -45,6 +45,11 @@ function contoursWorth(region: Region): Contour[] {
     .slice(0, mostLoops);
 }
 
+/** The region's lines that are worth an outline, closed, x, y by turns, shot px; the largest part first. */
+export function contoursIn(region: Region, toShot: Affine): { line: number[]; hole: boolean }[] {
+  return contoursWorth(region).map(({ line, hole }) => ({ line: toShotLine(line, toShot), hole }));
+}
+
 /** The largest part's line, closed, x, y by turns, shot px; null where there is none. */
 export function subjectLine(region: Region, toShot: Affine): number[] | null {
   const [largest] = contoursWorth(region);
@@ -101,4 +106,20 @@ function fewestPoints(line: readonly number[], within: number, closed: boolean):
   return coordinates.length / N <= manyPoints || within > 6 * tolerance
     ? coordinates
     : fewestPoints(line, within * coarser, closed);
+}
+
+/** The side of a subject's closed line that an open pose lies on. */
+export function nearerSide(line: readonly number[], coordinates: readonly number[]): readonly number[] {
+  const { left, right } = sidesOf(line);
+  const far = (side: readonly number[]) => {
+    let sum = 0;
+    for (let p = 0; p < coordinates.length; p += N) {
+      let least = Infinity;
+      for (let i = 0; i < side.length; i += 2)
+        least = Math.min(least, Math.hypot(side[i] - coordinates[p], side[i + 1] - coordinates[p + 1]));
+      sum += least;
+    }
+    return sum;
+  };
+  return far(left) <= far(right) ? left : right;
 }

@@ -1,13 +1,13 @@
 import type * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
-import { nextByHand, putCarried, putSettled, unsurePoses } from '@/core/document/carry-actions';
-import type { CrossingDocument } from '@/core/document/document';
+import { nextByHand, putSettled, unsurePoses } from '@/core/document/carry-actions';
 import { playedRange, poseAtFrame } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { Doubt, OutlineRow, PoseRow } from '@/core/document/rows';
 import { numbersPerPoint as N } from '@/core/document/rows';
 import { shapeAt, startingCoordinates } from '@/core/outline';
+import type { SubjectPose } from '@/core/subject/carry-subject';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { Carrier } from '@/render/carry';
@@ -16,6 +16,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
 import { current, edit, goTo, goToSource, lockedNow, onOwnEdit, selectedSources } from './commands';
+import { carriedBy, fitting, putCarriedAll } from './carried-by';
 import { crossingFrameIn, sourceFrameOf, type Traced } from './traced';
 
 interface CarryState {
@@ -127,7 +128,9 @@ function going(): Going | string {
   if (!traced || !outline) return 'Draw an outline first; then it can be carried.';
   const locked = lockedNow();
   if (locked) return locked;
-  return { traced, outline, poses: traced.document.poses[outline.id] ?? [], source };
+  // The parts and holes of a subject go along with it.
+  const own = (outline.subjectId && traced.document.outlines[outline.subjectId]) || outline;
+  return { traced, outline: own, poses: traced.document.poses[own.id] ?? [], source };
 }
 
 async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<string | null> {
@@ -208,33 +211,32 @@ async function run(
   follows: boolean,
 ): Promise<string | null> {
   const isWanted = beginRun();
-  const job: CarryJob = { ...way, outline: { kind: outline.kind, sweptSide: outline.sweptSide } };
   const begunOn = traced.document.crossing.id;
   useCarry.setState({ under: { what, share: 0 }, says: null });
   setView({ playing: false });
   const changes: RowChange[] = [];
-  const hear = told((pose: CarriedPose | null, share: number) => {
+  const hear = told((pose: CarriedPose | SubjectPose | null, share: number) => {
     if (!isWanted()) return;
     useCarry.setState({ under: { what, share: Math.min(1, share) } });
     if (!pose || !follows) return;
-    changes.push(...putCarried(traced.document, outline.id, [pose]));
+    changes.push(...putCarriedAll(traced.document, outline.id, [pose]));
     goTo(crossingFrameIn(traced, pose.frame));
     setView({ draft: changes.slice() });
   });
   try {
     await beginning;
     if (!carrier) return 'Carrying has not begun; load the page again.';
-    const { poses, end } = await carrier.carry(traced.shot.id, job, hear);
+    const { poses, end } = await carriedBy(carrier, traced, outline, way, hear);
     const { document } = useDocument.getState();
     if (document?.crossing.id !== begunOn || !document.outlines[outline.id]) return null;
     // What changed meanwhile counts: nothing is put over a pose by hand.
     const put = fitting(document, outline.id, poses);
-    const made = putCarried(document, outline.id, put);
+    const made = putCarriedAll(document, outline.id, put);
     if (useView.getState().draft && follows) setView({ draft: null });
     if (made.length > 0)
       edit(`${what.replace('Carrying', 'Carry')} ${outline.name}, ${framesPhrase(traced, put)}`, made);
     const last = put[put.length - 1];
-    if (follows && last && !job.to) goTo(crossingFrameIn(traced, last.frame));
+    if (follows && last && !way.to) goTo(crossingFrameIn(traced, last.frame));
     return sayOf(traced, put, end);
   } catch (error) {
     return `Carrying stopped: ${sentenceOf(error)} Nothing was changed.`;
@@ -242,16 +244,6 @@ async function run(
     useCarry.setState({ under: null });
     if (follows && useView.getState().draft) setView({ draft: null });
   }
-}
-
-/** Those poses that still have the outline's points. */
-function fitting(
-  document: CrossingDocument,
-  outlineId: string,
-  poses: readonly CarriedPose[],
-): CarriedPose[] {
-  const count = document.outlines[outlineId].points.length * N;
-  return poses.filter(({ coordinates }) => coordinates.length === count);
 }
 
 function framesPhrase(traced: Traced, poses: readonly CarriedPose[]): string {

@@ -1,0 +1,267 @@
+import type { CarriedPose, CarryEnd, CarryJob } from '../carry/carry-poses';
+import type { Frames } from '../carry/frames';
+import { type Doubt, numbersPerPoint as N, type Shot } from '../document/rows';
+import { type Affine, compose, invert } from '../geometry/affine';
+import { flattenOutline } from '../outline/curve';
+import { poseAlong } from './pose-along';
+import { depthsOf } from './prior';
+import { regionShift } from './region-shift';
+import { type Palette, type Region, type SubjectFrame, subjectFrameOn } from './subject-frame';
+import { contoursIn } from './subject-outline';
+import type { Stroke } from './strokes';
+
+/** Share of the shifted region and the new one that both have, below which a pose is unsure, and below which it ends. */
+const [sureFrom, stopBelow] = [0.8, 0.5];
+/** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
+const missing = 6;
+/** Share of a part that must lie about where it was to be taken for it. */
+const sameFrom = 0.4;
+
+type Traced = Pick<Shot, 'width' | 'height' | 'motion'>;
+
+/** A further part or hole of a subject, by its outline's id. */
+export interface SubjectPart {
+  id: string;
+  coordinates: readonly number[];
+  hole: boolean;
+}
+
+export type SubjectPose = CarriedPose & { parts: SubjectPart[] };
+
+export interface SubjectJob extends Pick<CarryJob, 'direction' | 'most' | 'stops'> {
+  from: SubjectStart;
+  /** The pose at which it is to arrive; null: it goes on by itself. */
+  to: SubjectStart | null;
+  /** The frame on which it was begun: there its strokes alone say what it is. */
+  origin: number;
+  strokesOn(frame: number): readonly Stroke[];
+}
+
+interface SubjectStart {
+  frame: number;
+  coordinates: readonly number[];
+  parts: readonly SubjectPart[];
+}
+
+/**
+ * Carries a loop that strokes began, with its further parts and holes: in each frame what it enclosed before is looked for where it
+ * has gone, cut out by its colours and those about it, and the outlines' points brought onto that.
+ *
+ * @param toPicture from the shot's px to the pictures'.
+ * @param told of each pose as it is made, null between two known ones, and of the share done; returns whether to go on.
+ */
+export async function carrySubject(
+  frames: Frames,
+  shot: Traced,
+  job: SubjectJob,
+  toPicture: Affine,
+  told: (pose: SubjectPose | null, share: number) => boolean,
+): Promise<{ poses: SubjectPose[]; end: CarryEnd }> {
+  const { from, to, direction, most, stops } = job;
+  const carrier = { frames, shot, toPicture, job };
+  const poses: SubjectPose[] = [];
+  if (!to) {
+    for await (const pose of carriedFrom(carrier, from, direction)) {
+      if (pose.doubt === 1) return { poses, end: 'left' };
+      poses.push(pose);
+      if (!told(pose, poses.length / most)) return { poses, end: 'stopped' };
+      if (stops && pose.doubt > 1 - stopBelow) return { poses, end: 'unsure' };
+      if (poses.length >= most) return { poses, end: 'done' };
+    }
+    return { poses, end: 'shot ends' };
+  }
+  // From both ends, each as far as the middle.
+  const between = Math.abs(to.frame - from.frame) - 1;
+  const near = Math.ceil(between / 2);
+  for (const [start, way, count] of [
+    [from, direction, near],
+    [to, -direction as 1 | -1, between - near],
+  ] as const) {
+    if (count === 0) continue;
+    let made = 0;
+    for await (const pose of carriedFrom(carrier, start, way)) {
+      if (pose.doubt < 1) poses.push(pose);
+      if (!told(null, poses.length / between)) return { poses: [], end: 'stopped' };
+      if (++made >= count) break;
+    }
+  }
+  return { poses: poses.sort((a, b) => a.frame - b.frame), end: 'done' };
+}
+
+interface SubjectCarrier {
+  frames: Frames;
+  shot: Traced;
+  toPicture: Affine;
+  job: SubjectJob;
+}
+
+/** Poses from frame to frame; a doubt of 1: nothing of it is left. */
+async function* carriedFrom(
+  { frames, shot, toPicture, job }: SubjectCarrier,
+  from: SubjectStart,
+  direction: 1 | -1,
+): AsyncGenerator<SubjectPose> {
+  let { coordinates, parts }: { coordinates: readonly number[]; parts: readonly SubjectPart[] } = from;
+  let subject = await subjectFrameOn(frames, shot, from.frame, toPicture);
+  const begun = await paletteAt(frames, shot, job, toPicture);
+  const lines = [{ coordinates, hole: false }, ...parts].map((part) => ({
+    line: flat(part.coordinates),
+    hole: part.hole,
+  }));
+  const own = subject.priorOf(lines, toPicture, begun);
+  const isOrigin = from.frame === job.origin;
+  let region = subject.cut({
+    strokes: job.strokesOn(from.frame),
+    prior: isOrigin && begun ? null : own,
+    toPicture,
+  });
+  if (!region) return;
+  let gone: [number, number] = [0, 0];
+  for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
+    const { small } = region;
+    const depths = depthsOf(small.inside, small.width, small.height);
+    gone = regionShift(
+      await frames.picture(frame - direction),
+      await frames.picture(frame),
+      depths,
+      small,
+      gone,
+    );
+    const palette = mixed(begun, subject.paletteOf(region));
+    const moved = shiftedBy(small, gone, subject.width);
+    const prior = { depths: depthsOf(moved, small.width, small.height), palette };
+    subject = await subjectFrameOn(frames, shot, frame, toPicture);
+    region = subject.cut({ strokes: job.strokesOn(frame), prior, toPicture });
+    const contours = region && contoursIn(region, toShotOf(region, subject, toPicture));
+    if (!region || !contours || contours.length === 0) {
+      yield { frame, coordinates: [...coordinates], doubt: 1, unsure: 'covered', offBy: [], parts: [] };
+      return;
+    }
+    const way = turned(gone, invert(toPicture));
+    coordinates = poseAlong(shiftedPose(coordinates, way), contours[0].line);
+    parts = parts.map((part) => partAlong(part, way, contours.slice(1)));
+    const alike = shareOfBoth(moved, region.small.inside);
+    const off = missed(coordinates, contours[0].line, shot);
+    const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing ? 'alike' : null;
+    const doubt = Math.min(0.99, Math.max(1 - alike, unsure ? 0.3 : 0));
+    const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
+    yield { ...pose, unsure, offBy: [], parts: [...parts] };
+  }
+}
+
+/** The subject's colours where it was begun; null where nothing is painted there by now. */
+async function paletteAt(
+  frames: Frames,
+  shot: Traced,
+  { origin, strokesOn }: SubjectJob,
+  toPicture: Affine,
+): Promise<Palette | null> {
+  const strokes = strokesOn(origin);
+  if (strokes.length === 0 || origin < 0 || origin >= frames.count) return null;
+  const subject = await subjectFrameOn(frames, shot, origin, toPicture);
+  const region = subject.cut({ strokes, prior: null, toPicture });
+  return region && subject.paletteOf(region);
+}
+
+const flat = (coordinates: readonly number[]) => Array.from(flattenOutline(coordinates, true, 1, 0.5));
+
+/** Half of what the first frame's colours were, half of the last one's: neither a change of light nor a slip takes over. */
+function mixed(a: Palette | null, b: Palette): Palette {
+  if (!a) return b;
+  return { inside: [...a.inside, ...b.inside], outside: [...a.outside, ...b.outside] };
+}
+
+/** A region moved by px of a picture so wide. */
+function shiftedBy({ inside, width, height }: Region, [dx, dy]: readonly [number, number], wide: number) {
+  const [u, v] = [dx, dy].map((value) => Math.round((value * width) / wide));
+  const out = new Uint8Array(inside.length);
+  for (let j = 0; j < height; j++)
+    for (let i = 0; i < width; i++) {
+      // What comes in over the border is taken to be as it is there.
+      const x = Math.min(width - 1, Math.max(0, i - u));
+      const y = Math.min(height - 1, Math.max(0, j - v));
+      out[j * width + i] = inside[y * width + x];
+    }
+  return out;
+}
+
+function shiftedPose(coordinates: readonly number[], [dx, dy]: readonly [number, number]): number[] {
+  return coordinates.map((value, i) => (i % N === 0 ? value + dx : i % N === 1 ? value + dy : value));
+}
+
+/** A part on the contour that lies most where it was; where there is none it only goes along. */
+function partAlong(
+  part: SubjectPart,
+  way: readonly [number, number],
+  contours: readonly { line: number[] }[],
+): SubjectPart {
+  const shifted = shiftedPose(part.coordinates, way);
+  const own = boxOf(flat(shifted));
+  let [best, most] = [null as number[] | null, sameFrom];
+  for (const { line } of contours) {
+    const share = boxesShare(own, boxOf(line));
+    if (share > most) [best, most] = [line, share];
+  }
+  return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted };
+}
+
+type Box = [left: number, top: number, right: number, bottom: number];
+
+function boxOf(line: readonly number[]): Box {
+  const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < line.length; i += 2)
+    for (const k of [0, 1] as const) {
+      box[k] = Math.min(box[k], line[i + k]);
+      box[k + 2] = Math.max(box[k + 2], line[i + k]);
+    }
+  return box;
+}
+
+/** Share of two boxes together that both have. */
+function boxesShare(a: Box, b: Box): number {
+  const area = ([left, top, right, bottom]: Box) => Math.max(0, right - left) * Math.max(0, bottom - top);
+  const both: Box = [Math.max(a[0], b[0]), Math.max(a[1], b[1]), Math.min(a[2], b[2]), Math.min(a[3], b[3])];
+  const shared = both[0] < both[2] && both[1] < both[3] ? area(both) : 0;
+  return shared / (area(a) + area(b) - shared || 1);
+}
+
+/** A way in one frame's px in another's: turned and scaled, not shifted. */
+function turned([x, y]: readonly [number, number], [a, b, c, d]: Affine): [number, number] {
+  return [a * x + c * y, b * x + d * y];
+}
+
+/** From a region's samples to the shot's px. */
+export function toShotOf({ width, height }: Region, picture: SubjectFrame, toPicture: Affine): Affine {
+  return invert(compose([width / picture.width, 0, 0, height / picture.height, 0, 0], toPicture));
+}
+
+function shareOfBoth(a: Uint8Array, b: Uint8Array): number {
+  let [both, any] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] && b[i]) both++;
+    if (a[i] || b[i]) any++;
+  }
+  return any === 0 ? 0 : both / any;
+}
+
+/** px, of a shot 1280 wide, within which nine tenths of a region's line in the picture have the pose's. */
+function missed(pose: readonly number[], line: readonly number[], shot: Traced): number {
+  const own = flattenOutline(pose, true, 1, 0.5);
+  const distances: number[] = [];
+  for (let i = 0; i < line.length; i += 16) {
+    const inside = line[i] > 0 && line[i + 1] > 0 && line[i] < shot.width && line[i + 1] < shot.height;
+    if (!inside) continue;
+    let least = Infinity;
+    for (let k = 0; k < own.length; k += 2) {
+      const j = k + 2 === own.length ? 0 : k + 2;
+      const [dx, dy] = [own[j] - own[k], own[j + 1] - own[k + 1]];
+      const [x, y] = [line[i] - own[k], line[i + 1] - own[k + 1]];
+      const along = Math.min(1, Math.max(0, (x * dx + y * dy) / (dx * dx + dy * dy || 1)));
+      least = Math.min(least, (x - along * dx) ** 2 + (y - along * dy) ** 2);
+    }
+    distances.push(Math.sqrt(least));
+  }
+  if (distances.length === 0) return 0;
+  distances.sort((a, b) => a - b);
+  return (distances[Math.floor(0.9 * distances.length)] * 1280) / shot.width;
+}

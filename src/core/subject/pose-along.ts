@@ -1,0 +1,163 @@
+import { numbersPerPoint as N } from '../document/rows';
+import { pointAt } from '../geometry/bezier';
+import { cubicThrough } from '../geometry/fit-curve';
+import { segmentCount, segmentCubic } from '../outline/curve';
+
+/** Places of a line that are matched with another's. */
+const places = 240;
+/** Places of a pose's side that lie on its curve. */
+const perSide = 12;
+/** What turning by a right angle costs against px of distance, squared, of a line a thousand px long. */
+const turning = 1200;
+/** What it costs that a place has more than one match, likewise: points bunch and part as little as they can. */
+const doubled = 30;
+
+/**
+ * A closed pose brought onto another closed line, both walked the same way: the two are matched place by place, in order, by
+ * where they lie and which way they run (dynamic time warping, Sakoe and Chiba 1978, about a circle), the points go where
+ * their places do, and each side becomes the curve nearest to the line between.
+ *
+ * @param coordinates six numbers a point, shot px, already about where the line is.
+ * @param line x, y by turns, shot px.
+ */
+export function poseAlong(coordinates: readonly number[], line: readonly number[]): number[] {
+  const count = coordinates.length / N;
+  const old = evenly(flattened(coordinates), places);
+  const target = sameWay(evenly(line, places), old.x, old.y);
+  const match = matched(old, target);
+  // Where along the target each point lies, unrolled so that it never goes back.
+  const at = Array.from({ length: count }, (_, p) => match(old.placeOf(p * perSide)));
+  for (let p = 1; p < count; p++) while (at[p] < at[p - 1] - places / 2) at[p] += places;
+  for (let p = 1; p < count; p++) at[p] = Math.max(at[p], at[p - 1] + 0.25);
+  const pose = new Array<number>(coordinates.length).fill(0);
+  for (let p = 0; p < count; p++) {
+    const [from, to] = [at[p], p + 1 < count ? at[p + 1] : Math.max(at[0] + places, at[p] + 0.25)];
+    const steps = Math.max(3, Math.ceil(2 * (to - from)));
+    const side = Array.from({ length: steps + 1 }, (_, k) => target.at(from + ((to - from) * k) / steps));
+    const c = cubicThrough(side);
+    const next = ((p + 1) % count) * N;
+    pose.splice(p * N, 2, c[0], c[1]);
+    pose.splice(p * N + 4, 2, c[2] - c[0], c[3] - c[1]);
+    pose.splice(next + 2, 2, c[4] - c[6], c[5] - c[7]);
+  }
+  return pose.map((value) => Math.round(value * 1000) / 1000);
+}
+
+/** x, y by turns of a closed pose, {@link perSide} a side. */
+function flattened(coordinates: readonly number[]): number[] {
+  const line: number[] = [];
+  for (let s = 0; s < segmentCount(coordinates, true); s++) {
+    const cubic = segmentCubic(coordinates, s);
+    for (let k = 0; k < perSide; k++) line.push(...pointAt(cubic, k / perSide));
+  }
+  return line;
+}
+
+/** A closed line as so many places, evenly along it. */
+interface EvenLine {
+  x: Float64Array;
+  y: Float64Array;
+  /** The place, with a fraction, of one of the points it was made from. */
+  placeOf(point: number): number;
+  /** Where a place lies, whole or not, counted round and round. */
+  at(place: number): [number, number];
+}
+
+function evenly(line: readonly number[], count: number): EvenLine {
+  const n = line.length / 2;
+  const along = new Float64Array(n + 1);
+  for (let k = 0; k < n; k++) {
+    const j = (k + 1) % n;
+    along[k + 1] = along[k] + Math.hypot(line[2 * j] - line[2 * k], line[2 * j + 1] - line[2 * k + 1]);
+  }
+  const whole = along[n] || 1;
+  const at = (place: number): [number, number] => {
+    const far = ((((place / count) % 1) + 1) % 1) * whole;
+    let [low, high] = [0, n];
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (along[middle] <= far) low = middle;
+      else high = middle;
+    }
+    const share = (far - along[low]) / (along[low + 1] - along[low] || 1);
+    const j = (low + 1) % n;
+    return [
+      line[2 * low] + share * (line[2 * j] - line[2 * low]),
+      line[2 * low + 1] + share * (line[2 * j + 1] - line[2 * low + 1]),
+    ];
+  };
+  const [x, y] = [new Float64Array(count), new Float64Array(count)];
+  for (let k = 0; k < count; k++) [x[k], y[k]] = at(k);
+  return { x, y, at, placeOf: (point) => (along[point] / whole) * count };
+}
+
+/** The line, or the same walked the other way where the other is. */
+function sameWay(line: EvenLine, x: Float64Array, y: Float64Array): EvenLine {
+  if (Math.sign(twiceArea(line.x, line.y)) === Math.sign(twiceArea(x, y))) return line;
+  return { ...line, x: line.x.slice().reverse(), y: line.y.slice().reverse(), at: (k) => line.at(-1 - k) };
+}
+
+function twiceArea(x: Float64Array, y: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < x.length; k++) {
+    const j = (k + 1) % x.length;
+    sum += x[k] * y[j] - x[j] * y[k];
+  }
+  return sum;
+}
+
+/** From a place of one line to the other's: monotone, once round. */
+function matched(a: EvenLine, b: EvenLine): (place: number) => number {
+  const n = places;
+  // Begun where the two lie nearest to each other.
+  let [startA, startB, least] = [0, 0, Infinity];
+  for (let i = 0; i < n; i += 4)
+    for (let j = 0; j < n; j++) {
+      const far = (a.x[i] - b.x[j]) ** 2 + (a.y[i] - b.y[j]) ** 2;
+      if (far < least) [startA, startB, least] = [i, j, far];
+    }
+  const direction = ({ x, y }: EvenLine, k: number): [number, number] => {
+    const [p, q] = [(k + n - 2) % n, (k + 2) % n];
+    const length = Math.hypot(x[q] - x[p], y[q] - y[p]) || 1;
+    return [(x[q] - x[p]) / length, (y[q] - y[p]) / length];
+  };
+  const [da, db] = [a, b].map((line) => Array.from({ length: n }, (_, k) => direction(line, k)));
+  const cost = (i: number, j: number) => {
+    const [p, q] = [(startA + i) % n, (startB + j) % n];
+    const along = da[p][0] * db[q][0] + da[p][1] * db[q][1];
+    return (a.x[p] - b.x[q]) ** 2 + (a.y[p] - b.y[q]) ** 2 + turning * (1 - along);
+  };
+  const width = n + 1;
+  const best = new Float64Array(width * width).fill(Infinity);
+  const came = new Uint8Array(width * width);
+  best[0] = cost(0, 0);
+  for (let i = 0; i <= n; i++)
+    for (let j = 0; j <= n; j++) {
+      if (i === 0 && j === 0) continue;
+      const at = i * width + j;
+      const both = i > 0 && j > 0 ? best[at - width - 1] : Infinity;
+      const first = i > 0 ? best[at - width] + doubled : Infinity;
+      const second = j > 0 ? best[at - 1] + doubled : Infinity;
+      const lowest = Math.min(both, first, second);
+      if (lowest === Infinity) continue;
+      came[at] = lowest === both ? 0 : lowest === first ? 1 : 2;
+      best[at] = lowest + cost(i % n, j % n);
+    }
+  // Each place of the first has the middle of those it is matched with.
+  const sums = new Float64Array(n + 1);
+  const counts = new Float64Array(n + 1);
+  for (let i = n, j = n; ;) {
+    sums[i] += j;
+    counts[i]++;
+    if (i === 0 && j === 0) break;
+    const by = came[i * width + j];
+    if (by !== 2) i--;
+    if (by !== 1) j--;
+  }
+  return (place) => {
+    const far = (((place - startA) % n) + n) % n;
+    const k = Math.floor(far);
+    const [low, high] = [sums[k] / counts[k], sums[k + 1] / counts[k + 1]];
+    return startB + low + (far - k) * (high - low);
+  };
+}

@@ -1,0 +1,68 @@
+import type * as Comlink from 'comlink';
+import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
+import { putCarried } from '@/core/document/carry-actions';
+import { type CrossingDocument, strokesOf } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { partsOf } from '@/core/document/subject-actions';
+import { startingCoordinates } from '@/core/outline';
+import type { SubjectPose } from '@/core/subject/carry-subject';
+import type { Carrier } from '@/render/carry';
+import type { Traced } from './traced';
+
+/** Carries an outline as it was made: one begun by strokes with its subject, any other along the moving edge. */
+export function carriedBy(
+  carrier: Comlink.Remote<Carrier>,
+  { document, shot }: Traced,
+  outline: OutlineRow,
+  way: Omit<CarryJob, 'outline'>,
+  hear: (pose: CarriedPose | SubjectPose | null, share: number) => void,
+): Promise<{ poses: (CarriedPose | SubjectPose)[]; end: CarryEnd }> {
+  if (!outline.painted || outline.kind !== 'loop') {
+    const { kind, sweptSide } = outline;
+    return carrier.carry(shot.id, { ...way, outline: { kind, sweptSide } }, hear);
+  }
+  const strokes = strokesOf(document, outline.id);
+  const withParts = ({ frame, coordinates }: CarryJob['from']) => ({
+    frame,
+    coordinates,
+    parts: partsOf(document, outline.id).flatMap(({ id, combine }) => {
+      const own = startingCoordinates(document.poses[id] ?? [], frame);
+      return own ? [{ id, coordinates: own, hole: combine === 'take away' }] : [];
+    }),
+  });
+  const { direction, most, stops, from, to } = way;
+  const job = { direction, most, stops, from: withParts(from), to: to && withParts(to) };
+  return carrier.carrySubject(shot.id, job, strokes, hear);
+}
+
+/** Puts carried poses of an outline, and those of its further parts and holes that still have their points. */
+export function putCarriedAll(
+  document: CrossingDocument,
+  outlineId: string,
+  poses: readonly (CarriedPose | SubjectPose)[],
+): RowChange[] {
+  const ofParts = poses.flatMap((pose) =>
+    ('parts' in pose ? pose.parts : []).flatMap(({ id, coordinates }) => {
+      const fits = coordinates.length === (document.outlines[id]?.points.length ?? -1) * N;
+      const sure = { frame: pose.frame, doubt: 0, unsure: null, offBy: [] };
+      return fits ? putCarried(document, id, [{ ...sure, coordinates: [...coordinates] }]) : [];
+    }),
+  );
+  return [...putCarried(document, outlineId, poses.map(ownPose)), ...ofParts];
+}
+
+/** A pose as its row has it. */
+function ownPose({ frame, coordinates, doubt, unsure, offBy }: CarriedPose): CarriedPose {
+  return { frame, coordinates, doubt, unsure, offBy };
+}
+
+/** Those poses that still have the outline's points. */
+export function fitting<P extends CarriedPose>(
+  document: CrossingDocument,
+  outlineId: string,
+  poses: readonly P[],
+): P[] {
+  const count = document.outlines[outlineId].points.length * N;
+  return poses.filter(({ coordinates }) => coordinates.length === count);
+}
