@@ -172,3 +172,107 @@ test('a first seam begins from the movement alone, is one edit, and is carried o
     page.getByText('Kiv begins by itself only where something passes by or arrives.'),
   ).toBeVisible();
 });
+
+/** Median distance, px, of a loop's left side from where the gardener's back is, over the rows of the coat. */
+function leftSideOff({ frame, coordinates }: PoseRow): number {
+  const line = flattenOutline(coordinates, true, 1, 0.1);
+  const off: number[] = [];
+  for (const [k, y] of rows.entries()) {
+    const x = edges[frame][k];
+    if (x === null || y < 200 || y > 680) continue;
+    let left = Infinity;
+    for (let i = 0; i < line.length; i += 2) {
+      const j = (i + 2) % line.length;
+      if (line[i + 1] > y === line[j + 1] > y) continue;
+      const share = (y - line[i + 1]) / (line[j + 1] - line[i + 1]);
+      left = Math.min(left, line[i] + share * (line[j] - line[i]));
+    }
+    off.push(Math.abs(left - x));
+  }
+  off.sort((a, b) => a - b);
+  return off[off.length >> 1];
+}
+
+test('a stroke becomes a loop about the gardener; it is carried, corrected by a stroke later on, taken back and found again', async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  const id = await newCrossing(page, 'Painted');
+  await openCrossing(page, id);
+  await jump(page, 58);
+  await page.keyboard.press('Control+b');
+  const brush = page.getByLabel('Paint a subject');
+  const paint = async (...path: [number, number][]) => {
+    await page.mouse.move(...(await screenOf(page, ...path[0])));
+    await page.mouse.down();
+    for (const place of path.slice(1))
+      await page.mouse.move(...(await screenOf(page, ...place)), { steps: 4 });
+    await page.mouse.up();
+  };
+  const stored = async () => {
+    await saved(page);
+    const { document } = await storedCrossing(page, id);
+    const outline = Object.values(document.outlines).find(({ subjectId }) => subjectId === null);
+    const strokes = Object.values(document.strokes);
+    return { outline, strokes, poses: outline ? document.poses[outline.id] : [] };
+  };
+
+  // What it is not says nothing before anything is said to be it.
+  await page.keyboard.press('x');
+  await paint([1000, 300], [1060, 450]);
+  await expect(brush.getByText('Paint over what it is first')).toBeVisible();
+  await page.keyboard.press('x');
+  await paint([600, 210], [582, 450], [582, 690]);
+  await expect(brush.getByText('1 stroke on this frame')).toBeVisible();
+  let now = await stored();
+  expect(now.outline).toMatchObject({ name: 'Subject 1', kind: 'loop', painted: true });
+  expect(now.poses.map(({ frame, origin }) => [frame, origin])).toEqual([[58, 'by hand']]);
+  expect(leftSideOff(now.poses[0])).toBeLessThan(4);
+  await page.keyboard.down('Alt');
+  await paint([930, 190], [1060, 450], [930, 670]);
+  await page.keyboard.up('Alt');
+  await expect(brush.getByText('2 strokes on this frame')).toBeVisible();
+  const two = await stored();
+  await page.keyboard.press('Control+z');
+  await expect(brush.getByText('1 stroke on this frame')).toBeVisible();
+  expect((await stored()).poses).toEqual(now.poses);
+  await page.keyboard.press('Control+y');
+  await expect(brush.getByText('2 strokes on this frame')).toBeVisible();
+  expect((await stored()).poses).toEqual(two.poses);
+
+  for (const frame of [59, 60]) {
+    await page.keyboard.press('Control+ArrowRight');
+    await shownFrame(page, frame);
+    await idle(page);
+  }
+  now = await stored();
+  expect(now.poses.map(({ frame, origin, unsure }) => [frame, origin, unsure])).toEqual([
+    [58, 'by hand', null],
+    [59, 'carried', null],
+    [60, 'carried', null],
+  ]);
+  expect(leftSideOff(now.poses[2])).toBeLessThan(4);
+
+  // A stroke there corrects it, by the points it has.
+  await page.keyboard.down('Alt');
+  await paint([640, 660], [700, 690]);
+  await page.keyboard.up('Alt');
+  await expect(brush.getByText('1 stroke on this frame, others on one frame more')).toBeVisible();
+  now = await stored();
+  expect(now.poses[2]).toMatchObject({ frame: 60, origin: 'by hand' });
+  expect(now.poses[2].coordinates).toHaveLength(now.poses[0].coordinates.length);
+  expect(now.strokes.map(({ frame, mark }) => `${frame} ${mark}`).sort()).toEqual([
+    '58 not this',
+    '58 this',
+    '60 not this',
+  ]);
+  await idle(page);
+  await saved(page);
+  await page.reload();
+  await shownFrame(page, 60);
+  await page.keyboard.press('Control+b');
+  await expect(brush.getByText('1 stroke on this frame, others on one frame more')).toBeVisible();
+  await page.getByRole('button', { name: 'More for Subject 1', exact: true }).click();
+  await page.getByRole('menuitem', { name: /^Delete/ }).click();
+  expect((await stored()).strokes).toEqual([]);
+});

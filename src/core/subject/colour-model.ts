@@ -1,5 +1,7 @@
 import { seeded } from '../random';
 
+const { exp, floor, log, min } = Math;
+
 /** Numbers of a colour: luma, Cb, Cr, code values. */
 const D = 3;
 /** Normal distributions of a model, after Rother et al. 2004. */
@@ -28,7 +30,7 @@ export class ColourModel {
   static of(samples: readonly number[]): ColourModel | null {
     const count = samples.length / D;
     if (count === 0) return null;
-    const owner = clustered(samples, Math.min(parts, count));
+    const owner = clustered(samples, min(parts, count));
     const kept: { mean: number[]; inverse: number[]; height: number }[] = [];
     for (let p = 0; p < parts; p++) {
       const own = owner.reduce((sum, k) => sum + (k === p ? 1 : 0), 0);
@@ -44,7 +46,6 @@ export class ColourModel {
   /** How unlikely a colour is: the negative logarithm of its density. */
   surprise(y: number, u: number, v: number): number {
     const { means, inverses, heights } = this;
-    const { exp, log } = Math;
     let density = unexplained / allColours;
     for (let p = 0; p < heights.length; p++) {
       const [a, b, c] = [y - means[D * p], u - means[D * p + 1], v - means[D * p + 2]];
@@ -76,7 +77,7 @@ function clustered(samples: readonly number[], k: number): Uint8Array {
     return a * a + b * b + c * c;
   };
   for (let p = 0; p < k; p++) {
-    let at = Math.floor(random() * count);
+    let at = floor(random() * count);
     if (p > 0) {
       let sum = 0;
       for (let n = 0; n < count; n++) sum += nearest[n];
@@ -84,7 +85,7 @@ function clustered(samples: readonly number[], k: number): Uint8Array {
       for (at = 0; at < count - 1 && left > nearest[at]; at++) left -= nearest[at];
     }
     for (let c = 0; c < D; c++) means[D * p + c] = samples[D * at + c];
-    for (let n = 0; n < count; n++) nearest[n] = Math.min(nearest[n], distance(n, p));
+    for (let n = 0; n < count; n++) nearest[n] = min(nearest[n], distance(n, p));
   }
   for (let round = 0; round < rounds; round++) {
     const sums = new Float64Array(D * k);
@@ -128,6 +129,6 @@ function normalOf(samples: readonly number[], owner: Uint8Array, p: number, own:
   return {
     mean,
     inverse: inverse.map((value) => value / determinant),
-    height: Math.log(weight) - 0.5 * Math.log((2 * Math.PI) ** 3 * determinant),
+    height: log(weight) - 0.5 * log((2 * Math.PI) ** 3 * determinant),
   };
 }

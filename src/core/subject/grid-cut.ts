@@ -1,6 +1,8 @@
 import type { ColourGrid } from './colour-grid';
 import { cheapestCut, type CutGraph, steps } from './max-flow';
 
+const { exp, max, min, round } = Math;
+
 /** Whole units a natural unit of cost: fine enough that nothing is lost by rounding. */
 const units = 32;
 /** What parting two alike neighbours costs, from the bench's subjects (Rother et al. 2004 have 50 with other units). */
@@ -24,10 +26,10 @@ export class PartingCost {
       sum += this.difference(at, at + 1) + this.difference(at, at + width);
       count += 2;
     }
-    const usual = Math.max(1, sum / Math.max(1, count));
+    const usual = max(1, sum / max(1, count));
     this.table = Float32Array.from(
       { length: 4096 },
-      (_, d) => share * units * parting * Math.exp(-d / (2 * usual)),
+      (_, d) => share * units * parting * exp(-d / (2 * usual)),
     );
   }
 
@@ -42,7 +44,7 @@ export class PartingCost {
   of(a: number, b: number, aslant: boolean): number {
     const difference = this.difference(a, b);
     const alike = difference < 4096 ? this.table[difference] : 0;
-    return Math.round(aslant ? alike * Math.SQRT1_2 : alike);
+    return round(aslant ? alike * Math.SQRT1_2 : alike);
   }
 }
 
@@ -78,7 +80,7 @@ export function cutGrid(graph: CutGraph, leaning: (at: number) => number): Uint8
 }
 
 function whole(cost: number): number {
-  return Math.round(units * Math.min(held, Math.max(-held, cost)));
+  return round(units * min(held, max(-held, cost)));
 }
 
 /**
@@ -97,7 +99,6 @@ export function cutBand(
   contradicting = Infinity,
 ): Uint8Array {
   const { width, height } = grid;
-  const { min } = Math;
   const border = borderOf(inside, smaller.width, smaller.height);
   const out = new Uint8Array(width * height);
   const nodeAt = numbersFor(width * height);
@@ -174,7 +175,6 @@ const band = 1;
 /** Samples that lie within {@link band} of the border between inside and outside. */
 function borderOf(inside: Uint8Array, width: number, height: number): Uint8Array {
   const out = new Uint8Array(width * height);
-  const { max, min } = Math;
   const mark = (i: number, j: number) => {
     for (let y = max(0, j - band + 1); y <= min(height - 1, j + band - 1); y++)
       out.fill(1, y * width + max(0, i - band + 1), y * width + min(width - 1, i + band - 1) + 1);

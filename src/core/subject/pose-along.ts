@@ -3,6 +3,8 @@ import { pointAt } from '../geometry/bezier';
 import { cubicThrough } from '../geometry/fit-curve';
 import { segmentCount, segmentCubic } from '../outline/curve';
 
+const { ceil, floor, hypot, max, min, round, sign } = Math;
+
 /** Places of a line that are matched with another's. */
 const places = 240;
 /** Places of a pose's side that lie on its curve. */
@@ -28,11 +30,11 @@ export function poseAlong(coordinates: readonly number[], line: readonly number[
   // Where along the target each point lies, unrolled so that it never goes back.
   const at = Array.from({ length: count }, (_, p) => match(old.placeOf(p * perSide)));
   for (let p = 1; p < count; p++) while (at[p] < at[p - 1] - places / 2) at[p] += places;
-  for (let p = 1; p < count; p++) at[p] = Math.max(at[p], at[p - 1] + 0.25);
+  for (let p = 1; p < count; p++) at[p] = max(at[p], at[p - 1] + 0.25);
   const pose = new Array<number>(coordinates.length).fill(0);
   for (let p = 0; p < count; p++) {
-    const [from, to] = [at[p], p + 1 < count ? at[p + 1] : Math.max(at[0] + places, at[p] + 0.25)];
-    const steps = Math.max(3, Math.ceil(2 * (to - from)));
+    const [from, to] = [at[p], p + 1 < count ? at[p + 1] : max(at[0] + places, at[p] + 0.25)];
+    const steps = max(3, ceil(2 * (to - from)));
     const side = Array.from({ length: steps + 1 }, (_, k) => target.at(from + ((to - from) * k) / steps));
     const c = cubicThrough(side);
     const next = ((p + 1) % count) * N;
@@ -40,7 +42,7 @@ export function poseAlong(coordinates: readonly number[], line: readonly number[
     pose.splice(p * N + 4, 2, c[2] - c[0], c[3] - c[1]);
     pose.splice(next + 2, 2, c[4] - c[6], c[5] - c[7]);
   }
-  return pose.map((value) => Math.round(value * 1000) / 1000);
+  return pose.map((value) => round(value * 1000) / 1000);
 }
 
 /** x, y by turns of a closed pose, {@link perSide} a side. */
@@ -68,7 +70,7 @@ function evenly(line: readonly number[], count: number): EvenLine {
   const along = new Float64Array(n + 1);
   for (let k = 0; k < n; k++) {
     const j = (k + 1) % n;
-    along[k + 1] = along[k] + Math.hypot(line[2 * j] - line[2 * k], line[2 * j + 1] - line[2 * k + 1]);
+    along[k + 1] = along[k] + hypot(line[2 * j] - line[2 * k], line[2 * j + 1] - line[2 * k + 1]);
   }
   const whole = along[n] || 1;
   const at = (place: number): [number, number] => {
@@ -93,7 +95,7 @@ function evenly(line: readonly number[], count: number): EvenLine {
 
 /** The line, or the same walked the other way where the other is. */
 function sameWay(line: EvenLine, x: Float64Array, y: Float64Array): EvenLine {
-  if (Math.sign(twiceArea(line.x, line.y)) === Math.sign(twiceArea(x, y))) return line;
+  if (sign(twiceArea(line.x, line.y)) === sign(twiceArea(x, y))) return line;
   return { ...line, x: line.x.slice().reverse(), y: line.y.slice().reverse(), at: (k) => line.at(-1 - k) };
 }
 
@@ -118,7 +120,7 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
     }
   const direction = ({ x, y }: EvenLine, k: number): [number, number] => {
     const [p, q] = [(k + n - 2) % n, (k + 2) % n];
-    const length = Math.hypot(x[q] - x[p], y[q] - y[p]) || 1;
+    const length = hypot(x[q] - x[p], y[q] - y[p]) || 1;
     return [(x[q] - x[p]) / length, (y[q] - y[p]) / length];
   };
   const [da, db] = [a, b].map((line) => Array.from({ length: n }, (_, k) => direction(line, k)));
@@ -138,7 +140,7 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
       const both = i > 0 && j > 0 ? best[at - width - 1] : Infinity;
       const first = i > 0 ? best[at - width] + doubled : Infinity;
       const second = j > 0 ? best[at - 1] + doubled : Infinity;
-      const lowest = Math.min(both, first, second);
+      const lowest = min(both, first, second);
       if (lowest === Infinity) continue;
       came[at] = lowest === both ? 0 : lowest === first ? 1 : 2;
       best[at] = lowest + cost(i % n, j % n);
@@ -156,7 +158,7 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
   }
   return (place) => {
     const far = (((place - startA) % n) + n) % n;
-    const k = Math.floor(far);
+    const k = floor(far);
     const [low, high] = [sums[k] / counts[k], sums[k + 1] / counts[k + 1]];
     return startB + low + (far - k) * (high - low);
   };

@@ -1,5 +1,7 @@
 import type { FramePicture, LumaLevel } from '../edge/frame-picture';
 
+const { ceil, floor, hypot, min, round } = Math;
+
 /** Widest picture, samples, on which a shift is looked for first, and how far it is looked for there. */
 const widest = 200;
 const reach = 14;
@@ -32,13 +34,13 @@ export function regionShift(
     const scale = 2 ** level;
     const places = placesIn(from.level(level), depths, grid);
     if (places.length === 0) return [...expected];
-    const [cx, cy] = best.map((value) => Math.round(value / scale));
+    const [cx, cy] = best.map((value) => round(value / scale));
     const within = size === 0 ? reach : finer;
     const weight = size === 0 ? far : 0;
     let least = Infinity;
     for (let dy = cy - within; dy <= cy + within; dy++)
       for (let dx = cx - within; dx <= cx + within; dx++) {
-        const away = Math.hypot(dx - cx, dy - cy);
+        const away = hypot(dx - cx, dy - cy);
         const cost = differenceAt(from.level(level), to.level(level), places, dx, dy) + weight * away;
         if (cost < least) [least, best] = [cost, [dx * scale, dy * scale]];
       }
@@ -55,11 +57,11 @@ function placesIn(
   const places: number[] = [];
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
-      const u = Math.min(grid.width - 1, Math.floor(((i + 0.5) * grid.width) / width));
-      const v = Math.min(grid.height - 1, Math.floor(((j + 0.5) * grid.height) / height));
+      const u = min(grid.width - 1, floor(((i + 0.5) * grid.width) / width));
+      const v = min(grid.height - 1, floor(((j + 0.5) * grid.height) / height));
       if (depths[v * grid.width + u] > 0) places.push(i, j);
     }
-  const stride = Math.ceil(places.length / 2 / 1500);
+  const stride = ceil(places.length / 2 / 1500);
   return stride <= 1 ? places : places.filter((_, n) => (n >> 1) % stride === 0);
 }
 

@@ -1,6 +1,8 @@
 import type { StrokeMark } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 
+const { abs, ceil, floor, max, min, sqrt } = Math;
+
 /** What a person has painted over: what it is, what it is not, or what is open again. */
 export interface Stroke {
   mark: StrokeMark;
@@ -25,14 +27,14 @@ export function seedsOf(
   toGrid: Affine,
 ): Uint8Array {
   const seeds = new Uint8Array(width * height);
-  const scale = Math.sqrt(Math.abs(toGrid[0] * toGrid[3] - toGrid[1] * toGrid[2]));
+  const scale = sqrt(abs(toGrid[0] * toGrid[3] - toGrid[1] * toGrid[2]));
   for (const { mark, radius, path } of strokes) {
     const value = mark === 'this' ? isThis : mark === 'not this' ? isNot : unknown;
     // A thin stroke marks the samples that it runs through.
-    const reach = Math.max(0.5, radius * scale);
+    const reach = max(0.5, radius * scale);
     const places = pointsOf(path, toGrid);
     places.forEach((place, k) =>
-      paintCapsule(seeds, width, height, places[Math.max(0, k - 1)], place, reach, value),
+      paintCapsule(seeds, width, height, places[max(0, k - 1)], place, reach, value),
     );
   }
   return seeds;
@@ -54,14 +56,14 @@ function paintCapsule(
 ) {
   const [dx, dy] = [bx - ax, by - ay];
   const length = dx * dx + dy * dy;
-  const top = Math.max(0, Math.floor(Math.min(ay, by) - reach));
-  const bottom = Math.min(height - 1, Math.ceil(Math.max(ay, by) + reach));
-  const left = Math.max(0, Math.floor(Math.min(ax, bx) - reach));
-  const right = Math.min(width - 1, Math.ceil(Math.max(ax, bx) + reach));
+  const top = max(0, floor(min(ay, by) - reach));
+  const bottom = min(height - 1, ceil(max(ay, by) + reach));
+  const left = max(0, floor(min(ax, bx) - reach));
+  const right = min(width - 1, ceil(max(ax, bx) + reach));
   for (let j = top; j <= bottom; j++)
     for (let i = left; i <= right; i++) {
       const [x, y] = [i + 0.5 - ax, j + 0.5 - ay];
-      const along = length === 0 ? 0 : Math.min(1, Math.max(0, (x * dx + y * dy) / length));
+      const along = length === 0 ? 0 : min(1, max(0, (x * dx + y * dy) / length));
       const [ex, ey] = [x - along * dx, y - along * dy];
       if (ex * ex + ey * ey <= reach * reach) seeds[j * width + i] = value;
     }

@@ -12,6 +12,9 @@ import { patchesOf } from './patches';
 import { type ClosedLine, depthsOf, filledBy } from './prior';
 import { isNot, isThis, seedsOf, type Stroke } from './strokes';
 
+const { floor, log, max, min, round } = Math;
+const { isNaN } = Number;
+
 /** What of a picture belongs to a subject. */
 export interface Region {
   width: number;
@@ -77,8 +80,8 @@ function combined(all: readonly Float32Array[], largest: boolean): Float32Array 
     let found = NaN;
     for (const values of all) {
       const value = values[i];
-      if (Number.isNaN(value)) continue;
-      if (Number.isNaN(found) || value > found === largest) found = value;
+      if (isNaN(value)) continue;
+      if (isNaN(found) || value > found === largest) found = value;
     }
     return found;
   });
@@ -207,7 +210,7 @@ export class SubjectFrame {
 
 /** The mean of what speaks for the four samples that one of a grid of half the size stands for. */
 function meanOfFour(leanings: Float32Array, { width }: ColourGrid, small: ColourGrid, at: number): number {
-  const top = 2 * Math.floor(at / small.width) * width + 2 * (at % small.width);
+  const top = 2 * floor(at / small.width) * width + 2 * (at % small.width);
   return (leanings[top] + leanings[top + 1] + leanings[top + width] + leanings[top + width + 1]) / 4;
 }
 
@@ -221,7 +224,7 @@ function colourJudge(own: ColourModel, other: ColourModel): (grid: ColourGrid, a
     const [a, b, c] = [y[at] >> 2, u[at] >> 1, v[at] >> 1];
     const key = (a << 14) | (b << 7) | c;
     let says = known[key];
-    if (Number.isNaN(says)) {
+    if (isNaN(says)) {
       // The middle of the colours that share it.
       const [cy, cu, cv] = [4 * a + 1.5, 2 * b + 0.5, 2 * c + 0.5];
       says = known[key] = other.surprise(cy, cu, cv) - own.surprise(cy, cu, cv);
@@ -265,14 +268,14 @@ function restsOf(
   // What lies far from the strokes, or at the frame's border, is not the subject unless they say so.
   let [left, right, top, bottom] = [width, 0, height, 0];
   for (const at of inside) {
-    const [i, j] = [at % width, Math.floor(at / width)];
-    [left, right] = [Math.min(left, i), Math.max(right, i)];
-    [top, bottom] = [Math.min(top, j), Math.max(bottom, j)];
+    const [i, j] = [at % width, floor(at / width)];
+    [left, right] = [min(left, i), max(right, i)];
+    [top, bottom] = [min(top, j), max(bottom, j)];
   }
-  const side = Math.round(rim * width);
+  const side = round(rim * width);
   const [wide, tall] = [surroundings * (right - left) + side, surroundings * (bottom - top) + side];
-  const [x0, x1] = [Math.max(side, left - wide), Math.min(width - 1 - side, right + wide)];
-  const [y0, y1] = [Math.max(side, top - tall), Math.min(height - 1 - side, bottom + tall)];
+  const [x0, x1] = [max(side, left - wide), min(width - 1 - side, right + wide)];
+  const [y0, y1] = [max(side, top - tall), min(height - 1 - side, bottom + tall)];
   for (let j = 0, at = 0; j < height; j++)
     for (let i = 0; i < width; i++, at++)
       if (!seeds[at] && (i < x0 || i > x1 || j < y0 || j > y1)) outside.push(at);
@@ -290,7 +293,7 @@ const mostSamples = 2500;
 
 /** The colours of some of these samples, evenly. */
 function coloursAt({ y, u, v }: ColourGrid, list: readonly number[]): number[] {
-  const stride = Math.max(1, Math.floor(list.length / mostSamples));
+  const stride = max(1, floor(list.length / mostSamples));
   const colours: number[] = [];
   for (let k = 0; k < list.length; k += stride) colours.push(y[list[k]], u[list[k]], v[list[k]]);
   return colours;
@@ -307,21 +310,19 @@ function movingSays(moves: Float32Array, { inside, outside }: Rests): Float32Arr
     const counts = new Float64Array(classes.length + 1).fill(before);
     let all = before * counts.length;
     for (const at of list) {
-      if (Number.isNaN(moves[at])) continue;
+      if (isNaN(moves[at])) continue;
       counts[classOf(moves[at])]++;
       all++;
     }
     return counts.map((count) => count / all);
   });
-  const says = shares[0].map((share, k) =>
-    Math.min(mostOfMoving, Math.max(-mostOfMoving, Math.log(share / shares[1][k]))),
-  );
-  return moves.map((value) => (Number.isNaN(value) ? 0 : says[classOf(value)]));
+  const says = shares[0].map((share, k) => min(mostOfMoving, max(-mostOfMoving, log(share / shares[1][k]))));
+  return moves.map((value) => (isNaN(value) ? 0 : says[classOf(value)]));
 }
 
 /** What a prior says of a sample so far inside it. */
 function priorSays(depth: number): number {
-  return Math.min(priorMost, Math.max(-priorMost, depth * priorGrowth));
+  return min(priorMost, max(-priorMost, depth * priorGrowth));
 }
 
 /** Without parts that no stroke and no prior asks for, and without specks of holes. */
