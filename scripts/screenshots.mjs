@@ -68,6 +68,23 @@ try {
   await page.waitForTimeout(500);
   await page.mouse.move(...placed(302, 450), { steps: 4 });
   await take('tracing');
+  // The same by strokes: over the gardener, and over what he is not.
+  await page.keyboard.press('Escape');
+  await goTo(58);
+  await page.keyboard.press('Control+b');
+  await page.waitForTimeout(3000);
+  const paint = async (...places) => {
+    await page.mouse.move(...placed(...places[0]));
+    await page.mouse.down();
+    for (const place of places.slice(1)) await page.mouse.move(...placed(...place), { steps: 8 });
+    await page.mouse.up();
+    await page.waitForTimeout(2500);
+  };
+  await paint([600, 210], [582, 450], [582, 690]);
+  await page.keyboard.down('Alt');
+  await paint([930, 190], [1060, 450], [930, 670]);
+  await page.keyboard.up('Alt');
+  await take('painting');
   await open();
   await page.keyboard.press('p');
   await page.getByRole('button', { name: /4 Edge/ }).click();
@@ -117,9 +134,6 @@ try {
   await goTo(18);
   await page.getByText('Leaves that swing').scrollIntoViewIfNeeded();
   await take('leaves');
-  await open('31');
-  await goTo(24);
-  await take('board');
   await open();
   await page.getByRole('button', { name: /1 Shots/ }).click();
   await take('shots');

@@ -2,7 +2,7 @@ import { coverage } from '../matte/coverage';
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { flattenOutline, regionOf } from '../outline';
 import { addPoint, deleteOutline, removePoints, setOutline, setPoseAndOffset } from './actions';
-import { applyChanges, type CrossingDocument, documentFromRows } from './document';
+import { applyChanges, type CrossingDocument, documentFromRows, strokesOf } from './document';
 import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from './edge-actions';
 import { inverseChanges, type RowChange } from './edit';
 import { setMove } from './move-actions';
@@ -18,6 +18,7 @@ import {
   splitOutline,
   spreadPoses,
 } from './outline-actions';
+import { drawSubject, partsOf, redrawSubject, strokeRow } from './subject-actions';
 import {
   plainPose,
   numbersPerPoint as N,
@@ -240,4 +241,35 @@ test('a leaf keeps hanging by its side however it is walked, and as long as the 
   expect([part.hinge, other.hinge]).toEqual([null, null]);
   // The keys of its swing go with it.
   expect(Object.values(done(swinging, deleteOutline(swinging, 'h')).moves)).toEqual([]);
+});
+
+test('a subject goes with its strokes, parts and holes: made, redrawn and deleted, each one edit that can be undone', () => {
+  const loop = (x: number, hole: boolean) => ({
+    coordinates: [x, 0, x + 9, 0, x + 9, 9].flatMap((v, i, all) =>
+      i % 2 === 0 ? [v, all[i + 1], 0, 0, 0, 0] : [],
+    ),
+    hole,
+  });
+  let ids = 0;
+  const newId = () => `${String(++ids).padStart(8, '0')}-0000-4000-8000-000000000000`;
+  const stroke = { mark: 'this' as const, radius: 8, path: [0, 0, 0.5, 0, 1, 0, 30.04, 0] };
+  const subject = { id: 'w', layerId: 'l', cutsLayerId: null, name: 'Subject', kind: 'loop' as const };
+  const loops = [loop(0, false), loop(40, false), loop(3, true)];
+  const drawing = drawSubject(start, { ...subject, sweptSide: 'left' }, 4, loops, newId);
+  const drawn = done(start, drawing);
+  const painting = strokeRow(drawn, 'w', 4, stroke, newId());
+  const painted = done(drawn, [painting]);
+  expect(strokesOf(painted, 'w').map(({ path, position }) => [path, position])).toEqual([[[0, 0, 30, 0], 0]]);
+  expect(partsOf(painted, 'w').map(({ name, combine, afterLast }) => [name, combine, afterLast])).toEqual([
+    ['Subject, part 2', 'add', 'full'],
+    ['Subject, hole 1', 'take away', 'empty'],
+  ]);
+  const redrawn = done(painted, redrawSubject(painted, 'w', 4, [loop(1, false)], newId));
+  expect(partsOf(redrawn, 'w')).toEqual([]);
+  expect(redrawn.outlines.w.points).not.toEqual(painted.outlines.w.points);
+  expect(redrawn.poses.w[0].coordinates[0]).toBe(1);
+  const deleting = deleteOutline(painted, 'w');
+  const gone = done(painted, deleting);
+  expect([gone.strokes, gone.outlines]).toEqual([start.strokes, start.outlines]);
+  expect(done(gone, inverseChanges(deleting))).toEqual(painted);
 });
