@@ -10,6 +10,7 @@ export function develop(
   vignette: number,
 ): Uint8Array {
   const rgb = new Uint8Array(width * height * 3);
+  const { round } = Math;
   grain.seek(frame);
   for (let y = 0, i = 0, o = 0; y < height; y++) {
     const dy = (y - height / 2) / (width / 2);
@@ -19,7 +20,7 @@ export function develop(
       const luma = grain.next();
       for (let c = 0; c < 3; c++) {
         const value = 128 + (sums[i + c] * light - 128) * contrast + luma + grain.next() * 0.35;
-        rgb[o + c] = value < 0 ? 0 : value > 255 ? 255 : Math.round(value);
+        rgb[o + c] = value < 0 ? 0 : value > 255 ? 255 : round(value);
       }
     }
   }

@@ -9,11 +9,12 @@ export function between(random: Random, low: number, high: number): number {
 /** A table of numbers with mean 0 and standard deviation 1, for noise that is looked up instead of computed. */
 export function gaussianTable(random: Random, length: number): Float32Array {
   const table = new Float32Array(length);
+  const { sqrt, log, cos, sin, PI } = Math;
   for (let i = 0; i < length; i += 2) {
-    const radius = Math.sqrt(-2 * Math.log(1 - random()));
-    const angle = 2 * Math.PI * random();
-    table[i] = radius * Math.cos(angle);
-    if (i + 1 < length) table[i + 1] = radius * Math.sin(angle);
+    const radius = sqrt(-2 * log(1 - random()));
+    const angle = 2 * PI * random();
+    table[i] = radius * cos(angle);
+    if (i + 1 < length) table[i + 1] = radius * sin(angle);
   }
   return table;
 }

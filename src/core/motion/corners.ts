@@ -25,11 +25,12 @@ export function cornersOf({ width, height, dx, dy }: PyramidLevel, least = 1.5):
   }
   for (const moment of [xx, xy, yy]) boxMean(moment, width, height);
   const edge = radius + 4;
+  const { sqrt } = Math;
   for (let y = edge; y < height - edge; y++) {
     for (let x = edge; x < width - edge; x++) {
       const i = y * width + x;
-      const half = (xx[i] + yy[i]) / 2;
-      strength[i] = half - Math.sqrt(((xx[i] - yy[i]) / 2) ** 2 + xy[i] ** 2);
+      const [half, off] = [(xx[i] - yy[i]) / 2, xy[i]];
+      strength[i] = (xx[i] + yy[i]) / 2 - sqrt(half * half + off * off);
     }
   }
   const best: { x: number; y: number; value: number }[][] = Array.from(
@@ -47,8 +48,8 @@ export function cornersOf({ width, height, dx, dy }: PyramidLevel, least = 1.5):
         value >= strength[i - width] &&
         value > strength[i + width];
       if (!peak) continue;
-      const field = fieldOf(x, y, width, height);
-      const list = best[field];
+      const list = best[fieldOf(x, y, width, height)];
+      if (list.length === perField && value <= list[perField - 1].value) continue;
       list.push({ x, y, value });
       list.sort((a, b) => b.value - a.value);
       if (list.length > perField) list.pop();
@@ -58,8 +59,9 @@ export function cornersOf({ width, height, dx, dy }: PyramidLevel, least = 1.5):
 }
 
 export function fieldOf(x: number, y: number, width: number, height: number): number {
-  const column = Math.min(fields.across - 1, Math.max(0, Math.floor((x * fields.across) / width)));
-  const row = Math.min(fields.down - 1, Math.max(0, Math.floor((y * fields.down) / height)));
+  const { min, max, floor } = Math;
+  const column = min(fields.across - 1, max(0, floor((x * fields.across) / width)));
+  const row = min(fields.down - 1, max(0, floor((y * fields.down) / height)));
   return row * fields.across + column;
 }
 

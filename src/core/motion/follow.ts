@@ -30,6 +30,7 @@ export function followPoints(
   return there;
 }
 
+const { floor } = Math;
 const count = (2 * radius + 1) ** 2;
 const patch = new Float32Array(count);
 const patchDx = new Float32Array(count);
@@ -68,14 +69,14 @@ function follow(
     for (let n = 0; n < iterations; n++) {
       const qx = px + moveX;
       const qy = py + moveY;
-      const left = Math.floor(qx) - radius;
-      const top = Math.floor(qy) - radius;
+      const left = floor(qx) - radius;
+      const top = floor(qy) - radius;
       if (left < 0 || top < 0 || left + 2 * radius + 1 >= b.width || top + 2 * radius + 1 >= b.height) {
         if (level === 0) return [NaN, NaN];
         break;
       }
-      const fx = qx - Math.floor(qx);
-      const fy = qy - Math.floor(qy);
+      const fx = qx - floor(qx);
+      const fy = qy - floor(qy);
       const w00 = (1 - fx) * (1 - fy);
       const w10 = fx * (1 - fy);
       const w01 = (1 - fx) * fy;
@@ -110,11 +111,11 @@ function follow(
 }
 
 function samplePatch({ width, height, values, dx, dy }: PyramidLevel, x: number, y: number): boolean {
-  const left = Math.floor(x) - radius;
-  const top = Math.floor(y) - radius;
+  const left = floor(x) - radius;
+  const top = floor(y) - radius;
   if (left < 0 || top < 0 || left + 2 * radius + 1 >= width || top + 2 * radius + 1 >= height) return false;
-  const fx = x - Math.floor(x);
-  const fy = y - Math.floor(y);
+  const fx = x - floor(x);
+  const fy = y - floor(y);
   const w00 = (1 - fx) * (1 - fy);
   const w10 = fx * (1 - fy);
   const w01 = (1 - fx) * fy;

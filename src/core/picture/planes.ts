@@ -57,15 +57,21 @@ export function bilinear(samples: Uint8Array, width: number, height: number, x: 
  * than {@link bilinear}; it can lie a little outside the samples' range.
  */
 export function catmullRom(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
-  const [x0, y0] = [Math.floor(x), Math.floor(y)];
-  const across = cubicWeights(x - x0);
+  const { floor, min, max } = Math;
+  const x0 = floor(x);
+  const y0 = floor(y);
+  const [a, b, c, d] = cubicWeights(x - x0);
   const down = cubicWeights(y - y0);
+  const [last, lowest] = [width - 1, height - 1];
+  const i0 = min(last, max(0, x0 - 1));
+  const i1 = min(last, max(0, x0));
+  const i2 = min(last, max(0, x0 + 1));
+  const i3 = min(last, max(0, x0 + 2));
   let sum = 0;
   for (let j = 0; j < 4; j++) {
-    const row = Math.min(height - 1, Math.max(0, y0 + j - 1)) * width;
-    let along = 0;
-    for (let i = 0; i < 4; i++)
-      along += across[i] * samples[row + Math.min(width - 1, Math.max(0, x0 + i - 1))];
+    const row = min(lowest, max(0, y0 + j - 1)) * width;
+    const along =
+      a * samples[row + i0] + b * samples[row + i1] + c * samples[row + i2] + d * samples[row + i3];
     sum += down[j] * along;
   }
   return sum;
