@@ -3,6 +3,7 @@ import type { SubjectLoop } from '../subject/subject-outline';
 import { deleteOutline, drawOutline, setPose } from './actions';
 import { applyChanges, type CrossingDocument } from './document';
 import { changeRow, type RowChange } from './edit';
+import { removeMoves } from './move-actions';
 import { usualEnds } from './outline-actions';
 import { numbersPerPoint as N, type OutlineRow, type Side } from './rows';
 
@@ -86,6 +87,8 @@ export function redrawSubject(
   const gone = partsOf(document, outlineId).flatMap(({ id }) => deleteOutline(document, id));
   const points = pointIds(first.coordinates.length / N, newId);
   const own = [
+    // Its sides are other ones now: a leaf hangs by none of them.
+    ...removeMoves(Object.values(document.moves).filter(({ ownerId }) => ownerId === outlineId)),
     changeRow('outline', outline, { ...outline, points, factors: [], hinge: null }),
     ...(document.edges[outlineId] ?? [])
       .filter(({ factors }) => factors.length > 0)

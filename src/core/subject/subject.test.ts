@@ -117,6 +117,22 @@ test('carried over frames, ring and hole stay on it, point by point', async () =
   }
 });
 
+test('near where it is known to be a subject is cut anew without a stroke, its hole too', async () => {
+  const subject = await subjectFrameOn(film(1), shot, 0, identity);
+  const circle = (radius: number) =>
+    Array.from({ length: 60 }, (_, k) => (k * Math.PI) / 30).flatMap((a) => [
+      105 + radius * Math.cos(a),
+      86 + radius * Math.sin(a),
+    ]);
+  const lines = [
+    { line: circle(outer + 3), hole: false },
+    { line: circle(inner - 3), hole: true },
+  ];
+  const region = subject.cut({ strokes: [], prior: subject.priorOf(lines, identity), toPicture: identity })!;
+  expect(shareOfBoth(region.inside, ringAt(0))).toBeGreaterThan(0.95);
+  expect(shareOfBoth(filledBy(lines, width, height), ringAt(0))).toBeLessThan(0.85);
+});
+
 test('between two known poses the nearer one is carried; giving up leaves nothing', async () => {
   const frames = film(5);
   const subject = await subjectFrameOn(frames, shot, 0, identity);

@@ -23,11 +23,14 @@ export function CarryControls({
   poses,
   source,
   loop,
+  painted,
 }: {
   poses: readonly PoseRow[];
   source: number;
   /** Whether what is carried has an inside. */
   loop: boolean;
+  /** Whether it is a subject that strokes began. */
+  painted: boolean;
 }) {
   const { under, again, says } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
@@ -37,7 +40,9 @@ export function CarryControls({
   const here = poses.find(({ frame }) => frame === source);
   return (
     <Box component="section" aria-label="Carry" sx={{ display: 'grid', gap: 0.75 }}>
-      <Box sx={{ fontSize: 12, color: 'text.secondary' }}>Carry: Kiv follows the picture’s edge</Box>
+      <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+        {painted ? 'Carry: Kiv cuts the subject out again' : 'Carry: Kiv follows the picture’s edge'}
+      </Box>
       {under ? (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Box sx={{ fontSize: 13 }}>{under.what} …</Box>

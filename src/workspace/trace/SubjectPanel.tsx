@@ -94,7 +94,7 @@ export function SubjectPanel({ frame }: { frame: number }) {
         {waiting.length > 0 ? (
           <span aria-label="Cutting it out">Cutting it out …</span>
         ) : (
-          (says ??
+          ((says?.source === source ? says.text : null) ??
           (outline
             ? `${here === 0 ? 'No stroke' : here === 1 ? '1 stroke' : `${here} strokes`} on this frame${elsewhere.length > 0 ? `, others on ${elsewhere.length === 1 ? 'one frame' : `${elsewhere.length} frames`} more` : ''}.`
             : ''))

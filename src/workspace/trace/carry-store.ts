@@ -128,14 +128,23 @@ function going(): Going | string {
   if (!traced || !outline) return 'Draw an outline first; then it can be carried.';
   const locked = lockedNow();
   if (locked) return locked;
-  // The parts and holes of a subject go along with it.
-  const own = (outline.subjectId && traced.document.outlines[outline.subjectId]) || outline;
-  return { traced, outline: own, poses: traced.document.poses[own.id] ?? [], source };
+  return { traced, outline, poses: traced.document.poses[outline.id] ?? [], source };
+}
+
+/** The same for the whole subject where one of its further parts or holes is in hand: they go along with it. */
+function goingWhole(): Going | string {
+  const here = going();
+  if (typeof here === 'string') return here;
+  const { traced, outline, source } = here;
+  const subject = outline.subjectId && traced.document.outlines[outline.subjectId];
+  if (!subject) return here;
+  if (subject.locked) return `${subject.name} is locked. Unlock it in Trace.`;
+  return { traced, outline: subject, poses: traced.document.poses[subject.id] ?? [], source };
 }
 
 async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<string | null> {
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
-  const here = going();
+  const here = goingWhole();
   if (typeof here === 'string') return here;
   const { traced, outline, poses, source } = here;
   const shape = shapeAt(poses, source, { beforeFirst: 'empty', afterLast: 'empty' });

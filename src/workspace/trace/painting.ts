@@ -29,7 +29,8 @@ interface PaintingState {
   anew: boolean;
   /** Strokes that have no answer yet. */
   waiting: readonly Stroke[];
-  says: string | null;
+  /** What came of a stroke that could not be used, on which source frame. */
+  says: { text: string; source: number } | null;
 }
 
 export const usePainting = create<PaintingState>(() => ({
@@ -75,6 +76,7 @@ export function nextMark() {
 /** Takes the brush, on the plain picture if the result is shown: it is the shot that is painted on. */
 export function takeBrush() {
   const { view } = useView.getState();
+  set({ anew: false, says: null });
   setView({ tool: 'brush', step: 'Trace', ...(view === 'result' ? { view: 'plain' } : {}) });
 }
 
@@ -97,9 +99,10 @@ export function paint(stroke: Stroke) {
   answers = answers.then(async () => {
     try {
       const says = await answer(stroke, at);
-      if (says) set({ says });
+      if (says) set({ says: { text: says, source } });
     } catch (error) {
-      set({ says: `The stroke could not be used: ${sentenceOf(error)} Nothing was changed.` });
+      const text = `The stroke could not be used: ${sentenceOf(error)} Nothing was changed.`;
+      set({ says: { text, source } });
     } finally {
       set({ waiting: usePainting.getState().waiting.filter((other) => other !== stroke) });
     }
