@@ -177,6 +177,21 @@ test('Kiv measures the movement, proposes the frames, finds what does not match,
   const freeze = findings.getByRole('button', { name: 'Freeze its end' });
   if (await freeze.isVisible()) await freeze.click();
   await expect(page.getByText('They do.')).toBeVisible();
+
+  // Of all footage that is measured the pond fits best in its own place, the nursery goes the other way; what is not can be.
+  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await page
+    .getByRole('list', { name: 'Layers' })
+    .getByRole('button', { name: 'Lily pond, night', exact: true })
+    .click();
+  await page.getByRole('button', { name: 'Which shots would fit here?' }).click();
+  const fitting = page.getByRole('list', { name: 'Shots by how well they fit' }).getByRole('listitem');
+  await expect(fitting.first()).toContainText('Lily pond, night');
+  await expect(fitting.first()).toContainText('goes the same way, about as fast');
+  await expect(fitting.filter({ hasText: 'Nursery, by hand' })).toContainText(/1[78]\d° off/);
+  await expect(page.getByRole('button', { name: /^Measure \d+ more$/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Take Nursery, by hand', exact: true }).click();
+  await expect(page.getByRole('combobox', { name: 'Shot', exact: true })).toHaveText('Nursery, by hand');
   // As it was, for the other tests.
   const undo = page.getByRole('button', { name: 'Undo' });
   while (await undo.isEnabled()) await undo.click();

@@ -1,6 +1,7 @@
 import { documentFromRows } from '../document/document';
 import { type LayerRow, plainLayer, type Shot, type ShotMotion } from '../document/rows';
 import { angleBetween, belonging } from './belonging';
+import { rankPartners } from './partners';
 import { proposeEdge } from './proposal';
 
 const crossing = {
@@ -139,4 +140,40 @@ test('an object that does not reach the borders, or not across, is remarked on',
   const document = documentFromRows(crossing, [layer('out', 'outgoing', { offset: 6, speed: 200 })], [], []);
   // Twice as fast from frame 6: source frame 20 comes at crossing frame 7, 44 at 19.
   expect(proposeEdge(document, document.layers.out, partly)).toMatchObject({ opens: 7, closes: 19 });
+});
+
+test('partners are ranked by direction, pace, steadiness and length, each at the slip at which it fits', () => {
+  const passing = shot('p', 80, () => [6, 0]);
+  const like = shot('like', 100, () => [5.6, 0.3]);
+  const other = shot('other way', 100, () => [-6, 0]);
+  const fast = shot('fast', 100, () => [18, 0]);
+  const shaky = shot('shaky', 100, (n) => [6 + 14 * Math.sin(2.1 * n), 9 * Math.sin(1.7 * n)]);
+  const short = shot('short', 30, () => [6, 0]);
+  const still = shot('still', 100, () => [0, 0]);
+  // Gathers pace, and moves alike from its frame 40 on.
+  const later = shot('later', 120, (n) => [Math.min(6, 0.15 * n), 0]);
+  const unmeasured = { ...shot('unmeasured', 100, () => [6, 0]), motion: null };
+  const document = documentFromRows(crossing, [layer('p', 'outgoing'), layer('x', 'incoming')], [], []);
+  const place = document.layers.x;
+  const ranked = rankPartners(document, { layer: document.layers.p, shot: passing }, place, [
+    ...[still, other, fast, shaky, short, like, later, unmeasured, passing],
+  ]);
+  const order = ranked.map((partner) => partner.shot.id);
+  expect(order.slice(0, 2).sort()).toEqual(['later', 'like']);
+  expect([...order].sort()).toEqual(['fast', 'later', 'like', 'other way', 'shaky', 'short', 'still'].sort());
+  const said = Object.fromEntries(ranked.map((partner) => [partner.shot.id, partner.says]));
+  expect(said.like).toMatch(/same way, about as fast/);
+  expect(said['other way']).toMatch(/180° off/);
+  expect(said.fast).toMatch(/3\.0 times as fast/);
+  expect(said.shaky).toMatch(/unsteady/);
+  expect(said.short).toMatch(/30 frames too short/);
+  expect(said.still).toMatch(/stands still/);
+  // It is slipped past its beginning, and then belongs.
+  const best = ranked.find((partner) => partner.shot.id === 'later')!;
+  expect(best.settings).toMatchObject({ shotId: 'later', speed: 100 });
+  expect(best.settings.offset).toBeGreaterThanOrEqual(36);
+  const side = { layer: { ...place, ...best.settings }, shot: later, name: 'later' };
+  const pair = belonging(document, { layer: document.layers.p, shot: passing, name: 'p' }, side);
+  expect(pair!.findings.map(({ kind }) => kind)).toEqual([]);
+  expect(rankPartners(document, { layer: document.layers.p, shot: unmeasured }, place, [like])).toEqual([]);
 });

@@ -22,7 +22,7 @@ export interface Belonging {
 }
 
 /** Limits beyond which a pair is remarked on: common practice, no source. */
-const limits = {
+export const limits = {
   /** Degrees between the directions. */
   direction: 30,
   slowest: 0.67,
@@ -35,7 +35,7 @@ const limits = {
   reach: 0.15,
 };
 
-type Side = { layer: LayerRow; shot: Shot; name: string };
+export type Side = { layer: LayerRow; shot: Shot; name: string };
 
 /**
  * Whether two shots make a good crossing: how they move against each other between the opening and the closing

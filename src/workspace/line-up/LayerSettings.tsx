@@ -16,6 +16,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { changeLayer, isTraced, layerName, takeFromStack, replaceShot } from './lining-up';
 import { setView } from '../view-store';
+import { Partners } from './Partners';
 import { NumberField } from '../fields/NumberField';
 
 const fits: { fit: Fit; label: string; says: string }[] = [
@@ -62,6 +63,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
           </MenuItem>
         ))}
       </TextField>
+      <Partners layer={layer} all={all} />
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
         <TextField
           select

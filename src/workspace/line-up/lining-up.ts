@@ -225,7 +225,7 @@ export function goToMark(direction: 1 | -1): string | null {
 }
 
 /** Another shot in a layer's place; its outlines stay. Returns a warning when the sizes differ. */
-export function replaceShot(layer: LayerRow, shot: Shot): string | null {
+export function replaceShot(layer: LayerRow, shot: Shot, settings: Partial<LayerRow> = {}): string | null {
   const before = shotOfLayer(layer);
   const outlines = Object.values(useDocument.getState().document!.outlines).filter(
     (row) => row.layerId === layer.id,
@@ -235,6 +235,7 @@ export function replaceShot(layer: LayerRow, shot: Shot): string | null {
     trimIn: null,
     trimOut: null,
     holdFrom: shot.frameCount === 1 ? 0 : null,
+    ...settings,
   });
   if (!before || outlines.length === 0 || (before.width === shot.width && before.height === shot.height))
     return null;

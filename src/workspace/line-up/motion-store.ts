@@ -1,8 +1,10 @@
 import { create } from 'zustand';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
+import type { Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
 import { type Running, startWorker, told } from '@/interface/start-worker';
 import type { MotionService } from '@/render/motion.worker';
+import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { markEdge } from './lining-up';
 import { tracedNow } from '../trace/traced';
@@ -17,11 +19,20 @@ export const useMotion = create<MotionState>(() => ({ measuring: null, failure: 
 
 let running: Running<MotionService> | null = null;
 
-/** Measures the shots of a crossing that are not measured yet, one after the other, and keeps what is found. */
-export async function measureShots(shotIds: readonly string[]) {
+/**
+ * Measures shots that are not measured yet, one after the other, and keeps what is found.
+ *
+ * @param others footage that is not the crossing's, where some of it is to be measured too.
+ * @param found told of each shot once it is measured.
+ */
+export async function measureShots(
+  shotIds: readonly string[],
+  others: readonly ShotMedia[] = [],
+  found: (shot: Shot) => void = () => undefined,
+) {
   if (useMotion.getState().measuring) return;
   for (const shotId of shotIds) {
-    const media = useDocument.getState().shots.find(({ shot }) => shot.id === shotId);
+    const media = [...useDocument.getState().shots, ...others].find(({ shot }) => shot.id === shotId);
     if (!media || media.shot.motion) continue;
     useMotion.setState({ measuring: { shotId, share: 0 }, failure: null });
     const mine = startWorker<MotionService>(
@@ -36,6 +47,7 @@ export async function measureShots(shotIds: readonly string[]) {
       if (running !== mine) return;
       await call(`/api/shots/${shotId}/motion`, 'PUT', motion);
       useDocument.getState().setShot({ ...media.shot, motion });
+      found({ ...media.shot, motion });
     } catch (error) {
       if (running === mine) useMotion.setState({ failure: sentenceOf(error) });
       return;

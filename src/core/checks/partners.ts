@@ -1,0 +1,128 @@
+import { layerMotion } from '../compose/layer-motion';
+import { shownSourceFrame } from '../compose/scene';
+import { type CrossingDocument, playedRange } from '../document/document';
+import { type LayerRow, plainLayer, type Shot } from '../document/rows';
+import { rateOf } from '../time/rate';
+import { offsetShowing, sourceFrameAt } from '../time/time-map';
+import { angleBetween, edgeRange, limits, type Side } from './belonging';
+
+/** A shot that could be taken in a layer's place, and how well it would sit there. */
+export interface Partner {
+  shot: Shot;
+  /** The less, the better: 1 is as far off as one thing may be before it is remarked on. */
+  cost: number;
+  /** What speaks for and against it, in a few words. */
+  says: string;
+  /** The layer's settings with which it fits best. */
+  settings: Partial<LayerRow>;
+}
+
+/** Most places in a shot at which it is tried. */
+const mostPlaces = 24;
+/** What it costs when one shot moves and the other stands still, and when it ends too early. */
+const [oneStill, tooShort] = [3, 4];
+
+/**
+ * All measured shots by how well they would sit in a layer's place: moving the same way and as fast as the other shot between
+ * the opening and the closing frame, steady, and long enough; each at the slip at which it fits best.
+ *
+ * @param other the layer that stays, with its measured shot.
+ * @param place the layer whose shot is chosen; its place in the picture counts, its time is taken anew.
+ * @returns the best first; none while the other shot is not measured.
+ */
+export function rankPartners(
+  document: CrossingDocument,
+  other: Pick<Side, 'layer' | 'shot'>,
+  place: LayerRow,
+  candidates: readonly Shot[],
+): Partner[] {
+  const [from, to] = edgeRange(document);
+  const theirs = layerMotion(document, other.layer, other.shot, from, to);
+  if (!theirs) return [];
+  const partners: Partner[] = [];
+  for (const shot of candidates) {
+    if (!shot.motion || shot.id === other.shot.id || shot.frameCount < 2) continue;
+    let best: Partner | null = null;
+    for (const source of placesIn(shot, playedRange(document)[1] - from)) {
+      const settings = settingsAt(document, place, shot, source, from);
+      const judged = judge(document, theirs, { ...place, ...settings }, shot, source);
+      if (judged && (!best || judged.cost < best.cost)) best = { shot, settings, ...judged };
+    }
+    if (best) partners.push(best);
+  }
+  return partners.sort((a, b) => a.cost - b.cost);
+}
+
+/** Source frames from which so many frames follow, evenly; the first one where the shot is too short. */
+function placesIn({ frameCount }: Shot, needed: number): number[] {
+  const last = frameCount - 1 - needed;
+  if (last <= 0) return [0];
+  const count = Math.min(mostPlaces, last + 1);
+  return Array.from({ length: count }, (_, k) => Math.round((k * last) / Math.max(1, count - 1)));
+}
+
+/** The shot in the layer's place, at its own speed, showing a source frame on a crossing frame. */
+function settingsAt(
+  { crossing }: CrossingDocument,
+  place: LayerRow,
+  shot: Shot,
+  source: number,
+  at: number,
+): Partial<LayerRow> {
+  const { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut } = plainLayer;
+  const time = { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut };
+  const entry = offsetShowing(source, { ...place, ...time, offset: 0 }, shot);
+  const map = { ...place, ...time, offset: entry };
+  const offset = sourceFrameAt(-at, map, rateOf(crossing), { rate: shot.rate });
+  return { shotId: shot.id, ...time, offset };
+}
+
+function judge(
+  document: CrossingDocument,
+  theirs: { meanX: number; meanY: number },
+  layer: LayerRow,
+  shot: Shot,
+  source: number,
+): Pick<Partner, 'cost' | 'says'> | null {
+  const [from, to] = edgeRange(document);
+  const own = layerMotion(document, layer, shot, from, to);
+  if (!own) return null;
+  const { width } = document.crossing;
+  const still = width * limits.still;
+  const [pace, theirPace] = [Math.hypot(own.meanX, own.meanY), Math.hypot(theirs.meanX, theirs.meanY)];
+  const says: string[] = [];
+  let cost = 0;
+  if (pace < still && theirPace < still) says.push('both stand still');
+  else if (pace < still || theirPace < still) {
+    cost += oneStill;
+    says.push(pace < still ? 'stands still, the other moves' : 'moves, the other stands still');
+  } else {
+    const angle = angleBetween(theirs.meanX, theirs.meanY, own.meanX, own.meanY);
+    const ratio = pace / theirPace;
+    cost += angle / limits.direction + Math.abs(Math.log(ratio)) / Math.log(limits.fastest);
+    says.push(
+      angle <= limits.direction ? 'goes the same way' : `goes ${Math.round(angle)}° off`,
+      ratio > limits.slowest && ratio < limits.fastest
+        ? 'about as fast'
+        : `${ratio.toFixed(ratio < 1 ? 2 : 1)} times as fast`,
+    );
+  }
+  const astray = own.unsteadiness / (width * limits.unsteady);
+  cost += astray / 2;
+  if (astray > 1) says.push('unsteady');
+  const lacking = framesLacking(document, layer, shot, from);
+  if (lacking > 0) {
+    cost += tooShort;
+    says.push(`${lacking} frames too short`);
+  }
+  says.push(`from its frame ${source}`);
+  return { cost, says: says.join(', ') };
+}
+
+/** Crossing frames from the opening to the end on which it has no picture. */
+function framesLacking(document: CrossingDocument, layer: LayerRow, shot: Shot, from: number): number {
+  let lacking = 0;
+  for (let frame = from; frame <= playedRange(document)[1]; frame++)
+    if (shownSourceFrame(document, layer, shot, frame) === null) lacking++;
+  return lacking;
+}

@@ -1,0 +1,150 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useMemo, useState } from 'react';
+import { type Partner, rankPartners } from '@/core/checks/partners';
+import { pairOf } from '@/core/compose/scene';
+import type { LayerRow, Shot } from '@/core/document/rows';
+import { call, sentenceOf } from '@/interface/api';
+import { useSnackbar } from '@/interface/messages';
+import type { ShotMedia } from '@/wire/answers';
+import { useDocument } from '../document/document-store';
+import { layerName, replaceShot } from './lining-up';
+import { measureShots, stopMeasuring, useMotion } from './motion-store';
+
+/** Ranks all footage by how well it would sit in a layer's place, beside the shot on the other side. */
+export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[] }) {
+  const document = useDocument((state) => state.document)!;
+  const shots = useDocument((state) => state.shots);
+  const addShot = useDocument((state) => state.addShot);
+  const { measuring, failure } = useMotion();
+  const { enqueueSnackbar } = useSnackbar();
+  const [open, setOpen] = useState(false);
+  const [loading, setLoading] = useState(false);
+  const moving = all.filter(({ frameCount }) => frameCount > 1);
+  // Footage that is not the crossing's stays apart: nothing of the page is about it before it is taken.
+  const [others, setOthers] = useState<readonly ShotMedia[]>([]);
+  const known = useMemo(
+    () => new Map([...others, ...shots].map(({ shot }) => [shot.id, shot])),
+    [others, shots],
+  );
+  const pair = useMemo(() => pairOf(document, null, layer.id), [document, layer.id]);
+  const other = pair?.find(({ id }) => id !== layer.id) ?? null;
+  const otherShot = (other && known.get(other.shotId)) ?? null;
+  const candidates = moving.flatMap(({ id }) => known.get(id) ?? []).filter(({ id }) => id !== otherShot?.id);
+  const partners = useMemo(
+    () =>
+      open && other && otherShot
+        ? rankPartners(document, { layer: other, shot: otherShot }, layer, candidates)
+        : [],
+    // Candidates follow from the shots that are known.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [open, document, other, otherShot, layer, known],
+  );
+  if (!other || moving.length < 2) return null;
+  const unmeasured = candidates.filter(({ motion }) => !motion);
+  const wanting = [...unmeasured, ...(otherShot && !otherShot.motion ? [otherShot] : [])];
+
+  const show = async () => {
+    setOpen(true);
+    setLoading(true);
+    try {
+      const found: ShotMedia[] = [];
+      for (const { id } of moving)
+        if (!shots.some(({ shot }) => shot.id === id)) found.push(await call<ShotMedia>(`/api/shots/${id}`));
+      setOthers(found);
+    } catch (error) {
+      enqueueSnackbar(sentenceOf(error), { variant: 'error' });
+    } finally {
+      setLoading(false);
+    }
+  };
+  const measure = () =>
+    measureShots(
+      wanting.map(({ id }) => id),
+      others,
+      (shot) =>
+        setOthers((now) => now.map((media) => (media.shot.id === shot.id ? { ...media, shot } : media))),
+    );
+  const take = ({ shot, settings }: Partner) => {
+    const media = others.find((each) => each.shot.id === shot.id);
+    if (media) addShot(media);
+    const warning = replaceShot(layer, shot, settings);
+    if (warning) enqueueSnackbar(warning, { variant: 'warning', autoHideDuration: 12_000 });
+  };
+
+  if (!open)
+    return (
+      <Button variant="outlined" onClick={() => void show()}>
+        Which shots would fit here?
+      </Button>
+    );
+  return (
+    <Box component="section" aria-label="Shots that would fit" sx={{ display: 'grid', gap: 0.75 }}>
+      <Box sx={{ fontSize: 13 }}>
+        By movement, beside “{otherShot?.name ?? layerName(other)}”, the best first:
+      </Box>
+      {loading && <LinearProgress aria-label="Looking through the footage" />}
+      {otherShot && !otherShot.motion && (
+        <Box sx={{ fontSize: 13 }}>How that one moves has not been measured yet.</Box>
+      )}
+      <Box
+        component="ol"
+        aria-label="Shots by how well they fit"
+        sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.75, maxHeight: 260, overflow: 'auto' }}
+      >
+        {partners.map((partner) => (
+          <Box
+            component="li"
+            key={partner.shot.id}
+            sx={{
+              display: 'flex',
+              alignItems: 'center',
+              gap: 1,
+              borderTop: 1,
+              borderColor: 'divider',
+              pt: 0.75,
+            }}
+          >
+            <Box sx={{ flex: 1, minWidth: 0 }}>
+              <Box sx={{ fontSize: 13.5, fontWeight: 700, overflowWrap: 'anywhere' }}>
+                {partner.shot.name}
+              </Box>
+              <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>{partner.says}</Box>
+            </Box>
+            {partner.shot.id === layer.shotId && partner.settings.offset === layer.offset ? (
+              <Box sx={{ fontSize: 12.5 }}>Taken</Box>
+            ) : (
+              <Button
+                size="small"
+                variant="outlined"
+                aria-label={`Take ${partner.shot.name}`}
+                onClick={() => take(partner)}
+              >
+                Take
+              </Button>
+            )}
+          </Box>
+        ))}
+      </Box>
+      {failure && <Box sx={{ fontSize: 13 }}>{failure}</Box>}
+      {!loading && wanting.length > 0 && !measuring && (
+        <Button variant="outlined" onClick={() => void measure()}>
+          Measure {wanting.length === 1 ? 'one more' : `${wanting.length} more`}
+        </Button>
+      )}
+      {measuring && (
+        <Box role="status" sx={{ display: 'grid', gap: 0.5, fontSize: 13 }}>
+          Measuring “{known.get(measuring.shotId)?.name ?? 'a shot'}” …
+          <LinearProgress variant="determinate" value={100 * measuring.share} aria-label="Measuring" />
+          <Button variant="outlined" onClick={stopMeasuring}>
+            Stop; what is measured stays
+          </Button>
+        </Box>
+      )}
+      <Button onClick={() => setOpen(false)}>Close</Button>
+    </Box>
+  );
+}
