@@ -115,7 +115,10 @@ async function* carriedFrom(
     prior: isOrigin && begun ? null : own,
     toPicture,
   });
-  if (!region) return;
+  if (!region) {
+    yield nothingLeft(from.frame + direction, coordinates);
+    return;
+  }
   let gone: [number, number] = [0, 0];
   for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
     const { small } = region;
@@ -134,7 +137,7 @@ async function* carriedFrom(
     region = subject.cut({ strokes: job.strokesOn(frame), prior, toPicture });
     const contours = region && contoursIn(region, toShotOf(region, subject, toPicture));
     if (!region || !contours || contours.length === 0) {
-      yield { frame, coordinates: [...coordinates], doubt: 1, unsure: 'covered', offBy: [], parts: [] };
+      yield nothingLeft(frame, coordinates);
       return;
     }
     const way = turned(gone, invert(toPicture));
@@ -147,6 +150,10 @@ async function* carriedFrom(
     const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
     yield { ...pose, unsure, offBy: [], parts: [...parts] };
   }
+}
+
+function nothingLeft(frame: number, coordinates: readonly number[]): SubjectPose {
+  return { frame, coordinates: [...coordinates], doubt: 1, unsure: 'covered', offBy: [], parts: [] };
 }
 
 /** The subject's colours where it was begun; null where nothing is painted there by now. */
