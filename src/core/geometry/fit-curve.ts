@@ -140,13 +140,13 @@ function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number)
     return { cubic: cubicOf(first, straight[0], third, straight[1], third, last), worst: 0, at: from.at };
   }
   const places = chordPlaces(points);
-  let [cubic, worst, at] = measured(points, places, start, end);
+  let best = measured(points, weightsOf(places), start, end);
   // Close enough to be worth moving the places along the curve instead of parting it.
-  for (let k = 0; k < 24 && worst > tolerance && worst < 40 * tolerance; k++) {
-    moveNearer(cubic, points, places);
-    [cubic, worst, at] = measured(points, places, start, end);
+  for (let k = 0; k < 24 && best.worst > tolerance && best.worst < 40 * tolerance; k++) {
+    moveNearer(best.cubic, best.offsets, places);
+    best = measured(points, weightsOf(places), start, end);
   }
-  return { cubic, worst, at: from.at + at };
+  return { cubic: best.cubic, worst: best.worst, at: from.at + best.at };
 }
 
 /** The one cubic that lies nearest to a line of points, from its first to its last, its directions free. */
@@ -170,17 +170,41 @@ function chordPlaces(points: readonly Point[]): Float64Array {
   return places.map((place) => place / whole);
 }
 
-/** The directions of the two inner control points of the cubic that lies nearest when both are free. */
-function freeDirections(points: readonly Point[], places: Float64Array): [start: Point, end: Point] {
-  const [first, last] = [points[0], points[points.length - 1]];
-  let [c00, c01, c11, x0, y0, x1, y1] = [0, 0, 0, 0, 0, 0, 0];
-  for (let i = 0; i < places.length; i++) {
+/** The four weights of each place's control points (Bernstein's polynomials). */
+function weightsOf(places: Float64Array): Float64Array {
+  const weights = new Float64Array(4 * places.length);
+  for (let i = 0, w = 0; i < places.length; i++, w += 4) {
     const t = places[i];
     const s = 1 - t;
-    const b0 = s * s * s;
-    const b1 = 3 * s * s * t;
-    const b2 = 3 * s * t * t;
-    const b3 = t * t * t;
+    weights[w] = s * s * s;
+    weights[w + 1] = 3 * s * s * t;
+    weights[w + 2] = 3 * s * t * t;
+    weights[w + 3] = t * t * t;
+  }
+  return weights;
+}
+
+/** How far a cubic lies from each point at its place: x, y by turns. */
+function offsetsOf(
+  [p0, q0, p1, q1, p2, q2, p3, q3]: Cubic,
+  points: readonly Point[],
+  weights: Float64Array,
+): Float64Array {
+  const offsets = new Float64Array(2 * points.length);
+  for (let i = 0, w = 0; i < points.length; i++, w += 4) {
+    const [b0, b1, b2, b3] = [weights[w], weights[w + 1], weights[w + 2], weights[w + 3]];
+    offsets[2 * i] = b0 * p0 + b1 * p1 + b2 * p2 + b3 * p3 - points[i][0];
+    offsets[2 * i + 1] = b0 * q0 + b1 * q1 + b2 * q2 + b3 * q3 - points[i][1];
+  }
+  return offsets;
+}
+
+/** The directions of the two inner control points of the cubic that lies nearest when both are free. */
+function freeDirections(points: readonly Point[], weights: Float64Array): [start: Point, end: Point] {
+  const [first, last] = [points[0], points[points.length - 1]];
+  let [c00, c01, c11, x0, y0, x1, y1] = [0, 0, 0, 0, 0, 0, 0];
+  for (let i = 0, w = 0; i < points.length; i++, w += 4) {
+    const [b0, b1, b2, b3] = [weights[w], weights[w + 1], weights[w + 2], weights[w + 3]];
     c00 += b1 * b1;
     c01 += b1 * b2;
     c11 += b2 * b2;
@@ -199,27 +223,22 @@ function freeDirections(points: readonly Point[], places: Float64Array): [start:
   ];
 }
 
-/** The cubic with these end directions that lies nearest, its largest distance and the point that is farthest. */
+/** The cubic with these end directions that lies nearest, its offsets, the largest of them and where that is. */
 function measured(
   points: readonly Point[],
-  places: Float64Array,
+  weights: Float64Array,
   wantedStart: Point | null,
   wantedEnd: Point | null,
-): [Cubic, number, number] {
+): { cubic: Cubic; offsets: Float64Array; worst: number; at: number } {
   const [first, last] = [points[0], points[points.length - 1]];
-  const free = wantedStart && wantedEnd ? null : freeDirections(points, places);
+  const free = wantedStart && wantedEnd ? null : freeDirections(points, weights);
   const start = wantedStart ?? free![0];
   const end = wantedEnd ?? free![1];
   const [startX, startY] = start;
   const [endX, endY] = end;
   let [c00, c01, c11, x0, x1] = [0, 0, 0, 0, 0];
-  for (let i = 0; i < places.length; i++) {
-    const t = places[i];
-    const s = 1 - t;
-    const b0 = s * s * s;
-    const b1 = 3 * s * s * t;
-    const b2 = 3 * s * t * t;
-    const b3 = t * t * t;
+  for (let i = 0, w = 0; i < points.length; i++, w += 4) {
+    const [b0, b1, b2, b3] = [weights[w], weights[w + 1], weights[w + 2], weights[w + 3]];
     const ax = startX * b1;
     const ay = startY * b1;
     const bx = endX * b2;
@@ -239,21 +258,13 @@ function measured(
   // Handles that would turn round, or vanish, are given a third of the chord (Wu and Barsky's rule, as in Schneider).
   if (left < 1e-6 * chord || right < 1e-6 * chord) left = right = chord / 3;
   const cubic = cubicOf(first, start, left, end, right, last);
-  const [p0, q0, p1, q1, p2, q2, p3, q3] = cubic;
+  const offsets = offsetsOf(cubic, points, weights);
   let [worst, at] = [0, points.length >> 1];
   for (let i = 1; i < points.length - 1; i++) {
-    const t = places[i];
-    const s = 1 - t;
-    const b0 = s * s * s;
-    const b1 = 3 * s * s * t;
-    const b2 = 3 * s * t * t;
-    const b3 = t * t * t;
-    const dx = b0 * p0 + b1 * p1 + b2 * p2 + b3 * p3 - points[i][0];
-    const dy = b0 * q0 + b1 * q1 + b2 * q2 + b3 * q3 - points[i][1];
-    const far = dx * dx + dy * dy;
+    const far = offsets[2 * i] ** 2 + offsets[2 * i + 1] ** 2;
     if (far > worst) [worst, at] = [far, i];
   }
-  return [cubic, Math.sqrt(worst), at];
+  return { cubic, offsets, worst: Math.sqrt(worst), at };
 }
 
 function cubicOf(first: Point, start: Point, left: number, end: Point, right: number, last: Point): Cubic {
@@ -268,16 +279,11 @@ function cubicOf(first: Point, start: Point, left: number, end: Point, right: nu
 }
 
 /** One step of Newton's method for every point towards the place on the cubic that is nearest to it. */
-function moveNearer([p0, q0, p1, q1, p2, q2, p3, q3]: Cubic, points: readonly Point[], places: Float64Array) {
+function moveNearer([p0, q0, p1, q1, p2, q2, p3, q3]: Cubic, offsets: Float64Array, places: Float64Array) {
   for (let i = 0; i < places.length; i++) {
     const t = places[i];
     const s = 1 - t;
-    const b0 = s * s * s;
-    const b1 = 3 * s * s * t;
-    const b2 = 3 * s * t * t;
-    const b3 = t * t * t;
-    const x = b0 * p0 + b1 * p1 + b2 * p2 + b3 * p3 - points[i][0];
-    const y = b0 * q0 + b1 * q1 + b2 * q2 + b3 * q3 - points[i][1];
+    const [x, y] = [offsets[2 * i], offsets[2 * i + 1]];
     const dx = 3 * (s * s * (p1 - p0) + 2 * s * t * (p2 - p1) + t * t * (p3 - p2));
     const dy = 3 * (s * s * (q1 - q0) + 2 * s * t * (q2 - q1) + t * t * (q3 - q2));
     const ddx = 6 * (s * (p2 - 2 * p1 + p0) + t * (p3 - 2 * p2 + p1));
