@@ -126,6 +126,11 @@ export function movedHandle(
   return next;
 }
 
+/** Ids for as many new points. @param newId makes one that is known nowhere else. */
+export function pointIds(count: number, newId: () => string): string[] {
+  return Array.from({ length: count }, () => newId().slice(0, 8));
+}
+
 /** A new outline with its first pose. */
 export function drawOutline(
   document: CrossingDocument,

@@ -1,5 +1,5 @@
 import { mirroredPose, reversedPose, startingCoordinates } from '../outline';
-import { otherSide, setOutline } from './actions';
+import { otherSide, pointIds, setOutline } from './actions';
 import { type CrossingDocument, outlinesOfLayer, strokesOf } from './document';
 import { changeRow, type RowChange } from './edit';
 import {
@@ -170,7 +170,7 @@ export function splitOutline(
       loose.outline.layerId,
       {
         ...second,
-        outline: { ...second.outline, name, points: second.outline.points.map(() => newId().slice(0, 8)) },
+        outline: { ...second.outline, name, points: pointIds(second.outline.points.length, newId) },
       },
       id,
     ),

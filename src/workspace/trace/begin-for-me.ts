@@ -1,5 +1,5 @@
 import type { NoFirst } from '@/core/begin/first-seam';
-import { drawOutline } from '@/core/document/actions';
+import { drawOutline, pointIds } from '@/core/document/actions';
 import { nextOutline } from '@/core/document/plans';
 import { numbersPerPoint, type Plan } from '@/core/document/rows';
 import { told } from '@/interface/start-worker';
@@ -87,7 +87,7 @@ export async function beginForMe(): Promise<string | null> {
       kind: 'seam' as const,
       // The ground is on its right: swept where it is laid bare, not where something comes over it.
       sweptSide: edge === 'trailing' ? ('right' as const) : ('left' as const),
-      points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
+      points: pointIds(count, () => crypto.randomUUID()),
     };
     const { document } = useDocument.getState();
     if (!document) return null;

@@ -5,6 +5,7 @@ import {
   addPoint,
   deleteOutline,
   drawOutline,
+  pointIds,
   movedPoints,
   removePoints,
   setOutline,
@@ -253,7 +254,7 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
     name,
     kind,
     sweptSide: judged?.swept ?? ('right' as const),
-    points: Array.from({ length: count }, () => crypto.randomUUID().slice(0, 8)),
+    points: pointIds(count, () => crypto.randomUUID()),
   };
   edit(`Draw ${name}, frame ${view.frame}`, drawOutline(traced.document, outline, source, coordinates));
   setView({
@@ -295,7 +296,7 @@ export function addPointAt(segment: number, t: number) {
   if (!traced || !outline) return;
   edit(
     `Add a point to ${outline.name}`,
-    addPoint(traced.document, outline.id, segment, t, crypto.randomUUID().slice(0, 8)),
+    addPoint(traced.document, outline.id, segment, t, pointIds(1, () => crypto.randomUUID())[0]),
   );
   setView({ points: new Set([segment + 1]) });
 }

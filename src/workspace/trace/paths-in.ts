@@ -1,4 +1,4 @@
-import { drawOutline, setPose } from '@/core/document/actions';
+import { drawOutline, setPose, pointIds } from '@/core/document/actions';
 import { applyChanges } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { NoPaths, type PathIn, pathsIn } from './read-paths';
@@ -33,9 +33,7 @@ export async function bringInPaths(file: File): Promise<string> {
   };
   const ids = paths.map(({ name, kind, poses }) => {
     const id = crypto.randomUUID();
-    const points = Array.from({ length: poses[0].coordinates.length / N }, () =>
-      crypto.randomUUID().slice(0, 8),
-    );
+    const points = pointIds(poses[0].coordinates.length / N, () => crypto.randomUUID());
     const outline = {
       id,
       layerId: layer.id,
