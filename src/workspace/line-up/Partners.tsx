@@ -23,7 +23,7 @@ export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[]
   const { enqueueSnackbar } = useSnackbar();
   const [open, setOpen] = useState(false);
   const [loading, setLoading] = useState(false);
-  const moving = all.filter(({ frameCount }) => frameCount > 1);
+  const moving = useMemo(() => all.filter(({ frameCount }) => frameCount > 1), [all]);
   // Footage that is not the crossing's stays apart: nothing of the page is about it before it is taken.
   const [others, setOthers] = useState<readonly ShotMedia[]>([]);
   const known = useMemo(
@@ -33,19 +33,22 @@ export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[]
   const pair = useMemo(() => pairOf(document, null, layer.id), [document, layer.id]);
   const other = pair?.find(({ id }) => id !== layer.id) ?? null;
   const otherShot = (other && known.get(other.shotId)) ?? null;
-  const candidates = moving.flatMap(({ id }) => known.get(id) ?? []).filter(({ id }) => id !== otherShot?.id);
+  const candidates = useMemo(
+    () => moving.flatMap(({ id }) => known.get(id) ?? []).filter(({ id }) => id !== otherShot?.id),
+    [moving, known, otherShot],
+  );
   const partners = useMemo(
     () =>
       open && other && otherShot
         ? rankPartners(document, { layer: other, shot: otherShot }, layer, candidates)
         : [],
-    // Candidates follow from the shots that are known.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [open, document, other, otherShot, layer, known],
+    [open, document, other, otherShot, layer, candidates],
   );
   if (!other || moving.length < 2) return null;
   const unmeasured = candidates.filter(({ motion }) => !motion);
-  const wanting = [...unmeasured, ...(otherShot && !otherShot.motion ? [otherShot] : [])];
+  const otherWants = otherShot && otherShot.frameCount > 1 && !otherShot.motion;
+  // The other one first: nothing can be ranked without it.
+  const wanting = [...(otherWants ? [otherShot] : []), ...unmeasured];
 
   const show = async () => {
     setOpen(true);
@@ -87,8 +90,14 @@ export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[]
         By movement, beside “{otherShot?.name ?? layerName(other)}”, the best first:
       </Box>
       {loading && <LinearProgress aria-label="Looking through the footage" />}
-      {otherShot && !otherShot.motion && (
-        <Box sx={{ fontSize: 13 }}>How that one moves has not been measured yet.</Box>
+      {otherShot && !loading && partners.length === 0 && (
+        <Box sx={{ fontSize: 13 }}>
+          {otherShot.frameCount < 2
+            ? 'That is a still: there is no movement to go by.'
+            : otherShot.motion
+              ? 'None of the other footage has been measured yet.'
+              : 'How that one moves has not been measured yet.'}
+        </Box>
       )}
       <Box
         component="ol"
