@@ -3,16 +3,6 @@ import { depthsOf } from '../src/core/subject/prior';
 import type { Stroke } from '../src/core/subject/strokes';
 import { height, width } from './passes/scene';
 
-/** Share of both masks that both have: J of Perazzi et al., CVPR 2016. */
-export function regionJ(truth: Uint8Array, found: Uint8Array): number {
-  let [both, any] = [0, 0];
-  for (let i = 0; i < truth.length; i++) {
-    if (truth[i] && found[i]) both++;
-    if (truth[i] || found[i]) any++;
-  }
-  return any === 0 ? 1 : both / any;
-}
-
 /** Share of the picture's diagonal within which two borders are the same, as the measure's authors have it. */
 const sameWithin = 0.008;
 

@@ -1,13 +1,13 @@
 import path from 'node:path';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { identity } from '../src/core/geometry/affine';
-import { coverage } from '../src/core/matte/coverage';
-import { MatteScratch } from '../src/core/matte/scratch';
+import { filledBy } from '../src/core/subject/prior';
+import { shareOfBoth } from '../src/core/subject/share-of-both';
 import { flattenOutline } from '../src/core/outline';
 import { subjectFrameOn } from '../src/core/subject/subject-frame';
 import { poseAlong } from '../src/core/subject/pose-along';
 import { carrySubject } from '../src/core/subject/carry-subject';
-import { subjectLine, subjectLoops, type SubjectLoop } from '../src/core/subject/subject-outline';
+import { contoursIn, subjectLoops, type SubjectLoop } from '../src/core/subject/subject-outline';
 import { isNot, isThis, seedsOf, type Stroke } from '../src/core/subject/strokes';
 import cv, { opencvReady } from '../fixtures/opencv';
 import type { FramePicture } from '../src/core/edge/frame-picture';
@@ -15,7 +15,7 @@ import { readClip } from './clip-frames';
 import { drawnSubjects } from './passes/make';
 import { height, width } from './passes/scene';
 import { subjects } from './passes/subjects';
-import { boundaryF, nextStroke, regionJ } from './strokes-by-rule';
+import { boundaryF, nextStroke } from './strokes-by-rule';
 
 /** Strokes that a first frame is given, and the frame that it is. */
 const strokesGiven = 3;
@@ -54,12 +54,12 @@ export async function benchSubjects(): Promise<void> {
       }
       const fitted = performance.now() - from - cut;
       says.push(
-        `J ${regionJ(truth, region).toFixed(3)} F ${boundaryF(truth, region).toFixed(3)} (${cut.toFixed(0)} + ${fitted.toFixed(0)} ms)`,
+        `J ${shareOfBoth(truth, region).toFixed(3)} F ${boundaryF(truth, region).toFixed(3)} (${cut.toFixed(0)} + ${fitted.toFixed(0)} ms)`,
       );
     }
     const outlined = filled(loops);
     console.log(
-      `${name}: ${says.join(', ')}; outlines J ${regionJ(truth, outlined).toFixed(3)} F ${boundaryF(truth, outlined).toFixed(3)}, ${loops.map(({ coordinates }) => coordinates.length / 6).join(' + ')} points; ready in ${ready.toFixed(0)} ms`,
+      `${name}: ${says.join(', ')}; outlines J ${shareOfBoth(truth, outlined).toFixed(3)} F ${boundaryF(truth, outlined).toFixed(3)}, ${loops.map(({ coordinates }) => coordinates.length / 6).join(' + ')} points; ready in ${ready.toFixed(0)} ms`,
     );
     console.log(`  ${byGrabCut(clip.pictures[firstFrame], strokes, truth)}`);
     const course = await carried(clip, shot, inside, loops, strokes);
@@ -89,7 +89,7 @@ function byGrabCut(picture: FramePicture, strokes: readonly Stroke[], truth: Uin
   const taken = performance.now() - began;
   const found = Uint8Array.from(mask.data, (value: number) => value & 1);
   for (const held of [mat, mask, ...models]) held.delete();
-  return `OpenCV's grabCut: J ${regionJ(truth, found).toFixed(3)} F ${boundaryF(truth, found).toFixed(3)} (${taken.toFixed(0)} ms)`;
+  return `OpenCV's grabCut: J ${shareOfBoth(truth, found).toFixed(3)} F ${boundaryF(truth, found).toFixed(3)} (${taken.toFixed(0)} ms)`;
 }
 
 /** Frames over which it is carried, how often a frame may be corrected, and the J below which it is. */
@@ -133,21 +133,15 @@ async function carried(
           { coordinates: pose.coordinates, hole: false },
           ...pose.parts.map(({ coordinates, hole }) => ({ coordinates: [...coordinates], hole })),
         ];
-      js.push(regionJ(truth, filled(loops)));
+      js.push(shareOfBoth(truth, filled(loops)));
       if (k + 1 < every || js[js.length - 1] >= correctedBelow) continue;
       corrected++;
       painted.set(frame + every, [nextStroke(truth, filled(loops), false)]);
       const subject = await subjectFrameOn(clip, shot, frame + every, identity);
-      const prior = subject.priorOf(
-        loops.map(({ coordinates, hole }) => ({
-          line: Array.from(flattenOutline(coordinates, true, 1, 0.5)),
-          hole,
-        })),
-        identity,
-      );
+      const prior = subject.priorOf(linesOf(loops), identity);
       const region = subject.cut({ strokes: painted.get(frame + every)!, prior, toPicture: identity });
-      const line = region && subjectLine(region, identity);
-      if (line) loops[0] = { coordinates: poseAlong(loops[0].coordinates, line), hole: false };
+      const [largest] = region ? contoursIn(region, identity) : [];
+      if (largest) loops[0] = { coordinates: poseAlong(loops[0].coordinates, largest.line), hole: false };
     }
   }
   return { js, corrected, milliseconds };
@@ -159,13 +153,11 @@ function maskOf(inside: (x: number, y: number, t: number) => boolean, t: number)
   );
 }
 
+const linesOf = (loops: readonly SubjectLoop[]) =>
+  loops.map(({ coordinates, hole }) => ({
+    line: Array.from(flattenOutline(coordinates, true, 1, 0.05)),
+    hole,
+  }));
+
 /** What the outlines enclose, holes taken away. */
-function filled(loops: readonly SubjectLoop[]): Uint8Array {
-  const out = new Uint8Array(width * height);
-  const alpha = new Uint8Array(width * height);
-  for (const { coordinates, hole } of loops) {
-    coverage(flattenOutline(coordinates, true, 1, 0.05), width, height, alpha, new MatteScratch());
-    for (let i = 0; i < out.length; i++) if (alpha[i] >= 128) out[i] = hole ? 0 : 1;
-  }
-  return out;
-}
+const filled = (loops: readonly SubjectLoop[]) => filledBy(linesOf(loops), width, height);

@@ -9,6 +9,7 @@ import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import { Held } from './held';
 import { ShotFrames } from './shot-frames';
 import { type SubjectAsked, SubjectCutter } from './subject-cutter';
 
@@ -22,7 +23,7 @@ export class Carrier {
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
   private readonly subjects: SubjectCutter;
-  private trail: { key: string; made: ReturnType<Carrier['trailOf']> } | null = null;
+  private readonly trail = new Held<Awaited<ReturnType<Carrier['trailOf']>>>();
 
   constructor(media: readonly ShotMedia[]) {
     this.engine = new PictureEngine(media, 64e6);
@@ -124,16 +125,9 @@ export class Carrier {
   }
 
   /** A frame's edges, held while lines are drawn on it. */
-  private async trailOn(shotId: string, frame: number) {
+  private trailOn(shotId: string, frame: number) {
     const measured = this.engine.shots[shotId]?.motion ? 'measured' : 'not yet';
-    const key = `${shotId} ${frame} ${measured}`;
-    if (this.trail?.key !== key) this.trail = { key, made: this.trailOf(shotId, frame) };
-    try {
-      return await this.trail.made;
-    } catch (error) {
-      this.trail = null;
-      throw error;
-    }
+    return this.trail.of(`${shotId} ${frame} ${measured}`, () => this.trailOf(shotId, frame));
   }
 
   private async trailOf(shotId: string, frame: number) {

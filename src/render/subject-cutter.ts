@@ -1,43 +1,48 @@
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/document/rows';
-import { flattenOutline } from '@/core/outline';
 import { toShotOf } from '@/core/subject/carry-subject';
 import { poseAlong } from '@/core/subject/pose-along';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
+  contoursIn,
   nearerSide,
-  subjectLine,
   type SubjectLoop,
   subjectLoops,
   subjectSeam,
 } from '@/core/subject/subject-outline';
+import { closedLinesOf, partsAlong, type SubjectPart } from '@/core/subject/subject-parts';
 import type { Stroke } from '@/core/subject/strokes';
 import type { PictureEngine } from './engine';
+import { Held } from './held';
 import { letMessagesIn } from './let-messages-in';
 import type { ShotFrames } from './shot-frames';
 
 /** What a subject's region becomes: new outlines, or the pose of one that has its points already. */
-export type Becomes =
-  { as: 'loop' | 'left' | 'right' } | { as: 'pose'; kind: OutlineKind; coordinates: readonly number[] };
+export type Becomes = { as: 'loop' | 'left' | 'right' } | ({ as: 'pose'; kind: OutlineKind } & Lying);
+
+/** A subject's outline as it lies in a frame, six numbers a point, shot px, with its further parts and holes. */
+export interface Lying {
+  coordinates: readonly number[];
+  parts: readonly SubjectPart[];
+}
 
 /** What is asked for. */
 export interface SubjectAsked {
   strokes: readonly Stroke[];
-  /** The closed outline as it lies in the frame by now, six numbers a point, shot px; null where there is none. */
-  prior: readonly number[] | null;
+  /** The closed outline by now; null where strokes alone say what the subject is. */
+  prior: Lying | null;
   becomes: Becomes;
 }
 
 /** Cuts subjects from a shot's frames by strokes; the frame that is painted on is held. */
 export class SubjectCutter {
-  private held: { key: string; made: ReturnType<SubjectCutter['frameOf']> } | null = null;
+  private readonly held = new Held<Awaited<ReturnType<SubjectCutter['frameOf']>>>();
+  private rehearsed = false;
 
   constructor(
     private readonly engine: PictureEngine,
     private readonly frames: ShotFrames,
   ) {}
-
-  private rehearsed = false;
 
   /** Makes a frame ready, so that the first stroke is answered as quickly as others. */
   async ready(shotId: string, frame: number): Promise<void> {
@@ -56,7 +61,8 @@ export class SubjectCutter {
   }
 
   /**
-   * The subject's outlines, the largest part first, or its one pose; none where the strokes leave nothing.
+   * The subject's outlines, the largest part first, or its pose and those of its parts in their order; none where the
+   * strokes leave nothing.
    *
    * @throws as decoding does.
    */
@@ -66,39 +72,32 @@ export class SubjectCutter {
     { strokes, prior, becomes }: SubjectAsked,
   ): Promise<SubjectLoop[]> {
     const { subject, toPicture } = await this.frameOn(shotId, frame);
-    const closed = prior && Array.from(flattenOutline(prior, true, 1, 0.5));
-    const region = subject.cut({
-      strokes,
-      prior: closed && subject.priorOf([{ line: closed, hole: false }], toPicture),
-      toPicture,
-    });
+    const lines = prior && closedLinesOf(prior.coordinates, prior.parts);
+    const region = subject.cut({ strokes, prior: lines && subject.priorOf(lines, toPicture), toPicture });
     if (!region) return [];
     const shot = this.engine.shots[shotId];
     const toShot = toShotOf(region, subject, toPicture);
     if (becomes.as === 'loop') return subjectLoops(region, toShot, shot.width);
-    const line = subjectLine(region, toShot);
-    if (!line) return [];
-    if (becomes.as === 'pose') {
-      const { kind, coordinates } = becomes;
-      const onto =
-        kind === 'loop'
-          ? poseAlong(coordinates, line)
-          : poseOntoLine(coordinates, false, nearerSide(line, coordinates));
+    const [largest, ...rest] = contoursIn(region, toShot);
+    if (!largest) return [];
+    const { line } = largest;
+    if (becomes.as !== 'pose')
+      return [{ coordinates: subjectSeam(line, becomes.as, shot.width), hole: false }];
+    const { kind, coordinates, parts } = becomes;
+    if (kind === 'seam') {
+      const onto = poseOntoLine(coordinates, false, nearerSide(line, coordinates));
       return [{ coordinates: onto, hole: false }];
     }
-    return [{ coordinates: subjectSeam(line, becomes.as, shot.width), hole: false }];
+    const along = partsAlong(parts, [0, 0], rest);
+    return [
+      { coordinates: poseAlong(coordinates, line), hole: false },
+      ...along.map((part) => ({ coordinates: [...part.coordinates], hole: part.hole })),
+    ];
   }
 
-  private async frameOn(shotId: string, frame: number) {
+  private frameOn(shotId: string, frame: number) {
     const measured = this.engine.shots[shotId]?.motion ? 'measured' : 'not yet';
-    const key = `${shotId} ${frame} ${measured}`;
-    if (this.held?.key !== key) this.held = { key, made: this.frameOf(shotId, frame) };
-    try {
-      return await this.held.made;
-    } catch (error) {
-      this.held = null;
-      throw error;
-    }
+    return this.held.of(`${shotId} ${frame} ${measured}`, () => this.frameOf(shotId, frame));
   }
 
   private async frameOf(shotId: string, frame: number) {

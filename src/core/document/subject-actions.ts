@@ -1,6 +1,8 @@
 import type { Stroke } from '../subject/strokes';
+import { startingCoordinates } from '../outline';
 import type { SubjectLoop } from '../subject/subject-outline';
-import { deleteOutline, drawOutline, setPose } from './actions';
+import type { SubjectPart } from '../subject/subject-parts';
+import { deleteOutline, drawOutline, pointIds, setPose } from './actions';
 import { applyChanges, type CrossingDocument } from './document';
 import { changeRow, type RowChange } from './edit';
 import { removeMoves } from './move-actions';
@@ -45,9 +47,6 @@ export interface NewSubject {
   kind: OutlineRow['kind'];
   sweptSide: Side;
 }
-
-const pointIds = (count: number, newId: () => string) =>
-  Array.from({ length: count }, () => newId().slice(0, 8));
 
 /**
  * Makes a subject's outline from the lines of its region, further parts and holes as outlines of their own after it.
@@ -102,6 +101,14 @@ export function redrawSubject(
 /** A subject's further parts and holes. */
 export function partsOf(document: CrossingDocument, outlineId: string): OutlineRow[] {
   return Object.values(document.outlines).filter(({ subjectId }) => subjectId === outlineId);
+}
+
+/** A subject's further parts and holes as they lie on a source frame, if they have a pose. */
+export function partsAt(document: CrossingDocument, outlineId: string, frame: number): SubjectPart[] {
+  return partsOf(document, outlineId).flatMap(({ id, combine }) => {
+    const coordinates = startingCoordinates(document.poses[id] ?? [], frame);
+    return coordinates ? [{ id, coordinates, hole: combine === 'take away' }] : [];
+  });
 }
 
 function drawParts(

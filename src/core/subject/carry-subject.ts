@@ -1,12 +1,14 @@
 import type { CarriedPose, CarryEnd, CarryJob } from '../carry/carry-poses';
 import type { Frames } from '../carry/frames';
-import { type Doubt, numbersPerPoint as N, type Shot } from '../document/rows';
+import type { Doubt, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { flattenOutline } from '../outline/curve';
 import { poseAlong } from './pose-along';
+import { closedLinesOf, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
 import { regionShift } from './region-shift';
 import { type Palette, type Region, type SubjectFrame, subjectFrameOn } from './subject-frame';
+import { shareOfBoth } from './share-of-both';
 import { contoursIn } from './subject-outline';
 import type { Stroke } from './strokes';
 
@@ -14,17 +16,8 @@ import type { Stroke } from './strokes';
 const [sureFrom, stopBelow] = [0.8, 0.5];
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
 const missing = 6;
-/** Share of a part that must lie about where it was to be taken for it. */
-const sameFrom = 0.4;
 
 type Traced = Pick<Shot, 'width' | 'height' | 'motion'>;
-
-/** A further part or hole of a subject, by its outline's id. */
-export interface SubjectPart {
-  id: string;
-  coordinates: readonly number[];
-  hole: boolean;
-}
 
 export type SubjectPose = CarriedPose & { parts: SubjectPart[] };
 
@@ -104,11 +97,7 @@ async function* carriedFrom(
   let { coordinates, parts }: { coordinates: readonly number[]; parts: readonly SubjectPart[] } = from;
   let subject = await subjectFrameOn(frames, shot, from.frame, toPicture);
   const begun = await paletteAt(frames, shot, job, toPicture);
-  const lines = [{ coordinates, hole: false }, ...parts].map((part) => ({
-    line: flat(part.coordinates),
-    hole: part.hole,
-  }));
-  const own = subject.priorOf(lines, toPicture, begun);
+  const own = subject.priorOf(closedLinesOf(coordinates, parts), toPicture, begun);
   const isOrigin = from.frame === job.origin;
   let region = subject.cut({
     strokes: job.strokesOn(from.frame),
@@ -142,7 +131,7 @@ async function* carriedFrom(
     }
     const way = turned(gone, invert(toPicture));
     coordinates = poseAlong(shiftedPose(coordinates, way), contours[0].line);
-    parts = parts.map((part) => partAlong(part, way, contours.slice(1)));
+    parts = partsAlong(parts, way, contours.slice(1));
     const alike = shareOfBoth(moved, region.small.inside);
     const off = missed(coordinates, contours[0].line, shot);
     const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing ? 'alike' : null;
@@ -170,8 +159,6 @@ async function paletteAt(
   return region && subject.paletteOf(region);
 }
 
-const flat = (coordinates: readonly number[]) => Array.from(flattenOutline(coordinates, true, 1, 0.5));
-
 /** Half of what the first frame's colours were, half of the last one's: neither a change of light nor a slip takes over. */
 function mixed(a: Palette | null, b: Palette): Palette {
   if (!a) return b;
@@ -192,46 +179,6 @@ function shiftedBy({ inside, width, height }: Region, [dx, dy]: readonly [number
   return out;
 }
 
-function shiftedPose(coordinates: readonly number[], [dx, dy]: readonly [number, number]): number[] {
-  return coordinates.map((value, i) => (i % N === 0 ? value + dx : i % N === 1 ? value + dy : value));
-}
-
-/** A part on the contour that lies most where it was; where there is none it only goes along. */
-function partAlong(
-  part: SubjectPart,
-  way: readonly [number, number],
-  contours: readonly { line: number[] }[],
-): SubjectPart {
-  const shifted = shiftedPose(part.coordinates, way);
-  const own = boxOf(flat(shifted));
-  let [best, most] = [null as number[] | null, sameFrom];
-  for (const { line } of contours) {
-    const share = boxesShare(own, boxOf(line));
-    if (share > most) [best, most] = [line, share];
-  }
-  return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted };
-}
-
-type Box = [left: number, top: number, right: number, bottom: number];
-
-function boxOf(line: readonly number[]): Box {
-  const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < line.length; i += 2)
-    for (const k of [0, 1] as const) {
-      box[k] = Math.min(box[k], line[i + k]);
-      box[k + 2] = Math.max(box[k + 2], line[i + k]);
-    }
-  return box;
-}
-
-/** Share of two boxes together that both have. */
-function boxesShare(a: Box, b: Box): number {
-  const area = ([left, top, right, bottom]: Box) => Math.max(0, right - left) * Math.max(0, bottom - top);
-  const both: Box = [Math.max(a[0], b[0]), Math.max(a[1], b[1]), Math.min(a[2], b[2]), Math.min(a[3], b[3])];
-  const shared = both[0] < both[2] && both[1] < both[3] ? area(both) : 0;
-  return shared / (area(a) + area(b) - shared || 1);
-}
-
 /** A way in one frame's px in another's: turned and scaled, not shifted. */
 function turned([x, y]: readonly [number, number], [a, b, c, d]: Affine): [number, number] {
   return [a * x + c * y, b * x + d * y];
@@ -240,15 +187,6 @@ function turned([x, y]: readonly [number, number], [a, b, c, d]: Affine): [numbe
 /** From a region's samples to the shot's px. */
 export function toShotOf({ width, height }: Region, picture: SubjectFrame, toPicture: Affine): Affine {
   return invert(compose([width / picture.width, 0, 0, height / picture.height, 0, 0], toPicture));
-}
-
-function shareOfBoth(a: Uint8Array, b: Uint8Array): number {
-  let [both, any] = [0, 0];
-  for (let i = 0; i < a.length; i++) {
-    if (a[i] && b[i]) both++;
-    if (a[i] || b[i]) any++;
-  }
-  return any === 0 ? 0 : both / any;
 }
 
 /** px, of a shot 1280 wide, within which nine tenths of a region's line in the picture have the pose's. */

@@ -1,7 +1,8 @@
 import { numbersPerPoint as N } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
-import { type Contour, contoursOf } from './contours';
+import { contoursOf } from './contours';
+import type { ClosedLine } from './prior';
 import type { Region } from './subject-frame';
 
 /** A closed line of a subject: about it or a part of it, or about a hole. */
@@ -17,6 +18,8 @@ const tolerance = 1.6;
 const manyPoints = 60;
 /** How much more a line may be off when it has too many points. */
 const coarser = 1.5;
+/** How often a line is fitted anew, less closely or closer. */
+const mostTries = 5;
 /** Share of the picture below which a part or a hole is not worth a line, and most lines there are. */
 const leastArea = 0.0004;
 const mostLoops = 12;
@@ -30,30 +33,23 @@ const beyond = 0.03;
  * @param shotWidth px.
  */
 export function subjectLoops(region: Region, toShot: Affine, shotWidth: number): SubjectLoop[] {
-  return contoursWorth(region).map(({ line, hole }) => ({
-    coordinates: fewestPoints(toShotLine(line, toShot), (tolerance * shotWidth) / 1280, true),
+  return contoursIn(region, toShot).map(({ line, hole }) => ({
+    coordinates: fewestPoints(line, true, shotWidth),
     hole,
   }));
 }
 
-/** The region's lines that are worth an outline, the largest first, holes after all parts. */
-function contoursWorth(region: Region): Contour[] {
+/**
+ * The region's lines that are worth an outline, closed, x, y by turns, shot px: the largest part first, holes after
+ * all parts.
+ */
+export function contoursIn(region: Region, toShot: Affine): ClosedLine[] {
   const least = leastArea * region.width * region.height;
   return contoursOf(region, Math.round(beyond * region.width))
-    .filter(({ area, line }) => area >= least && line.length >= 6)
+    .filter(({ area }) => area >= least)
     .sort((a, b) => Number(a.hole) - Number(b.hole) || b.area - a.area)
-    .slice(0, mostLoops);
-}
-
-/** The region's lines that are worth an outline, closed, x, y by turns, shot px; the largest part first. */
-export function contoursIn(region: Region, toShot: Affine): { line: number[]; hole: boolean }[] {
-  return contoursWorth(region).map(({ line, hole }) => ({ line: toShotLine(line, toShot), hole }));
-}
-
-/** The largest part's line, closed, x, y by turns, shot px; null where there is none. */
-export function subjectLine(region: Region, toShot: Affine): number[] | null {
-  const [largest] = contoursWorth(region);
-  return largest && !largest.hole ? toShotLine(largest.line, toShot) : null;
+    .slice(0, mostLoops)
+    .map(({ line, hole }) => ({ line: toShotLine(line, toShot), hole }));
 }
 
 /** The two ways from the highest place of a closed line to its lowest, as open lines: its left side and its right. */
@@ -77,7 +73,7 @@ export function sidesOf(line: readonly number[]): { left: number[]; right: numbe
 
 /** A side of a subject as a seam from its highest place to its lowest, with the fewest points. */
 export function subjectSeam(line: readonly number[], side: 'left' | 'right', shotWidth: number): number[] {
-  return fewestPoints(sidesOf(line)[side], (tolerance * shotWidth) / 1280, false);
+  return fewestPoints(sidesOf(line)[side], false, shotWidth);
 }
 
 /** Places of a contour, a sample apart or less, that become one: their mean lies on the edge that they step along. */
@@ -99,13 +95,20 @@ function toShotLine(line: readonly number[], toShot: Affine): number[] {
   return out;
 }
 
-function fewestPoints(line: readonly number[], within: number, closed: boolean): number[] {
-  const coordinates = fitOutline(line, within, closed);
+/** The fewest points that follow a line: less closely where it has too many, closer where they are too few for a loop. */
+function fewestPoints(line: readonly number[], closed: boolean, shotWidth: number): number[] {
+  let within = (tolerance * shotWidth) / 1280;
+  let coordinates = fitOutline(line, within, closed);
   // A circle goes by two points; a loop has three.
-  if (closed && coordinates.length < 3 * N) return fewestPoints(line, within / coarser, closed);
-  return coordinates.length / N <= manyPoints || within > 6 * tolerance
-    ? coordinates
-    : fewestPoints(line, within * coarser, closed);
+  for (let k = 0; k < mostTries && closed && coordinates.length < 3 * N; k++) {
+    within /= coarser;
+    coordinates = fitOutline(line, within, closed);
+  }
+  for (let k = 0; k < mostTries && coordinates.length > manyPoints * N; k++) {
+    within *= coarser;
+    coordinates = fitOutline(line, within, closed);
+  }
+  return coordinates;
 }
 
 /** The side of a subject's closed line that an open pose lies on. */

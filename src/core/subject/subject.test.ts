@@ -9,6 +9,7 @@ import { contoursOf } from './contours';
 import { patchesOf } from './patches';
 import { poseAlong } from './pose-along';
 import { depthsOf, filledBy } from './prior';
+import { shareOfBoth } from './share-of-both';
 import { subjectFrameOn } from './subject-frame';
 import { subjectLoops, subjectSeam } from './subject-outline';
 import { isNot, isThis, seedsOf, type Stroke, unknown } from './strokes';
@@ -44,12 +45,6 @@ const overTheRing: Stroke = {
     90 + 45 * Math.sin(a),
   ]),
 };
-
-/** Share of two regions that both have (J of Perazzi et al., CVPR 2016). */
-function shareOfBoth(a: Uint8Array, b: Uint8Array): number {
-  const both = a.reduce((sum, value, i) => sum + (value & b[i]), 0);
-  return both / a.reduce((sum, value, i) => sum + (value | b[i]), 0);
-}
 
 const filled = (loops: readonly { coordinates: readonly number[]; hole: boolean }[]) =>
   filledBy(

@@ -13,7 +13,7 @@ import { applyAffine, compose, invert } from '@/core/geometry/affine';
 import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
 import { useChecks } from '../check/checks-store';
 import { drawnCoordinates } from './drawing';
-import { drawBrush, drawStroke } from './paint-strokes';
+import { BrushStrokes } from './BrushStrokes';
 import { edgeNow } from '../edge/edge-commands';
 import {
   drawBox,
@@ -99,7 +99,7 @@ export const Overlay = memo(function Overlay({
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, drawnBy, reach);
   const brush = useBrush(traced?.shot.width ?? 1280);
-  const painting = usePainting();
+  const anew = usePainting((state) => state.anew);
   const paints = tool === 'brush' && !playing;
   useEffect(() => {
     if (!paints) return;
@@ -186,7 +186,7 @@ export const Overlay = memo(function Overlay({
       hand.release(inShot(event.target.getStage()!), event.evt);
   };
 
-  const painted = paints ? paintedOutline(traced, outline) : null;
+  const painted = paints && !anew ? paintedOutline(traced, outline) : null;
   const strokes = painted
     ? strokesOf(traced.document, painted.id).filter((stroke) => stroke.frame === source)
     : [];
@@ -267,14 +267,12 @@ export const Overlay = memo(function Overlay({
           }}
         />
         {paints && !bent && !both && (
-          <Shape
-            sceneFunc={(context) => {
-              for (const stroke of strokes) drawStroke(context, stroke, toScreen, 0.7);
-              for (const stroke of painting.waiting) drawStroke(context, stroke, toScreen, 1);
-              if (brush.live) drawStroke(context, brush.live, toScreen, 1);
-              const radius = painting.size * traced.shot.width;
-              if (pointer) drawBrush(context, pointer, radius, brush.live?.mark ?? painting.mark, toScreen);
-            }}
+          <BrushStrokes
+            strokes={strokes}
+            live={brush.live}
+            pointer={pointer}
+            shotWidth={traced.shot.width}
+            toScreen={toScreen}
           />
         )}
         {drawing.drawing && (

@@ -1,5 +1,5 @@
 import { keepOtherSide } from '../trace/outline-commands';
-import { changeBrush, cutAnew, flipMark, nextMark, takeBrush } from '../trace/painting';
+import { changeBrush, cutAnew, nextMark, takeBrush } from '../trace/painting';
 import { useView } from '../view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
 
@@ -17,15 +17,8 @@ export const brushShortcuts: Shortcut[] = [
     run: takeBrush,
   },
   {
-    keys: 'X',
-    does: 'With the brush: what it is, what it is not (or Alt while painting)',
-    group: 'Brush',
-    matches: (event) => painting() && hotkey('x')(event),
-    run: flipMark,
-  },
-  {
     keys: 'Shift X',
-    does: 'With the brush: next of this, not this, rub out',
+    does: 'With the brush: next of this, not this, rub out; Alt while painting turns this round',
     group: 'Brush',
     matches: (event) => painting() && hotkey('shift+x')(event),
     run: nextMark,

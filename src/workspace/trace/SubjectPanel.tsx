@@ -13,8 +13,8 @@ import { brushSizes, paintedOutline, type SubjectAs, usePainting } from './paint
 import { sourceFrameOf, useOutline, useTraced } from './traced';
 
 const marks: { mark: StrokeMark; label: string; tip: string }[] = [
-  { mark: 'this', label: 'This', tip: 'Paint over what it is (X)' },
-  { mark: 'not this', label: 'Not this', tip: 'Paint over what it is not (X; or Alt while painting)' },
+  { mark: 'this', label: 'This', tip: 'Paint over what it is (Shift X: the next of these)' },
+  { mark: 'not this', label: 'Not this', tip: 'Paint over what it is not (Shift X; or Alt while painting)' },
   { mark: 'open', label: 'Rub out', tip: 'Take back what was painted there (Shift X)' },
 ];
 

@@ -4,8 +4,7 @@ import { putCarried } from '@/core/document/carry-actions';
 import { type CrossingDocument, strokesOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
-import { partsOf } from '@/core/document/subject-actions';
-import { startingCoordinates } from '@/core/outline';
+import { partsAt } from '@/core/document/subject-actions';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
 import type { Traced } from './traced';
@@ -26,10 +25,7 @@ export function carriedBy(
   const withParts = ({ frame, coordinates }: CarryJob['from']) => ({
     frame,
     coordinates,
-    parts: partsOf(document, outline.id).flatMap(({ id, combine }) => {
-      const own = startingCoordinates(document.poses[id] ?? [], frame);
-      return own ? [{ id, coordinates: own, hole: combine === 'take away' }] : [];
-    }),
+    parts: partsAt(document, outline.id, frame),
   });
   const { direction, most, stops, from, to } = way;
   const job = { direction, most, stops, from: withParts(from), to: to && withParts(to) };

@@ -89,7 +89,9 @@ function correctionIn(changes: readonly RowChange[]): PoseRow | null {
   const poses = changes.flatMap((change) =>
     change.table === 'pose' ? [{ before: change.before, after: change.after }] : [],
   );
-  if (poses.length !== 1) return null;
+  // A subject's further parts and holes are corrected with it, after it.
+  const frames = new Set(poses.map(({ before, after }) => (after ?? before)?.frame));
+  if (frames.size !== 1) return null;
   const [{ before, after }] = poses;
   return after && after.origin !== 'carried' && before?.origin === 'carried' ? after : null;
 }

@@ -8,7 +8,7 @@ import { useDocument } from '../document/document-store';
 import { resetView, setView, useView } from '../view-store';
 import { changeOutline, goTo } from './commands';
 import { keepOtherSide } from './outline-commands';
-import { changeBrush, flipMark, nextMark, paint, takeBrush, usePainting } from './painting';
+import { changeBrush, nextMark, paint, takeBrush, usePainting } from './painting';
 
 /** Strokes on the stores as the page holds them; in the worker's place something answers as the test wants. */
 
@@ -102,13 +102,37 @@ test('on a later frame a stroke corrects the points that are there, from where t
   paint(over('not this'));
   await settled();
   expect(mockAsked[0]).toMatchObject({ frame: 19, asked: { becomes: { as: 'pose', kind: 'loop' } } });
-  expect(mockAsked[0].asked.prior).toHaveLength(3 * N);
+  expect(mockAsked[0].asked.prior!.coordinates).toHaveLength(3 * N);
   expect(mockAsked[0].asked.strokes).toHaveLength(1);
   await answered([loop(50)]);
   expect(outlines()[0].points).toEqual(points);
   expect(documentNow().poses[id].map(({ frame, coordinates }) => [frame, coordinates[0]])).toEqual([
     [15, 0],
     [19, 50],
+  ]);
+});
+
+test('a hole goes into what is known on a later frame, and is corrected with the rest', async () => {
+  paint(over());
+  await answered([loop(0), loop(200, 4, true)]);
+  const [main, hole] = outlines();
+  goTo(9);
+  paint(over());
+  await settled();
+  const { prior, becomes } = mockAsked[0].asked;
+  expect(prior!.parts).toMatchObject([{ id: hole.id, hole: true }]);
+  expect(becomes).toMatchObject({ as: 'pose', parts: prior!.parts });
+  await answered([loop(50), loop(260, 4, true)]);
+  const placed = (id: string) => documentNow().poses[id].map((pose) => [pose.frame, pose.coordinates[0]]);
+  expect([placed(main.id), placed(hole.id)]).toEqual([
+    [
+      [15, 0],
+      [19, 50],
+    ],
+    [
+      [15, 200],
+      [19, 260],
+    ],
   ]);
 });
 
@@ -158,10 +182,15 @@ test('another subject is begun when it is asked for; one may become a seam', asy
 });
 
 test('the brush is taken onto the shot’s picture, turned over, and kept within its bounds', () => {
-  setView({ view: 'result' });
+  for (const view of ['result', 'overlay'] as const) {
+    setView({ view, tool: 'edit' });
+    takeBrush();
+    expect(useView.getState()).toMatchObject({ tool: 'brush', view: 'plain' });
+  }
+  setView({ view: 'cut' });
   takeBrush();
-  expect(useView.getState()).toMatchObject({ tool: 'brush', view: 'plain' });
-  flipMark();
+  expect(useView.getState().view).toBe('cut');
+  nextMark();
   expect(usePainting.getState().mark).toBe('not this');
   nextMark();
   expect(usePainting.getState().mark).toBe('open');

@@ -1,21 +1,22 @@
 import { create } from 'zustand';
-import { drawSubject, redrawSubject, strokeRow } from '@/core/document/subject-actions';
+import { drawSubject, partsAt, redrawSubject, strokeRow } from '@/core/document/subject-actions';
 import { putSettled, unsurePoses } from '@/core/document/carry-actions';
 import { setPose } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, strokesOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { nextOutline } from '@/core/document/plans';
 import type { OutlineRow, StrokeMark } from '@/core/document/rows';
+import { bothViews, type View } from '@/core/compose/scene';
 import { startingCoordinates } from '@/core/outline';
 import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { sentenceOf } from '@/interface/api';
-import type { SubjectAsked } from '@/render/subject-cutter';
+import type { Becomes, Lying, SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
 import { beginRun, carrierBegun, carrierNow, useCarry } from './carry-store';
-import { current, edit, framePhrase, lockedNow } from './commands';
-import { sourceFrameOf, type Traced, tracedNow } from './traced';
+import { current, edit, framePhrase, lockedNow, selectedSources } from './commands';
+import { type Traced, tracedNow } from './traced';
 
 /** What a newly painted subject becomes: a loop about it, or a seam on its left or right. */
 export type SubjectAs = 'loop' | 'left' | 'right';
@@ -64,20 +65,17 @@ export function turnBrush(delta: number) {
 
 const marks: readonly StrokeMark[] = ['this', 'not this', 'open'];
 
-/** From *this* to *not this* and back. */
-export function flipMark() {
-  set({ mark: usePainting.getState().mark === 'this' ? 'not this' : 'this' });
-}
-
+/** The next of *this*, *not this* and *rub out*. */
 export function nextMark() {
   set({ mark: marks[(marks.indexOf(usePainting.getState().mark) + 1) % marks.length] });
 }
 
-/** Takes the brush, on the plain picture if the result is shown: it is the shot that is painted on. */
+/** Takes the brush; onto the plain picture where the result or both shots are shown: it is the one shot that is painted on. */
 export function takeBrush() {
   const { view } = useView.getState();
+  const shared = view === 'result' || (bothViews as readonly View[]).includes(view);
   set({ anew: false, says: null });
-  setView({ tool: 'brush', step: 'Trace', ...(view === 'result' ? { view: 'plain' } : {}) });
+  setView({ tool: 'brush', step: 'Trace', ...(shared ? { view: 'plain' } : {}) });
 }
 
 /** The outline that a stroke is about: the one in hand, or the one whose part that is; null where a new one begins. */
@@ -110,6 +108,12 @@ export function paint(stroke: Stroke) {
   queueMicrotask(() => set({ waiting: [...usePainting.getState().waiting, stroke], says: null }));
 }
 
+/** An outline with its further parts and holes on a source frame; null where it has no pose. */
+function lyingAt(document: CrossingDocument, outlineId: string, frame: number): Lying | null {
+  const coordinates = startingCoordinates(document.poses[outlineId] ?? [], frame);
+  return coordinates && { coordinates, parts: partsAt(document, outlineId, frame) };
+}
+
 interface PaintedAt {
   crossingId: string;
   layerId: string;
@@ -132,14 +136,14 @@ async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
   ];
   const poses = (outline && document.poses[outline.id]) ?? [];
   const elsewhere = poses.some(({ frame }) => frame !== at.source);
-  const coordinates = startingCoordinates(poses, at.source);
+  const lying = outline && lyingAt(document, outline.id, at.source);
   const asked: SubjectAsked = {
     strokes,
     // An outline begun by strokes is made of them alone; any other lies near the subject already.
-    prior: outline?.kind === 'loop' && (elsewhere || !outline.painted) ? coordinates : null,
+    prior: outline?.kind === 'loop' && (elsewhere || !outline.painted) ? lying : null,
     becomes:
-      outline && coordinates && (elsewhere || outline.kind === 'seam')
-        ? { as: 'pose', kind: outline.kind, coordinates }
+      outline && lying && (elsewhere || outline.kind === 'seam')
+        ? { as: 'pose', kind: outline.kind, ...lying }
         : { as: outline ? 'loop' : usePainting.getState().becomes },
   };
   const loops = await carrier.subject(traced.shot.id, at.source, asked);
@@ -151,7 +155,7 @@ async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
   const now = standing(at);
   if (!now || now.outline?.id !== outline?.id || now.outline?.locked) return null;
   if (now.traced.document !== document && outline && outline.points !== now.outline?.points) return null;
-  take(now.traced, now.outline, at.source, stroke, loops, asked.becomes.as);
+  take(now.traced, now.outline, at.source, stroke, loops, asked.becomes);
   return null;
 }
 
@@ -169,7 +173,7 @@ function take(
   source: number,
   stroke: Stroke,
   loops: readonly SubjectLoop[],
-  as: SubjectAsked['becomes']['as'],
+  becomes: Becomes,
 ) {
   const { document, layer, outlines } = traced;
   const newId = () => crypto.randomUUID();
@@ -180,8 +184,10 @@ function take(
   };
   if (outline) {
     const changes =
-      as === 'pose'
-        ? setPose(document, outline.id, source, loops[0].coordinates)
+      becomes.as === 'pose'
+        ? [{ id: outline.id }, ...becomes.parts].flatMap(({ id }, k) =>
+            loops[k] ? setPose(document, id, source, loops[k].coordinates) : [],
+          )
         : redrawSubject(document, outline.id, source, loops, newId);
     put(changes, outline.id, outline.name);
     return;
@@ -193,9 +199,9 @@ function take(
     layerId: layer.id,
     cutsLayerId: planned.cutsLayerId,
     name: planned.name ?? `Subject ${number}`,
-    kind: as === 'loop' ? ('loop' as const) : ('seam' as const),
+    kind: becomes.as === 'loop' ? ('loop' as const) : ('seam' as const),
     // From its highest place to its lowest: what lies beside it is swept.
-    sweptSide: as === 'right' ? ('left' as const) : ('right' as const),
+    sweptSide: becomes.as === 'right' ? ('left' as const) : ('right' as const),
   };
   put(drawSubject(document, subject, source, loops, newId), subject.id, subject.name);
   set({ anew: false });
@@ -232,8 +238,8 @@ export async function cutAnew(): Promise<string | null> {
   if (outline.locked) return lockedNow();
   if (outline.kind !== 'loop') return 'Only a loop has an inside by which it can be cut anew.';
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
-  const selected = view.range ? sourcesIn(traced, view.range) : null;
-  const poses = framesToCut(traced.document, outline.id, selected && ((frame) => selected.has(frame))).filter(
+  const selected = view.range ? selectedSources() : null;
+  const poses = framesToCut(traced.document, outline.id, selected).filter(
     ({ origin }) => origin !== 'by hand',
   );
   if (poses.length === 0)
@@ -248,8 +254,9 @@ export async function cutAnew(): Promise<string | null> {
     for (const [k, { frame, coordinates }] of poses.entries()) {
       if (!isWanted()) break;
       const strokes = strokesOf(traced.document, outline.id).filter((stroke) => stroke.frame === frame);
-      const becomes = { as: 'pose', kind: 'loop', coordinates } as const;
-      const [loop] = await carrier.subject(traced.shot.id, frame, { strokes, prior: coordinates, becomes });
+      const lying = { coordinates, parts: partsAt(traced.document, outline.id, frame) };
+      const becomes = { as: 'pose', kind: 'loop', ...lying } as const;
+      const [loop] = await carrier.subject(traced.shot.id, frame, { strokes, prior: lying, becomes });
       if (loop) found.push({ frame, coordinates: loop.coordinates });
       useCarry.setState({ under: { what, share: (k + 1) / poses.length } });
     }
@@ -269,10 +276,4 @@ export async function cutAnew(): Promise<string | null> {
   } finally {
     useCarry.setState({ under: null });
   }
-}
-
-function sourcesIn(traced: Traced, [first, last]: readonly [number, number]): Set<number> {
-  const sources = new Set<number>();
-  for (let frame = first; frame <= last; frame++) sources.add(sourceFrameOf(traced, frame));
-  return sources;
 }

@@ -1,0 +1,73 @@
+import { numbersPerPoint as N } from '../document/rows';
+import { flattenOutline } from '../outline/curve';
+import { poseAlong } from './pose-along';
+import type { ClosedLine } from './prior';
+
+/** A further part or hole of a subject, by its outline's id. */
+export interface SubjectPart {
+  id: string;
+  coordinates: readonly number[];
+  hole: boolean;
+}
+
+/** Share of a part that must lie about where it was to be taken for it. */
+const sameFrom = 0.4;
+
+const flat = (coordinates: readonly number[]) => Array.from(flattenOutline(coordinates, true, 1, 0.5));
+
+/** A subject's closed lines, its own first. */
+export function closedLinesOf(coordinates: readonly number[], parts: readonly SubjectPart[]): ClosedLine[] {
+  return [{ coordinates, hole: false }, ...parts].map((part) => ({
+    line: flat(part.coordinates),
+    hole: part.hole,
+  }));
+}
+
+export function shiftedPose(
+  coordinates: readonly number[],
+  [dx, dy]: readonly [number, number],
+): readonly number[] {
+  return coordinates.map((value, i) => (i % N === 0 ? value + dx : i % N === 1 ? value + dy : value));
+}
+
+/** Parts moved by `way`, each on the contour that lies most where it is then; where there is none it only goes along. */
+export function partsAlong(
+  parts: readonly SubjectPart[],
+  way: readonly [number, number],
+  contours: readonly ClosedLine[],
+): SubjectPart[] {
+  return parts.map((part) => {
+    const shifted = shiftedPose(part.coordinates, way);
+    const own = boxOf(flat(shifted));
+    let [best, most] = [null as readonly number[] | null, sameFrom];
+    for (const { line, hole } of contours) {
+      const share = hole === part.hole ? boxesShare(own, boxOf(line)) : 0;
+      if (share > most) [best, most] = [line, share];
+    }
+    return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted };
+  });
+}
+
+type Box = [left: number, top: number, right: number, bottom: number];
+
+function boxOf(line: readonly number[]): Box {
+  const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < line.length; i += 2)
+    for (const k of [0, 1] as const) {
+      box[k] = Math.min(box[k], line[i + k]);
+      box[k + 2] = Math.max(box[k + 2], line[i + k]);
+    }
+  return box;
+}
+
+/** Share of two boxes together that both have. */
+function boxesShare(a: Box, b: Box): number {
+  const area = ([left, top, right, bottom]: Box) => Math.max(0, right - left) * Math.max(0, bottom - top);
+  const shared = area([
+    Math.max(a[0], b[0]),
+    Math.max(a[1], b[1]),
+    Math.min(a[2], b[2]),
+    Math.min(a[3], b[3]),
+  ]);
+  return shared / (area(a) + area(b) - shared || 1);
+}
