@@ -5,6 +5,7 @@ import { benchCarry } from './carry';
 import { benchExport } from './export';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
+import { benchGaps } from './gaps';
 import { benchLarge } from './large';
 import { benchMatte } from './matte';
 import { benchMoving } from './moving';
@@ -27,6 +28,7 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
 const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
   begin: benchBegin,
   carry: benchCarry,
+  gaps: benchGaps,
   findings: benchFindings,
   trail: benchTrail,
   subjects: benchSubjects,

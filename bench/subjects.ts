@@ -14,7 +14,7 @@ import type { FramePicture } from '../src/core/edge/frame-picture';
 import { readClip } from './clip-frames';
 import { drawnSubjects } from './passes/make';
 import { height, width } from './passes/scene';
-import { subjects } from './passes/subjects';
+import { maskOf, subjects } from './passes/subjects';
 import { boundaryF, nextStroke } from './strokes-by-rule';
 
 /** Strokes that a first frame is given, and the frame that it is. */
@@ -145,12 +145,6 @@ async function carried(
     }
   }
   return { js, corrected, milliseconds };
-}
-
-function maskOf(inside: (x: number, y: number, t: number) => boolean, t: number): Uint8Array {
-  return Uint8Array.from({ length: width * height }, (_, i) =>
-    Number(inside((i % width) + 0.5, Math.floor(i / width) + 0.5, t)),
-  );
 }
 
 const linesOf = (loops: readonly SubjectLoop[]) =>

@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import type { PoseRow } from '@/core/document/rows';
 import { flattenOutline } from '@/core/outline';
+import { filledBy } from '@/core/subject/prior';
+import { shareOfBoth } from '@/core/subject/share-of-both';
 import { newCrossing, openCrossing, saved, screenOf, shownFrame, storedCrossing } from './support';
 
 /** The demo's own truth: where the gardener's back is in each frame, by rows. */
@@ -164,13 +166,39 @@ test('a first seam begins from the movement alone, is one edit, and is carried o
   for (let k = 0; k < 2; k++) await page.keyboard.press('Control+z');
   await saved(page);
   expect(await stored()).toHaveLength(0);
-  // Where there is nothing that passes by, it is said.
-  await page.goto('/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11');
+  // Where it begins otherwise, it is said.
+  await page.goto('/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e31');
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/);
   await page.keyboard.press('Shift+Y');
   await expect(
-    page.getByText('Kiv begins by itself only where something passes by or arrives.'),
+    page.getByText('Kiv begins by itself only where something passes by, arrives or opens.'),
   ).toBeVisible();
+});
+
+test('a new crossing through a door begins by itself: a loop about what opens', async ({ page }) => {
+  test.setTimeout(120_000);
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  await page.getByRole('radio', { name: 'opening', exact: true }).click();
+  const choose = (role: string, shot: string) =>
+    page.getByRole('radiogroup', { name: role }).getByRole('radio', { name: shot }).click();
+  await choose('Outgoing shot', 'Potting-shed door');
+  await choose('Incoming shot', 'Lily pond, night');
+  await page.getByLabel('Begin for me: find what opens').check();
+  await page.getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByText(/^Begun on frame \d+ with \d+ points/)).toBeVisible({ timeout: 100_000 });
+  await saved(page);
+  const { document } = await storedCrossing(page, page.url().split('/').pop()!);
+  const [{ frame, coordinates }] = Object.values(document.poses).flat();
+  // The film's own truth, in the frame that it chose.
+  const truth = JSON.parse(readFileSync('demo/footage/door-truth.json', 'utf8')) as {
+    outlines: { gap: number[][] };
+  };
+  const [own, gap] = [flattenOutline(coordinates, true, 1, 0.1), truth.outlines.gap[frame]].map((line) =>
+    filledBy([{ line: Array.from(line), hole: false }], 1280, 720),
+  );
+  expect(shareOfBoth(own, gap)).toBeGreaterThan(0.97);
+  expect(coordinates.length / 6).toBeLessThanOrEqual(20);
 });
 
 /** Median distance, px, of a loop's left side from where the gardener's back is, over the rows of the coat. */

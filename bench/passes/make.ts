@@ -6,6 +6,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { passes, type Pass } from './passes';
 import { drawScene, fps, height, type Scene, width } from './scene';
+import { gaps } from './gaps';
 import { type Subject, subjects } from './subjects';
 
 /** The folder of all passes, drawn. Drawing takes minutes: what was drawn from the same description is taken again. */
@@ -16,9 +17,18 @@ export async function drawnPasses(): Promise<string> {
 }
 
 /** The folder of all subjects, drawn likewise, a clip each. */
-export async function drawnSubjects(): Promise<string> {
-  const place = path.join(os.tmpdir(), `kiv-subjects-${drawnFrom('subjects.ts')}`);
-  for (const subject of subjects) await makeSubject(subject, place);
+export function drawnSubjects(): Promise<string> {
+  return drawnAll(subjects, 'subjects', 107);
+}
+
+/** The folder of all gaps, drawn likewise. */
+export function drawnGaps(): Promise<string> {
+  return drawnAll(gaps, 'gaps', 207);
+}
+
+async function drawnAll(list: readonly Subject[], name: string, seed: number): Promise<string> {
+  const place = path.join(os.tmpdir(), `kiv-${name}-${drawnFrom(`${name}.ts`)}`);
+  for (const [k, each] of list.entries()) await makeSubject(each, seed + k, place);
   return place;
 }
 
@@ -45,11 +55,11 @@ async function makePass(pass: Pass, folder: string) {
 }
 
 /** Draws a subject into `folder`/its name, unless it is there: `clip.mp4`, and `size.json` when that is whole. */
-async function makeSubject(subject: Subject, folder: string) {
+async function makeSubject(subject: Subject, seed: number, folder: string) {
   const place = path.join(folder, subject.name);
   if (existsSync(path.join(place, 'size.json'))) return;
   const { scene } = await subject.draw();
-  await makeClip(scene, 107 + subjects.indexOf(subject), place);
+  await makeClip(scene, seed, place);
   writeWhole(path.join(place, 'size.json'), JSON.stringify({ width, height, fps }));
 }
 

@@ -1,4 +1,4 @@
-import { type Camera, type Layer, type Scene, still, toWorld } from './scene';
+import { type Camera, height, type Layer, type Scene, still, toWorld, width } from './scene';
 import { textureOf, type TextureName } from './textures';
 
 /** A drawn subject with its truth: something with a border all round, or with a hole. */
@@ -8,6 +8,13 @@ export interface Subject {
   /** Looked at only once the work is done. */
   apart?: boolean;
   draw(): Promise<{ scene: Scene; inside(px: number, py: number, t: number): boolean }>;
+}
+
+/** Which px of the picture a subject has on a frame: 1 inside. */
+export function maskOf(inside: (x: number, y: number, t: number) => boolean, t: number): Uint8Array {
+  return Uint8Array.from({ length: width * height }, (_, i) =>
+    Number(inside((i % width) + 0.5, Math.floor(i / width) + 0.5, t)),
+  );
 }
 
 type Distance = NonNullable<Layer['distance']>;

@@ -1,8 +1,11 @@
 import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/core/carry/carry-poses';
-import { type Beginning, type FirstSeam, firstSeam, type NoFirst } from '@/core/begin/first-seam';
+import type { NoFirst } from '@/core/begin/beginning';
+import { type FirstGap, firstGap } from '@/core/begin/first-gap';
+import { type FirstSeam, firstSeam, type SeamBeginning } from '@/core/begin/first-seam';
+import type { Frames } from '@/core/carry/frames';
 import { settled } from '@/core/carry/settle';
-import type { OutlineRow } from '@/core/document/rows';
-import { applyAffine, invert } from '@/core/geometry/affine';
+import type { OutlineRow, Shot } from '@/core/document/rows';
+import { type Affine, applyAffine, invert } from '@/core/geometry/affine';
 import { carrySubject, type SubjectJob, type SubjectPose } from '@/core/subject/carry-subject';
 import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
@@ -54,16 +57,41 @@ export class Carrier {
     });
   }
 
-  /** The first outline that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */
-  async begin(
+  /** The first seam that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */
+  begin(
     shotId: string,
-    { within, edge }: Pick<Beginning, 'within' | 'edge'>,
+    { within, edge }: Pick<SeamBeginning, 'within' | 'edge'>,
     told: (share: number) => void,
   ): Promise<FirstSeam | NoFirst | null> {
+    return this.first(shotId, told, (frames, shot, toPicture, goOn) =>
+      firstSeam(frames, shot, { within, edge, toPicture }, goOn),
+    );
+  }
+
+  /** The gap that opens within some of a shot's frames, as {@link begin} does. */
+  beginGap(
+    shotId: string,
+    { within }: Pick<SeamBeginning, 'within'>,
+    told: (share: number) => void,
+  ): Promise<FirstGap | NoFirst | null> {
+    return this.first(shotId, told, (frames, shot, toPicture, goOn) =>
+      firstGap(frames, shot, { within, toPicture }, goOn),
+    );
+  }
+
+  private async first<T>(
+    shotId: string,
+    told: (share: number) => void,
+    find: (
+      frames: Frames,
+      shot: Shot,
+      toPicture: Affine,
+      goOn: (share: number) => boolean,
+    ) => Promise<T>,
+  ): Promise<T> {
     const run = ++this.run;
-    const shot = this.engine.shots[shotId];
     const { frames, toPicture } = await this.frames.of(shotId, 0);
-    return firstSeam(frames, shot, { within, edge, toPicture }, (share) => {
+    return find(frames, this.engine.shots[shotId], toPicture, (share) => {
       told(share);
       return run === this.run;
     });

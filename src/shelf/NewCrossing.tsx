@@ -8,11 +8,14 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { limits } from '@/core/document/limits';
 import { cutText } from '@/core/document/within-limits';
+import { beginsByItself } from '@/core/document/first-outlines';
 import { layoutOf, plans } from '@/core/document/plans';
 import type { Plan, Role } from '@/core/document/rows';
 import type { ShotListing } from '@/wire/answers';
@@ -21,11 +24,19 @@ import { stillRates } from '@/footage-view/rates';
 import { bringIn, useUploads } from '@/footage-view/uploads';
 import { Uploads } from '@/footage-view/Uploads';
 import { type FromCut, FromTimeline } from './FromTimeline';
+import { toBegin } from '@/workspace/trace/begin-at-once';
 import { PlanDrawing } from './PlanDrawing';
 import { ShotChoice } from './ShotChoice';
 
 /** Stills brought in here run at this rate, as Footage has it by default. */
 const stillRate = stillRates[2].rate;
+/** What is found where movement alone can tell. */
+const found: Partial<Record<Plan, string>> = {
+  'pass-by': 'find the edge behind which the way opens',
+  arrival: 'find the edge that comes first',
+  bridge: 'find the front edge and the back edge',
+  opening: 'find what opens',
+};
 /** ms between two looks whether a file has been converted. */
 const lookAgain = 2000;
 
@@ -57,6 +68,8 @@ export function NewCrossing({
   });
   /** What a timeline's cut says of the two; gone as soon as another shot is chosen. */
   const [cut, setCut] = useState<FromCut | null>(null);
+  /** Whether Kiv is to find the first outline as soon as it is open. */
+  const [begun, setBegun] = useState(false);
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   /** Roles that files on their way are meant for, in the order in which they arrive. */
@@ -103,7 +116,7 @@ export function NewCrossing({
         ...(plan === 'bridge' ? { passingShotId: chosen.passing } : {}),
         ...(lined ? { timing: lined.timing } : {}),
       });
-      router.push(`/crossings/${id}`);
+      router.push(`/crossings/${id}${begun && beginsByItself(plan) ? toBegin : ''}`);
     } catch (error) {
       setFailure(sentenceOf(error));
       setBusy(false);
@@ -174,6 +187,13 @@ export function NewCrossing({
           slotProps={{ htmlInput: { maxLength: limits.name }, inputLabel: { shrink: true } }}
           fullWidth
         />
+        {beginsByItself(plan) && (
+          <FormControlLabel
+            control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
+            label={`Begin for me: ${found[plan]} from what moves, with no point placed`}
+            sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
+          />
+        )}
         {failure && <Alert severity="error">{failure}</Alert>}
       </DialogContent>
       <DialogActions>

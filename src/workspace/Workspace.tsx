@@ -19,6 +19,7 @@ import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { startChecks } from './check/checks-store';
 import { startCarrying } from './trace/carry-store';
+import { toBegin } from './trace/begin-at-once';
 import { narrowWindow } from './trace/commands';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
@@ -73,6 +74,8 @@ export function Workspace({ crossingId }: { crossingId: string }) {
           resetView(startFrame(), null);
           // As one comes from an older export, to make it again.
           if (window.location.hash === '#export') setView({ step: 'Export' });
+          // As a new crossing is opened that is to be begun.
+          if (window.location.hash === toBegin) setView({ step: 'Trace' });
           // So much is built at once that it is done in small parts, with the page free in between.
           startTransition(() => setReady(true));
         },

@@ -4,7 +4,7 @@ import { numbersPerPoint as N, type ShotMotion } from '../document/rows';
 import { FramePicture } from '../edge/frame-picture';
 import { identity } from '../geometry/affine';
 import { seeded } from '../random';
-import { type Beginning, firstSeam } from './first-seam';
+import { firstSeam, type SeamBeginning } from './first-seam';
 
 const count = 20;
 const film = pass(count, straightEdge);
@@ -25,7 +25,7 @@ const motionOf = (share: number): ShotMotion => ({
   crosser: null,
 });
 const shot = { width, height, motion: motionOf(0.3) };
-const beginning: Beginning = { within: [0, count - 1], toPicture: identity, edge: 'trailing' };
+const beginning: SeamBeginning = { within: [0, count - 1], toPicture: identity, edge: 'trailing' };
 
 test('in a film that runs backwards the same edge comes first: it is found as the leading one, on the same frames', async () => {
   const backwards: Frames = { count, picture: (frame) => film.picture(count - 1 - frame) };

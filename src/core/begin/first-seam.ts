@@ -2,12 +2,12 @@ import { sightAt, shownShare } from '../carry/settle';
 import { SeamModel } from '../carry/line-model';
 import type { Frames } from '../carry/frames';
 import type { Shot, ShotMotion } from '../document/rows';
-import { type Affine, applyAffine, compose, invert } from '../geometry/affine';
+import { applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
 import { whittaker } from '../motion/smooth';
-import { numbersPerFrame } from '../motion/steady';
-import { differenceOver, smallLuma } from './moved-mask';
+import { differenceOver, smallLuma } from '../motion/moved-mask';
+import { type Beginning, fromTheMiddle, movingFrames, type NoFirst } from './beginning';
 
 /** A first outline that rests on what moves: a seam on the edge of what crosses. */
 export interface FirstSeam {
@@ -21,12 +21,6 @@ export interface FirstSeam {
   groundLeft: boolean;
 }
 
-/** Why there is none. */
-export type NoFirst = 'not measured' | 'nothing crosses' | 'no clear edge';
-
-/** Frames that are looked at, and the share of the picture from which on something moves otherwise in one. */
-const looks = 9;
-const somethingMoves = 0.015;
 /** Frames away that are compared with each. */
 const away = [3, 6, 12];
 /** Clearness below which nothing is offered, and from which on no other frame is looked at (from the bench's passes). */
@@ -36,11 +30,7 @@ const clearEnough = 0.8;
 const rim = 0.06;
 
 /** Where a first seam is looked for. */
-export interface Beginning {
-  /** First and last frame that may be chosen, as a crossing shows them. */
-  within: readonly [first: number, last: number];
-  /** From the shot's px to those of the frames' pictures. */
-  toPicture: Affine;
+export interface SeamBeginning extends Beginning {
   /** `trailing`: behind which the way opens, ground that stays; `leading`: before which ground was until then. */
   edge: 'trailing' | 'leading';
 }
@@ -56,7 +46,7 @@ export interface Beginning {
 export async function firstSeam(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height' | 'motion'>,
-  beginning: Beginning,
+  beginning: SeamBeginning,
   goOn: (share: number) => boolean = () => true,
 ): Promise<FirstSeam | NoFirst | null> {
   const { motion } = shot;
@@ -81,23 +71,6 @@ export async function firstSeam(
   return { frame, coordinates, clear, groundLeft };
 }
 
-/** Frames in which something moves otherwise than the scene, or in which the scene's movement could not be told. */
-function movingFrames({ frames }: ShotMotion, [first, last]: readonly [number, number]): number[] {
-  return Array.from({ length: last - first + 1 }, (_, k) => first + k).filter((frame) => {
-    const [trust, share] = frames.slice(frame * numbersPerFrame + 4, frame * numbersPerFrame + 6);
-    return share > somethingMoves || trust === 0;
-  });
-}
-
-/** Some of the frames, evenly, the middle ones first: there the edge is likeliest whole in the picture. */
-function fromTheMiddle(there: readonly number[]): number[] {
-  const last = there.length - 1;
-  const some = Array.from({ length: looks }, (_, k) => there[Math.round(((k + 1) * last) / (looks + 1))]);
-  const middle = (looks - 1) / 2;
-  const order = some.map((frame, k) => ({ frame, far: Math.abs(k - middle) })).sort((a, b) => a.far - b.far);
-  return [...new Set(order.map(({ frame }) => frame))];
-}
-
 interface Look {
   frame: number;
   clear: number;
@@ -111,7 +84,7 @@ async function lookAt(
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
   frame: number,
-  { toPicture, edge }: Beginning,
+  { toPicture, edge }: SeamBeginning,
 ): Promise<Look | null> {
   const own = await frames.picture(frame);
   const { luma, share } = smallLuma(own);

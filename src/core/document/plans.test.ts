@@ -3,7 +3,8 @@ import { coverageAt } from '../compose/coverage-curve';
 import { placementOf, shownScale } from '../compose/placement';
 import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
-import { documentFromRows } from './document';
+import { applyChanges, documentFromRows } from './document';
+import { drawFirsts, firstsOf } from './first-outlines';
 import { layOut, nextOutline, plans, tracedLayer } from './plans';
 import {
   plainPose,
@@ -132,6 +133,36 @@ test('a bridge: the front edge cuts the outgoing shot, the back edge the passing
     expect.closeTo(-5, 9),
   ]);
   expect(outline.sweptSide).toBe('right');
+});
+
+test('what a bridge begins with by itself is both its edges, then what is missing; they cut as drawn ones do', () => {
+  const empty = documentFromRows(crossing, layers, [], []);
+  const found = firstsOf(empty, 'passing').map((first, k) => ({
+    ...first,
+    id: `first ${k}`,
+    frame: 10 + k,
+    coordinates: [30, 0, 0, 0, 0, 0, 30, 36, 0, 0, 0, 0],
+  }));
+  const drawn = applyChanges(
+    empty,
+    drawFirsts(empty, 'passing', found, () => `id ${n++}`),
+  );
+  const meant = ({ outlines }: typeof drawn) =>
+    Object.values(outlines).map(({ name, cutsLayerId, sweptSide }) => [name, cutsLayerId, sweptSide]);
+  // Before the front edge ground goes under: the object's side is swept; behind the back edge the ground's is.
+  expect(meant(drawn)).toEqual([
+    ['Front edge', 'outgoing', 'left'],
+    ['Back edge', null, 'right'],
+  ]);
+  expect(found.map(({ on }) => on)).toEqual(['leading', 'trailing']);
+  expect(firstsOf(drawn, 'passing')).toEqual([]);
+  const [front] = found;
+  const half = applyChanges(
+    empty,
+    drawFirsts(empty, 'passing', [front], () => `id ${n++}`),
+  );
+  expect(firstsOf(half, 'passing').map(({ on }) => on)).toEqual(['trailing']);
+  expect(firstsOf(empty, 'outgoing')).toEqual([]);
 });
 
 test('an arrival: nothing of the incoming shot before its first pose, all of it after the last', () => {

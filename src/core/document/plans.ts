@@ -122,20 +122,33 @@ export function tracedLayer(document: CrossingDocument): LayerRow | null {
   return layers.find((layer) => layer.role === traced) ?? layers[0] ?? null;
 }
 
+/** What an outline is drawn for. */
+export interface Purpose {
+  name: string;
+  cutsLayerId: string | null;
+}
+
 /**
- * What the next outline drawn on a layer is for: in a bridge the front edge, which cuts the outgoing shot, comes
- * before the back edge, which cuts the passing one.
+ * The edges of a bridge that its passing layer has not yet: the front edge, which cuts the outgoing shot, comes before the
+ * back edge, which cuts the passing one. None for any other layer or plan.
  */
+export function missingOfBridge(document: CrossingDocument, layerId: string): Purpose[] {
+  const layer = document.layers[layerId];
+  if (document.crossing.plan !== 'bridge' || layer?.role !== 'passing') return [];
+  const outgoing = Object.values(document.layers).find(({ role }) => role === 'outgoing');
+  const outlines = Object.values(document.outlines).filter((row) => row.layerId === layerId);
+  const missing: Purpose[] = [];
+  if (outgoing && !outlines.some((row) => row.cutsLayerId === outgoing.id))
+    missing.push({ name: 'Front edge', cutsLayerId: outgoing.id });
+  if (!outlines.some((row) => row.name === 'Back edge'))
+    missing.push({ name: 'Back edge', cutsLayerId: null });
+  return missing;
+}
+
+/** What the next outline drawn on a layer is for; no name where that is open. */
 export function nextOutline(
   document: CrossingDocument,
   layerId: string,
 ): { name: string | null; cutsLayerId: string | null } {
-  const layer = document.layers[layerId];
-  if (document.crossing.plan !== 'bridge' || layer?.role !== 'passing')
-    return { name: null, cutsLayerId: null };
-  const outgoing = Object.values(document.layers).find(({ role }) => role === 'outgoing');
-  const outlines = Object.values(document.outlines).filter((row) => row.layerId === layerId);
-  if (outgoing && !outlines.some((row) => row.cutsLayerId === outgoing.id))
-    return { name: 'Front edge', cutsLayerId: outgoing.id };
-  return { name: outlines.some((row) => row.name === 'Back edge') ? null : 'Back edge', cutsLayerId: null };
+  return missingOfBridge(document, layerId)[0] ?? { name: null, cutsLayerId: null };
 }

@@ -1,5 +1,5 @@
 import type { Frames } from '../carry/frames';
-import { differenceOver } from '../begin/moved-mask';
+import { differenceOver } from '../motion/moved-mask';
 import type { Shot } from '../document/rows';
 import type { FramePicture } from '../edge/frame-picture';
 import { type Affine, compose, invert } from '../geometry/affine';

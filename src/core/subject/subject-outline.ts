@@ -13,7 +13,7 @@ export interface SubjectLoop {
 }
 
 /** px of a picture 1280 wide within which points follow a region's border. */
-const tolerance = 1.6;
+const usualTolerance = 1.6;
 /** Most points wanted: a line of more is followed less well, so that it is drawn less closely. */
 const manyPoints = 60;
 /** How much more a line may be off when it has too many points. */
@@ -96,7 +96,12 @@ function toShotLine(line: readonly number[], toShot: Affine): number[] {
 }
 
 /** The fewest points that follow a line: less closely where it has too many, closer where they are too few for a loop. */
-function fewestPoints(line: readonly number[], closed: boolean, shotWidth: number): number[] {
+export function fewestPoints(
+  line: readonly number[],
+  closed: boolean,
+  shotWidth: number,
+  tolerance = usualTolerance,
+): number[] {
   let within = (tolerance * shotWidth) / 1280;
   let coordinates = fitOutline(line, within, closed);
   // A circle goes by two points; a loop has three.

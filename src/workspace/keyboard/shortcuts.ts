@@ -226,7 +226,7 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'Shift Y',
-    does: 'Begin for me: a first seam from what moves',
+    does: 'Begin for me: a first outline from what moves',
     group: 'Trace',
     matches: hotkey('shift+y'),
     run: beginForMe,

@@ -3,8 +3,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
+import { useEffect } from 'react';
 import { useSnackbar } from '@/interface/messages';
 import { stopMeasuring } from '../line-up/motion-store';
+import { isToBegin } from './begin-at-once';
 import { beginForMe, notBegun } from './begin-for-me';
 import { stopCarrying, useCarry } from './carry-store';
 import { useTraced } from './traced';
@@ -15,6 +17,13 @@ export function BeginForMe() {
   useTraced();
   const { under } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
+  const begin = () =>
+    void beginForMe().then((said) => said && enqueueSnackbar(said, { autoHideDuration: 12_000 }));
+  useEffect(() => {
+    if (isToBegin()) begin();
+    // Once, as the step opens.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   if (notBegun()) return null;
   if (under)
     return (
@@ -37,10 +46,8 @@ export function BeginForMe() {
       variant="contained"
       fullWidth
       sx={{ mt: 1 }}
-      title="A seam on the edge behind which the way opens, or that arrives first, from what moves in the shot (Shift Y)"
-      onClick={() =>
-        void beginForMe().then((said) => said && enqueueSnackbar(said, { autoHideDuration: 12_000 }))
-      }
+      title="An outline from what moves in the shot: on the edge behind which the way opens, on the one that arrives first, or about what opens (Shift Y)"
+      onClick={begin}
     >
       Begin for me
     </Button>

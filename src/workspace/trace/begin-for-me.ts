@@ -1,45 +1,46 @@
-import type { NoFirst } from '@/core/begin/first-seam';
-import { drawOutline, pointIds } from '@/core/document/actions';
-import { nextOutline } from '@/core/document/plans';
-import { numbersPerPoint, type Plan } from '@/core/document/rows';
+import type { NoFirst } from '@/core/begin/beginning';
+import { drawFirsts, firstsOf, type FoundFirst } from '@/core/document/first-outlines';
+import { numbersPerPoint } from '@/core/document/rows';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { measureShots, useMotion } from '../line-up/motion-store';
 import { setView } from '../view-store';
 import { carrierBegun, shownSources, useCarry } from './carry-store';
 import { edit, goTo, showView } from './commands';
-import { crossingFrameIn, tracedNow } from './traced';
+import { crossingFrameIn, type Traced, tracedNow } from './traced';
 
 const refusals: Record<NoFirst, string> = {
   'not measured': 'The movement of the shot could not be measured.',
   'nothing crosses':
-    'Nothing in this shot moves otherwise than the picture as a whole. Draw the seam by hand (L).',
+    'Nothing in this shot moves otherwise than the picture as a whole. Draw the outline by hand (L for a seam, O for a loop).',
   'no clear edge':
-    'What moves here has no clear edge behind which ground stays. Draw the seam by hand (L), then carry it on.',
+    'What moves here has no clear edge where ground comes or goes. Draw the outline by hand (L for a seam, O for a loop), then carry it on.',
 };
 
 /** Clearness from which on a first outline is called clear. */
 const clearFrom = 0.6;
 
-/** The edge of what crosses that a plan's first seam lies on; null where it begins with something else. */
-function edgeOf(plan: Plan): 'trailing' | 'leading' | null {
-  return plan === 'pass-by' ? 'trailing' : plan === 'arrival' ? 'leading' : null;
-}
-
 /** Why Kiv cannot begin here; null where it can. */
 export function notBegun(): string | null {
   const traced = tracedNow();
   if (!traced) return 'Choose an outgoing shot first.';
-  const { plan } = traced.document.crossing;
-  if (traced.shot.frameCount < 8) return 'A still has no movement to begin from. Draw the outline by hand.';
-  return edgeOf(plan)
-    ? null
-    : 'Kiv begins by itself only where something passes by or arrives. Draw the outline by hand here.';
+  const { document, layer, shot } = traced;
+  if (shot.frameCount < 8) return 'A still has no movement to begin from. Draw the outline by hand.';
+  if (firstsOf(document, layer.id).length > 0) return null;
+  return document.crossing.plan === 'bridge'
+    ? 'The front edge and the back edge are there already, or another layer than the passing one is traced.'
+    : 'Kiv begins by itself only where something passes by, arrives or opens. Draw the outline by hand here.';
+}
+
+/** An outline that was found, and what is to be said of it. */
+interface Found extends FoundFirst {
+  clear: number;
+  groundLeft: boolean | null;
 }
 
 /**
- * The first outline from the movement: a seam on the edge behind which the way opens, or in an arrival on the one that comes
- * first, on the frame where it is clearest.
+ * The first outlines from the movement, each on the frame where it is clearest: a seam on the edge behind which the way
+ * opens, or in an arrival on the one that comes first; both of a bridge; a loop about what opens.
  */
 export async function beginForMe(): Promise<string | null> {
   const traced = tracedNow();
@@ -48,60 +49,89 @@ export async function beginForMe(): Promise<string | null> {
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
   const shotId = traced.shot.id;
   if (!traced.shot.motion) {
-    useCarry.setState({ under: { what: 'Measuring the movement', share: 0 }, says: null });
-    const stop = useMotion.subscribe(({ measuring }) => {
-      if (measuring?.shotId === shotId)
-        useCarry.setState({ under: { what: 'Measuring the movement', share: measuring.share } });
-    });
-    try {
-      await measureShots([shotId]);
-    } finally {
-      stop();
-      useCarry.setState({ under: null });
-    }
-    const { failure } = useMotion.getState();
+    const failure = await measured(shotId);
     if (failure) return failure;
   }
-  const measured = tracedNow();
+  const ready = tracedNow();
   // Another crossing by now, or it was given up.
-  if (measured?.shot.id !== shotId || !measured.shot.motion) return null;
+  if (ready?.shot.id !== shotId || !ready.shot.motion) return null;
   useCarry.setState({ under: { what: 'Looking for the edge', share: 0 }, says: null });
   try {
-    const carrier = await carrierBegun();
-    if (!carrier) return 'The page is not ready for this yet; load it again.';
-    const hear = told((share: number) =>
-      useCarry.setState({ under: { what: 'Looking for the edge', share } }),
-    );
-    const edge = edgeOf(measured.document.crossing.plan) ?? 'trailing';
-    const found = await carrier.begin(shotId, { within: shownSources(measured), edge }, hear);
+    const found = await findFirsts(ready);
     const now = tracedNow();
-    if (found === null || now?.shot.id !== shotId) return null;
-    if (typeof found === 'string') return refusals[found];
-    const count = found.coordinates.length / numbersPerPoint;
-    const planned = nextOutline(now.document, now.layer.id);
-    const outline = {
-      id: crypto.randomUUID(),
-      layerId: now.layer.id,
-      cutsLayerId: planned.cutsLayerId,
-      name: planned.name ?? `Seam ${1 + now.outlines.filter(({ kind }) => kind === 'seam').length}`,
-      kind: 'seam' as const,
-      // The ground is on its right: swept where it is laid bare, not where something comes over it.
-      sweptSide: edge === 'trailing' ? ('right' as const) : ('left' as const),
-      points: pointIds(count, () => crypto.randomUUID()),
-    };
-    const { document } = useDocument.getState();
-    if (!document) return null;
-    edit(`Begin ${outline.name}`, drawOutline(document, outline, found.frame, found.coordinates));
-    const frame = crossingFrameIn(now, found.frame);
-    setView({ outlineId: outline.id, tool: 'edit', points: new Set(), playing: false });
-    goTo(frame);
-    showView('plain');
-    const begun = `Begun on frame ${frame} with ${count} points`;
-    if (found.clear < clearFrom)
-      return `${begun}, but the edge is not clear there: look closely before you carry it on.`;
-    const side = found.groundLeft ? 'left' : 'right';
-    return `${begun}: the ground to its ${side} stays, what is on the other side moves. Look at it, then carry it on (Ctrl Shift →, and ←).`;
+    if (found === null || now?.shot.id !== shotId || now.layer.id !== ready.layer.id) return null;
+    return typeof found === 'string' ? found : draw(now, found);
   } finally {
     useCarry.setState({ under: null });
   }
+}
+
+/** Measures a shot's movement, telling how far it is; what went wrong, or null. */
+async function measured(shotId: string): Promise<string | null> {
+  useCarry.setState({ under: { what: 'Measuring the movement', share: 0 }, says: null });
+  const stop = useMotion.subscribe(({ measuring }) => {
+    if (measuring?.shotId === shotId)
+      useCarry.setState({ under: { what: 'Measuring the movement', share: measuring.share } });
+  });
+  try {
+    await measureShots([shotId]);
+  } finally {
+    stop();
+    useCarry.setState({ under: null });
+  }
+  return useMotion.getState().failure;
+}
+
+/** What a plan begins with, one after the other; a sentence where none is found, null where it was given up. */
+async function findFirsts(traced: Traced): Promise<Found[] | string | null> {
+  const carrier = await carrierBegun();
+  if (!carrier) return 'The page is not ready for this yet; load it again.';
+  const firsts = firstsOf(traced.document, traced.layer.id);
+  const within = shownSources(traced);
+  const found: Found[] = [];
+  let refusal: string | null = null;
+  for (const [k, first] of firsts.entries()) {
+    const hear = told((share: number) =>
+      useCarry.setState({ under: { what: 'Looking for the edge', share: (k + share) / firsts.length } }),
+    );
+    const answer = await (first.on === 'gap'
+      ? carrier.beginGap(traced.shot.id, { within }, hear)
+      : carrier.begin(traced.shot.id, { within, edge: first.on }, hear));
+    if (answer === null) return null;
+    if (typeof answer === 'string') refusal = refusals[answer];
+    else found.push({ groundLeft: null, ...answer, ...first, id: crypto.randomUUID() });
+  }
+  return found.length > 0 ? found : refusal;
+}
+
+function draw(traced: Traced, found: readonly Found[]): string | null {
+  const { document } = useDocument.getState();
+  if (!document) return null;
+  const changes = drawFirsts(document, traced.layer.id, found, () => crypto.randomUUID());
+  const names = changes.flatMap(({ table, after }) => (table === 'outline' && after ? [after.name] : []));
+  edit(`Begin ${names.join(' and ')}`, changes);
+  const frames = found.map(({ frame }) => crossingFrameIn(traced, frame));
+  setView({ outlineId: found[0].id, tool: 'edit', points: new Set(), playing: false });
+  goTo(frames[0]);
+  showView('plain');
+  const points = found.map(({ coordinates }) => coordinates.length / numbersPerPoint);
+  const places = found.map(
+    (first, k) =>
+      `${first.purpose ? `the ${first.purpose.name.toLowerCase()} ` : ''}on frame ${frames[k]} with ${points[k]} points`,
+  );
+  const begun = `Begun ${places.join(', ')}`;
+  if (found.some(({ clear }) => clear < clearFrom))
+    return `${begun}, but the edge is not clear there: look closely before you carry it on.`;
+  const further =
+    found.length < firstsOf(document, traced.layer.id).length
+      ? ' The other edge is not clear enough: draw it by hand.'
+      : '';
+  return `${begun}: ${restsOn(found)}.${further} Look at it, then carry it on (Ctrl Shift →, and ←).`;
+}
+
+/** What a first outline rests on, in words. */
+function restsOn([{ on, groundLeft }, second]: readonly Found[]): string {
+  if (second) return 'before the one ground goes under, behind the other it comes back';
+  if (on === 'gap') return 'what is within came to light, and stays';
+  return `the ground to its ${groundLeft ? 'left' : 'right'} stays, what is on the other side moves`;
 }

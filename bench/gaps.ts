@@ -1,0 +1,64 @@
+import path from 'node:path';
+import { firstGap } from '../src/core/begin/first-gap';
+import { numbersPerPoint as N } from '../src/core/document/rows';
+import { identity } from '../src/core/geometry/affine';
+import { MotionMeasure } from '../src/core/motion/measure';
+import { flattenOutline } from '../src/core/outline';
+import { quantile } from '../src/core/quantile';
+import { contoursOf } from '../src/core/subject/contours';
+import { filledBy } from '../src/core/subject/prior';
+import { shareOfBoth } from '../src/core/subject/share-of-both';
+import { toPolyline } from './carry';
+import { readClip } from './clip-frames';
+import { gaps } from './passes/gaps';
+import { drawnGaps } from './passes/make';
+import { height, width } from './passes/scene';
+import { maskOf } from './passes/subjects';
+
+/** px of the 95th percentile within which a first outline is right. */
+const near = 3;
+
+/** `npm run bench -- gaps`: on each drawn gap the loop that is offered without a point placed. */
+export async function benchGaps(): Promise<void> {
+  const place = await drawnGaps();
+  let right = 0;
+  for (const { name, draw } of gaps) {
+    const clip = readClip(path.join(place, name), { width, height });
+    const measure = new MotionMeasure(width, height);
+    for (const { planes } of clip.pictures) measure.add(planes.y, planes.width, planes.height);
+    const start = performance.now();
+    const beginning = { within: [0, clip.count - 1], toPicture: identity } as const;
+    const found = await firstGap(clip, { width, height, motion: measure.result() }, beginning);
+    const ms = performance.now() - start;
+    if (found === null || typeof found === 'string') {
+      console.log(`${name}: none offered: ${String(found)}`);
+      continue;
+    }
+    const { frame, coordinates, clear } = found;
+    const truth = maskOf((await draw()).inside, frame);
+    const line = flattenOutline(coordinates, true, 1, 0.2);
+    const own = filledBy([{ line, hole: false }], width, height);
+    const distances = borderDistances(line, truth);
+    const error = quantile(distances, 0.95);
+    if (error <= near) right++;
+    console.log(
+      `${name}: frame ${frame}, ${coordinates.length / N} points, J ${shareOfBoth(truth, own).toFixed(3)}, half within ${quantile(distances, 0.5).toFixed(2)} px, p95 ${error.toFixed(2)} px, clear ${clear.toFixed(2)}, ${ms.toFixed(0)} ms`,
+    );
+  }
+  console.log(`begin, gaps: ${gaps.length}, within ${near} px ${right}`);
+}
+
+/** px from each place of the true border, in the picture, to a closed line, sorted. */
+function borderDistances(line: readonly number[], truth: Uint8Array): number[] {
+  const polygon = Array.from({ length: line.length / 2 }, (_, k): [number, number] => [
+    line[2 * k],
+    line[2 * k + 1],
+  ]);
+  const [largest] = contoursOf({ inside: truth, width, height }, 0).sort((a, b) => b.area - a.area);
+  const distances: number[] = [];
+  for (let i = 0; i < largest.line.length; i += 8) {
+    const [x, y] = largest.line.slice(i, i + 2);
+    if (x > 2 && y > 2 && x < width - 2 && y < height - 2) distances.push(toPolyline(x, y, polygon, true));
+  }
+  return distances.sort((a, b) => a - b);
+}
