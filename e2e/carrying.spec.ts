@@ -188,17 +188,24 @@ test('a new crossing through a door begins by itself: a loop about what opens', 
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByText(/^Begun on frame \d+ with \d+ points/)).toBeVisible({ timeout: 100_000 });
   await saved(page);
-  const { document } = await storedCrossing(page, page.url().split('/').pop()!);
-  const [{ frame, coordinates }] = Object.values(document.poses).flat();
-  // The film's own truth, in the frame that it chose.
+  // The film's own truth, in the frame that it chose, and in the next, to which it is cut out again.
   const truth = JSON.parse(readFileSync('demo/footage/door-truth.json', 'utf8')) as {
     outlines: { gap: number[][] };
   };
-  const [own, gap] = [flattenOutline(coordinates, true, 1, 0.1), truth.outlines.gap[frame]].map((line) =>
-    filledBy([{ line: Array.from(line), hole: false }], 1280, 720),
-  );
-  expect(shareOfBoth(own, gap)).toBeGreaterThan(0.97);
-  expect(coordinates.length / 6).toBeLessThanOrEqual(20);
+  await expect(page.getByRole('button', { name: 'Cutting it out' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('Control+ArrowRight');
+  await idle(page);
+  await saved(page);
+  const { document } = await storedCrossing(page, page.url().split('/').pop()!);
+  const poses = Object.values(document.poses).flat();
+  expect(poses.map(({ origin }) => origin)).toEqual(['by hand', 'carried']);
+  for (const { frame, coordinates } of poses) {
+    const [own, gap] = [flattenOutline(coordinates, true, 1, 0.1), truth.outlines.gap[frame]].map((line) =>
+      filledBy([{ line: Array.from(line), hole: false }], 1280, 720),
+    );
+    expect(shareOfBoth(own, gap)).toBeGreaterThan(0.97);
+    expect(coordinates.length / 6).toBeLessThanOrEqual(20);
+  }
 });
 
 /** Median distance, px, of a loop's left side from where the gardener's back is, over the rows of the coat. */

@@ -82,12 +82,7 @@ export class Carrier {
   private async first<T>(
     shotId: string,
     told: (share: number) => void,
-    find: (
-      frames: Frames,
-      shot: Shot,
-      toPicture: Affine,
-      goOn: (share: number) => boolean,
-    ) => Promise<T>,
+    find: (frames: Frames, shot: Shot, toPicture: Affine, goOn: (share: number) => boolean) => Promise<T>,
   ): Promise<T> {
     const run = ++this.run;
     const { frames, toPicture } = await this.frames.of(shotId, 0);

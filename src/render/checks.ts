@@ -10,6 +10,7 @@ import type { Finding } from '@/core/checks/findings';
 import {
   blurWithMovement,
   drawOut,
+  matchAtPoints,
   matchSoftness,
   pushOut,
   putOnEdge,
@@ -28,6 +29,7 @@ import { otherSide, setOutline } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';
+import { widthsAtPoints } from '@/core/edge/point-widths';
 import { type MovingSide, readMovingSide, sceneShift } from '@/core/edge/moving-side';
 import { straighten } from '@/core/edge/strip';
 import { resizedLuma } from '@/core/motion/luma';
@@ -211,6 +213,17 @@ export class Checks {
       : [frame];
     const readings = await this.edges.readAll(outline, frames);
     return matchSoftness(this.document, outline, readings, (at) => this.edges.source(outline, at), keyed);
+  }
+
+  /** Row changes that give the edge the picture's softness at each point, at one frame. */
+  async matchPoints(outlineId: string, frame: number): Promise<RowChange[]> {
+    const at = this.edges.lineAt(outlineId, frame);
+    const read = at && (await this.edges.read(at.outline, frame));
+    if (!at || !read || !('reading' in read)) return [];
+    const { outline, shot, walk, coordinates, source } = at;
+    const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
+    const widths = widthsAtPoints(planes, shot, walk, coordinates, read.reading.offset);
+    return matchAtPoints(this.document, outline, source, widths, read.speed);
   }
 
   /** Row changes that mend a finding; none where nothing can. */

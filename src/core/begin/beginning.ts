@@ -1,6 +1,4 @@
-import type { ShotMotion } from '../document/rows';
 import type { Affine } from '../geometry/affine';
-import { numbersPerFrame } from '../motion/steady';
 
 /** Where a first outline is looked for. */
 export interface Beginning {
@@ -13,17 +11,8 @@ export interface Beginning {
 /** Why there is none. */
 export type NoFirst = 'not measured' | 'nothing crosses' | 'no clear edge';
 
-/** Frames that are looked at, and the share of the picture from which on something moves otherwise in one. */
+/** Frames that are looked at. */
 const looks = 9;
-const somethingMoves = 0.015;
-
-/** Frames in which something moves otherwise than the scene, or in which the scene's movement could not be told. */
-export function movingFrames({ frames }: ShotMotion, [first, last]: readonly [number, number]): number[] {
-  return Array.from({ length: last - first + 1 }, (_, k) => first + k).filter((frame) => {
-    const [trust, share] = frames.slice(frame * numbersPerFrame + 4, frame * numbersPerFrame + 6);
-    return share > somethingMoves || trust === 0;
-  });
-}
 
 /** Some of the frames, evenly, the middle ones first: there what is looked for is likeliest whole in the picture. */
 export function fromTheMiddle(there: readonly number[]): number[] {

@@ -2,6 +2,7 @@ import { height, pictureOf, texture, width } from '../../../fixtures/pass-film';
 import type { Frames } from '../carry/frames';
 import { identity } from '../geometry/affine';
 import { flattenOutline } from '../outline';
+import { carrySubject } from '../subject/carry-subject';
 import { filledBy } from '../subject/prior';
 import { shareOfBoth } from '../subject/share-of-both';
 import { firstGap } from './first-gap';
@@ -28,18 +29,36 @@ function opening(): Frames {
 const motion = { frames: Array.from({ length: count }, () => [0, 0, 1, 0, 1, 0.2]).flat(), crosser: null };
 const beginning = { within: [4, count - 1], toPicture: identity } as const;
 
-test('a loop with few points lies about what came to light, not about the leaf that moves', async () => {
-  const found = await firstGap(opening(), { width, height, motion }, beginning);
-  if (found === null || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
-  const line = flattenOutline(found.coordinates, true, 1, 0.1);
+/** How far a loop is what is truly open on a frame: J. */
+function rightness(coordinates: readonly number[], frame: number): number {
+  const line = flattenOutline(coordinates, true, 1, 0.1);
   const own = filledBy([{ line, hole: false }], width, height);
-  const truth = own.map((_, i) => Number(inGap((i % width) + 0.5, Math.floor(i / width) + 0.5, found.frame)));
-  expect(shareOfBoth(truth, own)).toBeGreaterThan(0.93);
-  expect(found.coordinates.length / 6).toBeLessThanOrEqual(12);
+  const truth = own.map((_, i) => Number(inGap((i % width) + 0.5, Math.floor(i / width) + 0.5, frame)));
+  return shareOfBoth(truth, own);
+}
+
+test('a loop with few points lies about what came to light, not about the leaf that moves; carried it grows and shrinks with it', async () => {
+  const frames = opening();
+  const shot = { width, height, motion };
+  const found = await firstGap(frames, shot, beginning);
+  if (found === null || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
+  const { frame, coordinates } = found;
+  expect(rightness(coordinates, frame)).toBeGreaterThan(0.93);
+  expect(coordinates.length / 6).toBeLessThanOrEqual(12);
+  for (const direction of [1, -1] as const) {
+    const job = { direction, most: 2, stops: false, to: null, origin: -1, strokesOn: () => [] };
+    const from = { frame, coordinates, parts: [] };
+    const { poses } = await carrySubject(frames, shot, { ...job, from }, identity, () => true);
+    const worst = Math.min(...poses.map((pose) => rightness(pose.coordinates, pose.frame)));
+    expect(poses).toHaveLength(2);
+    expect(worst).toBeGreaterThan(0.9);
+  }
 });
 
 test('a door that stays shut has nothing to begin with', async () => {
   const [picture] = [await opening().picture(0)];
   const shut: Frames = { count, picture: () => Promise.resolve(picture) };
-  expect(await firstGap(shut, { width, height, motion }, beginning)).toBe('no clear edge');
+  expect(await firstGap(shut, { width, height, motion }, { ...beginning, within: [9, 11] })).toBe(
+    'no clear edge',
+  );
 });

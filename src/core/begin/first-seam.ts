@@ -7,7 +7,8 @@ import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
 import { whittaker } from '../motion/smooth';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
-import { type Beginning, fromTheMiddle, movingFrames, type NoFirst } from './beginning';
+import { movingFrames } from '../motion/moving-frames';
+import { type Beginning, fromTheMiddle, type NoFirst } from './beginning';
 
 /** A first outline that rests on what moves: a seam on the edge of what crosses. */
 export interface FirstSeam {

@@ -179,10 +179,7 @@ export function matchSoftness(
   const widths = readings.map(({ reading }) => reading.width).sort((a, b) => a - b);
   if (widths.length === 0) return [];
   const soft = (width: number, speed: number) => {
-    // What the shutter blurs already is not made soft twice.
-    const blur = blurWidth(speed, outline.shutter);
-    const half = featherOfWidth(Math.sqrt(Math.max(0, width * width - blur * blur))) / 2;
-    const rounded = Math.round(half * 10) / 10;
+    const rounded = Math.round(featherOfWidth(unblurred(width, speed, outline)) * 5) / 10;
     return { featherInside: rounded, featherOutside: rounded };
   };
   if (!keyed || readings.length === 1) {
@@ -193,6 +190,59 @@ export function matchSoftness(
   return readings.flatMap(({ frame, reading, speed }) =>
     keyEdge(document, outline.id, source(frame), soft(reading.width, speed)),
   );
+}
+
+/** What of a width the shutter does not blur already: it is not made soft twice. */
+function unblurred(width: number, speed: number, { shutter }: Pick<OutlineRow, 'shutter'>): number {
+  const blur = blurWidth(speed, shutter);
+  return Math.sqrt(Math.max(0, width * width - blur * blur));
+}
+
+/** The most that a feather is multiplied by at a point. */
+const mostFactor = 10;
+
+/**
+ * Gives the edge the picture's own softness at each point: the feather of most of them, and what it is multiplied by at
+ * each. A point about which nothing could be read has what those beside it have.
+ *
+ * @param widths of the picture's edge about each point, px; null where it could not be read.
+ * @param source the frame, of the shot.
+ * @param speed px a frame across the line.
+ * @returns none where too few could be read.
+ */
+export function matchAtPoints(
+  document: CrossingDocument,
+  outline: OutlineRow,
+  source: number,
+  widths: readonly (number | null)[],
+  speed: number,
+): RowChange[] {
+  const own = widths.map((width) => (width === null ? null : unblurred(width, speed, outline)));
+  const known = own.filter((width) => width !== null).sort((a, b) => a - b);
+  if (known.length < Math.max(2, own.length / 4)) return [];
+  const usual = Math.max(0.5, known[known.length >> 1]);
+  const feather = Math.round(featherOfWidth(usual) * 5) / 10;
+  const factors = own.map((_, p) => {
+    const width = own[p] ?? beside(own, p, outline.kind === 'loop');
+    return Math.round(Math.min(mostFactor, width / usual) * 100) / 100;
+  });
+  return setEdge(document, outline.id, source, { featherInside: feather, featherOutside: feather, factors });
+}
+
+/** The value at a place that has none, from the nearest on both sides, by how near they are. */
+function beside(values: readonly (number | null)[], at: number, closed: boolean): number {
+  const count = values.length;
+  const look = (way: 1 | -1) => {
+    for (let far = 1; far < count; far++) {
+      const k = closed ? (at + way * far + count) % count : at + way * far;
+      const value = values[k] ?? null;
+      if (value !== null) return { far, value };
+    }
+    return null;
+  };
+  const [before, after] = [look(-1), look(1)];
+  if (!before || !after) return (before ?? after)!.value;
+  return (before.value * after.far + after.value * before.far) / (before.far + after.far);
 }
 
 /** Degrees of shutter, whole fives, whose blur is as wide as the picture's edge at most of these frames. */

@@ -73,6 +73,8 @@ export function drawFirsts(
         cutsLayerId: purpose?.cutsLayerId ?? null,
         name: purpose?.name ?? `${kind === 'seam' ? 'Seam' : 'Loop'} ${alike.length + 1}`,
         kind,
+        // What opens changes its shape as no edge that goes along does.
+        carriedBy: kind === 'loop' ? 'cutting' : 'edge',
         // Swept is ground that is laid bare, not ground that something comes over.
         sweptSide: on === 'leading' ? 'left' : 'right',
         points: pointIds(coordinates.length / N, newId),

@@ -87,6 +87,8 @@ export type Plan = (typeof planNames)[number];
 export const roles = ['outgoing', 'incoming', 'passing'] as const;
 export type Role = (typeof roles)[number];
 
+export const carriedByWays = ['edge', 'cutting'] as const;
+export type CarriedBy = (typeof carriedByWays)[number];
 export const outlineKinds = ['seam', 'loop'] as const;
 export type OutlineKind = (typeof outlineKinds)[number];
 export const sides = ['left', 'right'] as const;
@@ -277,6 +279,8 @@ export const tables = {
       camera: number(0.2, 20, { plain: 1.5 }),
       /** Whether it was begun by strokes: then on that frame they alone say what it is. */
       painted: flag(false),
+      /** How a loop is taken to other frames: its line along the moving edge, or what is in it cut out again. */
+      carriedBy: choice(carriedByWays, 'edge'),
       /** The outline whose strokes it was made from too, as a part or a hole of its subject; null: its own, or none. */
       subjectId: orNull(uuid()),
       ...edgeFields,

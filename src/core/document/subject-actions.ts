@@ -63,7 +63,12 @@ export function drawSubject(
   const [first, ...rest] = loops;
   const own = drawOutline(
     document,
-    { ...subject, painted: true, points: pointIds(first.coordinates.length / N, newId) },
+    {
+      ...subject,
+      painted: true,
+      carriedBy: subject.kind === 'loop' ? 'cutting' : 'edge',
+      points: pointIds(first.coordinates.length / N, newId),
+    },
     frame,
     first.coordinates,
   );

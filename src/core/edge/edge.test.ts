@@ -1,8 +1,18 @@
-import { type OutlineRow, plainEdge, plainOutline, type PoseRow, type Shot } from '../document/rows';
+import {
+  type CrossingRow,
+  type OutlineRow,
+  plainEdge,
+  plainOutline,
+  type PoseRow,
+  type Shot,
+} from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { drawOutlines } from '../matte/outline-matte';
 import { inwardDirections, signedArea, speedAcross } from '../outline';
+import { matchAtPoints } from '../checks/fixes';
+import { documentFromRows } from '../document/document';
 import { measureEdge } from './measure';
+import { widthsAtPoints } from './point-widths';
 import { featherOfWidth, matteWidth } from './profile';
 import { factorAt, softLines, softnessKnobs } from './softness';
 import { walkOutline } from './strip';
@@ -50,6 +60,38 @@ test('picture and matte of known widths are measured as wide as they are, and wh
   const flat = { ...planes, y: new Uint8Array(width * height).fill(90) };
   expect(measureEdge(flat, shot, alpha, walk, null)).toBeNull();
   expect(matteWidth(featherOfWidth(13))).toBeCloseTo(13, 9);
+});
+
+test('an edge that is softer below is measured so at each point, and its feather follows', () => {
+  // Ramps from 6 px wide at the top to 30 at the bottom; 10 to 90 % of them are 4.8 to 24 px.
+  const wide = (row: number) => 6 + (24 * row) / height;
+  const y = Uint8Array.from({ length: width * height }, (_, i) => {
+    const t = ((i % width) + 0.5 - 160) / wide(Math.floor(i / width)) + 0.5;
+    return Math.round(200 - 140 * Math.min(1, Math.max(0, t)));
+  });
+  const chroma = new Uint8Array((width * height) / 4).fill(128);
+  const planes = {
+    ...{ width, height, chromaWidth: width / 2, chromaHeight: height / 2, y, u: chroma, v: chroma },
+    colour: shot.colour,
+  };
+  // The first and the last point lie far outside the frame.
+  const rows = [-60, 25, 75, 125, 175, 260];
+  const coordinates = rows.flatMap((row) => [160, row, 0, 0, 0, 0]);
+  const traced = { ...outline, points: rows.map((row) => `p${row}`) };
+  const walk = walkOutline(traced, coordinates, shot, 1);
+  const widths = widthsAtPoints(planes, shot, walk, coordinates, 0);
+  expect([widths[0], widths[5]]).toEqual([null, null]);
+  rows.slice(1, 5).forEach((row, p) => expect(Math.abs(widths[p + 1]! - 0.8 * wide(row))).toBeLessThan(1.6));
+  const document = documentFromRows({} as CrossingRow, [], [traced], []);
+  const [{ after }] = matchAtPoints(document, traced, 0, widths, 0);
+  const { featherInside, factors } = after as OutlineRow;
+  expect(factors).toHaveLength(6);
+  // Those outside have what those beside them have.
+  expect([factors[0], factors[5]]).toEqual([factors[1], factors[4]]);
+  factors
+    .slice(1, 5)
+    .forEach((factor, p) => expect(matteWidth(2 * featherInside * factor)).toBeCloseTo(widths[p + 1]!, 0));
+  expect(matchAtPoints(document, traced, 0, [null, 8, null, null, null, null], 0)).toEqual([]);
 });
 
 test('the region lies where its outline says, whichever way a loop runs', () => {

@@ -3,6 +3,7 @@ import type { Frames } from '../carry/frames';
 import type { Doubt, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { flattenOutline } from '../outline/curve';
+import { changedFrom, laidBare } from './laid-bare';
 import { poseAlong } from './pose-along';
 import { closedLinesOf, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
@@ -16,6 +17,9 @@ import type { Stroke } from './strokes';
 const [sureFrom, stopBelow] = [0.8, 0.5];
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
 const missing = 6;
+
+/** Share of a region and of what came to light that both have, from which on they are the same; and from frame to frame. */
+const [isBareFrom, bareAlike] = [0.75, 0.5];
 
 type Traced = Pick<Shot, 'width' | 'height' | 'motion'>;
 
@@ -108,6 +112,8 @@ async function* carriedFrom(
     yield nothingLeft(from.frame + direction, coordinates);
     return;
   }
+  const first = begun ?? subject.paletteOf(region);
+  const opens = await seesOpening(frames, shot, toPicture, from.frame, region.small);
   let gone: [number, number] = [0, 0];
   for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
     const { small } = region;
@@ -119,9 +125,10 @@ async function* carriedFrom(
       small,
       gone,
     );
-    const palette = mixed(begun, subject.paletteOf(region));
+    const palette = mixed(first, subject.paletteOf(region));
     const moved = shiftedBy(small, gone, subject.width);
-    const prior = { depths: depthsOf(moved, small.width, small.height), palette };
+    const expected = opens ? await opens(moved, frame, frame - direction) : moved;
+    const prior = { depths: depthsOf(expected, small.width, small.height), palette };
     subject = await subjectFrameOn(frames, shot, frame, toPicture);
     region = subject.cut({ strokes: job.strokesOn(frame), prior, toPicture });
     const contours = region && contoursIn(region, toShotOf(region, subject, toPicture));
@@ -132,13 +139,40 @@ async function* carriedFrom(
     const way = turned(gone, invert(toPicture));
     coordinates = poseAlong(shiftedPose(coordinates, way), contours[0].line);
     parts = partsAlong(parts, way, contours.slice(1));
-    const alike = shareOfBoth(moved, region.small.inside);
+    const alike = shareOfBoth(expected, region.small.inside);
     const off = missed(coordinates, contours[0].line, shot);
     const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing ? 'alike' : null;
     const doubt = Math.min(0.99, Math.max(1 - alike, unsure ? 0.3 : 0));
     const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
     yield { ...pose, unsure, offBy: [], parts: [...parts] };
   }
+}
+
+/** What a region becomes in a frame by what came to light there. */
+type Opening = (moved: Uint8Array, frame: number, before: number) => Promise<Uint8Array>;
+
+/**
+ * Where a subject is what came to light, as a door's gap is: how it grows or shrinks from frame to frame. What did not
+ * change since the frame before stays as it was, so that a leaf that has come to rest is not taken for what it laid bare.
+ * Null where it is something else.
+ */
+async function seesOpening(
+  frames: Frames,
+  { motion, ...size }: Traced,
+  toPicture: Affine,
+  frame: number,
+  region: Region,
+): Promise<Opening | null> {
+  if (!motion) return null;
+  const shot = { width: size.width, height: size.height, motion };
+  const bare = await laidBare(frames, shot, frame, toPicture);
+  if (!bare || shareOfBoth(bare.inside, region.inside) < isBareFrom) return null;
+  return async (moved, at, before) => {
+    const now = await laidBare(frames, shot, at, toPicture);
+    if (!now || shareOfBoth(now.inside, moved) < bareAlike) return moved;
+    const changed = await changedFrom(frames, shot, at, before, toPicture);
+    return moved.map((value, i) => (changed[i] ? now.inside[i] : value));
+  };
 }
 
 function nothingLeft(frame: number, coordinates: readonly number[]): SubjectPose {
@@ -160,8 +194,7 @@ async function paletteAt(
 }
 
 /** Half of what the first frame's colours were, half of the last one's: neither a change of light nor a slip takes over. */
-function mixed(a: Palette | null, b: Palette): Palette {
-  if (!a) return b;
+function mixed(a: Palette, b: Palette): Palette {
   return { inside: [...a.inside, ...b.inside], outside: [...a.outside, ...b.outside] };
 }
 

@@ -179,15 +179,23 @@ export async function mend(finding: Finding): Promise<string | null> {
 }
 
 /** Gives the outline's edge the picture's softness, on this frame or keyed at every pose. */
-export async function matchEdge(outlineId: string, keyed: boolean): Promise<string | null> {
+const matchedWhere = { keyed: 'keyed at every pose', 'at points': 'at each point' };
+
+export async function matchEdge(
+  outlineId: string,
+  where: 'here' | 'keyed' | 'at points',
+): Promise<string | null> {
   if (!service) return 'The checks have not begun yet.';
   const { frame } = useView.getState();
   try {
-    const changes = await service.match(outlineId, frame, keyed);
+    const changes =
+      where === 'at points'
+        ? await service.matchPoints(outlineId, frame)
+        : await service.match(outlineId, frame, where === 'keyed');
     if (changes.length === 0)
       return 'The picture shows no clear edge along the line here. Put the line on the edge first.';
     const { edit } = useDocument.getState();
-    edit(keyed ? 'Match the edge, keyed at every pose' : `Match the edge, frame ${frame}`, changes);
+    edit(`Match the edge, ${where === 'here' ? `frame ${frame}` : matchedWhere[where]}`, changes);
     setView({ draft: null });
     return null;
   } catch (error) {

@@ -57,9 +57,9 @@ export function MeasureEdge({
     };
   }, [outlineId, frame, place, document, begun]);
 
-  const match = (keyed: boolean) => {
+  const match = (where: 'here' | 'keyed' | 'at points') => {
     setMatching(true);
-    void matchEdge(outlineId, keyed).then((refusal) => {
+    void matchEdge(outlineId, where).then((refusal) => {
       setMatching(false);
       if (refusal) enqueueSnackbar(refusal);
     });
@@ -133,16 +133,25 @@ export function MeasureEdge({
       )}
       {note && <Box sx={{ fontSize: 13, color: 'text.secondary' }}>{note}</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <Button variant="outlined" disabled={matching || !measure} onClick={() => match(false)}>
+        <Button variant="outlined" disabled={matching || !measure} onClick={() => match('here')}>
           Match
         </Button>
         <Button
           variant="outlined"
           disabled={matching || poseCount < 2}
           title="Measures at every pose and keys the softness there"
-          onClick={() => match(true)}
+          onClick={() => match('keyed')}
         >
           {matching ? 'Measuring…' : 'Match, keyed'}
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={matching || !measure}
+          title="Measures about every point of the line: hair and blurred parts become softer than the rest"
+          onClick={() => match('at points')}
+          sx={{ gridColumn: '1 / -1' }}
+        >
+          Match at each point
         </Button>
       </Box>
     </Box>

@@ -1,4 +1,4 @@
-import { keepOtherSide } from '../trace/outline-commands';
+import { carryBy, keepOtherSide } from '../trace/outline-commands';
 import { changeBrush, cutAnew, nextMark, takeBrush } from '../trace/painting';
 import { useView } from '../view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
@@ -39,6 +39,13 @@ export const brushShortcuts: Shortcut[] = [
     group: 'Brush',
     matches: control('j'),
     run: cutAnew,
+  },
+  {
+    keys: 'Ctrl Shift J',
+    does: 'Carry a loop by cutting it out, or along its edge',
+    group: 'Brush',
+    matches: control('shift+j'),
+    run: () => carryBy(),
   },
   {
     keys: 'Ctrl M',

@@ -4,10 +4,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Switch from '@mui/material/Switch';
 import { unsurePoses } from '@/core/document/carry-actions';
-import type { PoseRow } from '@/core/document/rows';
+import { type CarriedBy, carriedByWays, type OutlineRow, type PoseRow } from '@/core/document/rows';
 import { useSnackbar } from '@/interface/messages';
+import { carryBy } from './outline-commands';
 import { cutAnew } from './painting';
 import { carryOn, carryOne, doubtSays, nextUnsure, settle, stopCarrying, useCarry } from './carry-store';
 
@@ -18,20 +21,25 @@ const pair = {
   '& .MuiButton-root': { px: 0.5, whiteSpace: 'nowrap' },
 };
 
+const ways: Record<CarriedBy, { label: string; says: string }> = {
+  edge: { label: 'Its edge', says: 'Carry: Kiv follows the picture’s edge' },
+  cutting: {
+    label: 'Cutting it out',
+    says: 'Carry: Kiv cuts out again what is in it, by colour and movement',
+  },
+};
+
 /** Carrying the pose from frame to frame, and what is unsure of it. */
 export function CarryControls({
   poses,
   source,
-  loop,
-  painted,
+  outline,
 }: {
   poses: readonly PoseRow[];
   source: number;
-  /** Whether what is carried has an inside. */
-  loop: boolean;
-  /** Whether it is a subject that strokes began. */
-  painted: boolean;
+  outline: OutlineRow;
 }) {
+  const carriedBy = outline.subjectId === null ? outline.carriedBy : 'cutting';
   const { under, again, says } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
   const say = (said: string | null) => said && enqueueSnackbar(said);
@@ -41,8 +49,25 @@ export function CarryControls({
   return (
     <Box component="section" aria-label="Carry" sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-        {painted ? 'Carry: Kiv cuts the subject out again' : 'Carry: Kiv follows the picture’s edge'}
+        {outline.kind === 'seam' || outline.subjectId !== null ? ways[carriedBy].says : 'Carry by'}
       </Box>
+      {outline.kind === 'loop' && outline.subjectId === null && (
+        <ToggleButtonGroup
+          exclusive
+          fullWidth
+          size="small"
+          aria-label="Carry by"
+          value={carriedBy}
+          onChange={(_, way: CarriedBy | null) => way && carryBy(way)}
+          sx={{ '& .MuiToggleButton-root': { py: 0.25, fontSize: 13 } }}
+        >
+          {carriedByWays.map((way) => (
+            <ToggleButton key={way} value={way} title={`${ways[way].says} (Ctrl Shift J changes it)`}>
+              {ways[way].label}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
       {under ? (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Box sx={{ fontSize: 13 }}>{under.what} …</Box>
@@ -97,7 +122,7 @@ export function CarryControls({
             >
               Unsure: {unsure.length} ›
             </Button>
-            {loop && (
+            {outline.kind === 'loop' && (
               <Button
                 variant="outlined"
                 disabled={carried === 0}

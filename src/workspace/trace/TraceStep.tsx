@@ -6,7 +6,6 @@ import { memo, useDeferredValue } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import type { StepProgress } from '@/core/checks/trace-progress';
 import { poseAtFrame } from '@/core/document/document';
-import type { OutlineRow } from '@/core/document/rows';
 import { shapeAt } from '@/core/outline';
 import { goTo, showView } from './commands';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
@@ -20,10 +19,6 @@ import { PoseControls } from './PoseControls';
 import { takeBrush } from './painting';
 import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
-
-/** Whether an outline is a painted subject's loop, or a further part or hole of one. */
-const isSubject = ({ kind, painted, subjectId }: OutlineRow) =>
-  subjectId !== null || (painted && kind === 'loop');
 
 /** The outlines of the traced shot, and the pose on this frame. */
 export function TraceStep({ progress }: { progress: StepProgress }) {
@@ -102,12 +97,7 @@ const TracePanel = memo(function TracePanel({
             {scope === 'all' && '; changes go for all poses'}
             {inHand.outline.locked && '; locked'}
           </Box>
-          <CarryControls
-            poses={inHand.poses}
-            source={source}
-            loop={inHand.outline.kind === 'loop'}
-            painted={isSubject(inHand.outline)}
-          />
+          <CarryControls poses={inHand.poses} source={source} outline={inHand.outline} />
           <PoseControls traced={traced} outline={inHand.outline} poses={inHand.poses} source={source} />
           <ShapeControls />
         </>

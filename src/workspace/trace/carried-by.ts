@@ -9,7 +9,7 @@ import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
 import type { Traced } from './traced';
 
-/** Carries an outline as it was made: one begun by strokes with its subject, any other along the moving edge. */
+/** Carries an outline as its row has it: a loop by cutting what is in it out again, or along the moving edge. */
 export function carriedBy(
   carrier: Comlink.Remote<Carrier>,
   { document, shot }: Traced,
@@ -17,7 +17,7 @@ export function carriedBy(
   way: Omit<CarryJob, 'outline'>,
   hear: (pose: CarriedPose | SubjectPose | null, share: number) => void,
 ): Promise<{ poses: (CarriedPose | SubjectPose)[]; end: CarryEnd }> {
-  if (!outline.painted || outline.kind !== 'loop') {
+  if (outline.carriedBy !== 'cutting' || outline.kind !== 'loop') {
     const { kind, sweptSide } = outline;
     return carrier.carry(shot.id, { ...way, outline: { kind, sweptSide } }, hear);
   }

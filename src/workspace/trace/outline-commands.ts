@@ -1,4 +1,4 @@
-import { setOnward } from '@/core/document/actions';
+import { setOnward, setOutline } from '@/core/document/actions';
 import {
   joinSeams,
   looseOutline,
@@ -14,7 +14,7 @@ import {
   spreadPoses,
 } from '@/core/document/outline-actions';
 import { setLayer } from '@/core/document/layer-actions';
-import type { Combine } from '@/core/document/rows';
+import type { CarriedBy, Combine } from '@/core/document/rows';
 import type { Onward } from '@/core/time/track';
 import { alignedPose, boundsOf, pointKindAt, turnedPose, withPointKind } from '@/core/outline';
 import {
@@ -40,6 +40,17 @@ export function moveOutline(by: -1 | 1) {
   const { traced, outline } = current();
   if (traced && outline)
     edit(`Move ${outline.name} ${by < 0 ? 'up' : 'down'}`, moveInOrder(traced.document, outline.id, by));
+}
+
+/** How the loop in hand is carried from now on; without a way the other one. */
+export function carryBy(way?: CarriedBy): string | null {
+  const { traced, outline } = current();
+  if (!traced || outline?.kind !== 'loop' || outline.subjectId !== null)
+    return 'Only a loop can be carried by cutting it out; take one in hand first.';
+  const carriedBy = way ?? (outline.carriedBy === 'edge' ? 'cutting' : 'edge');
+  const says = carriedBy === 'edge' ? 'along its edge' : 'by cutting it out';
+  edit(`Carry ${outline.name} ${says}`, setOutline(traced.document, outline.id, { carriedBy }));
+  return way ? null : `${outline.name} is carried ${says} from now on.`;
 }
 
 /** The traced layer's outlines keep what they enclose, or cut it away again. */
