@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { lookEvery, lookOf } from '@/core/colour/looks';
 import type { ShotMotion } from '@/core/document/rows';
 import { MotionMeasure } from '@/core/motion/measure';
 import { uprightLuma } from '@/core/motion/upright';
@@ -16,17 +17,20 @@ const service = {
     const engine = new PictureEngine([media], 64e6);
     try {
       const measure = new MotionMeasure(shot.width, shot.height);
+      const looks: number[] = [];
       let told = 0;
       for (let frame = 0; frame < shot.frameCount; frame++) {
         const planes = await engine.picture({ shotId: shot.id, sourceFrame: frame });
         const { values, width, height } = uprightLuma(planes, shot.rotation);
         measure.add(values, width, height);
+        if (frame % lookEvery === 0) looks.push(...lookOf(planes));
         if (performance.now() - told < 100) continue;
         told = performance.now();
         onProgress((frame + 1) / shot.frameCount);
       }
       const { frames, crosser } = measure.result();
-      return { frames: frames.map((value) => Math.round(value * 1e5) / 1e5), crosser };
+      const short = (values: readonly number[]) => values.map((value) => Math.round(value * 1e5) / 1e5);
+      return { frames: short(frames), crosser, looks: short(looks) };
     } finally {
       await engine.close();
     }

@@ -193,6 +193,7 @@ class CrosserBody implements Crosser {
 export class MotionBody implements ShotMotion {
   @IsFiniteNumbers() frames!: number[];
   @orNull() @IsObject() @ValidateNested() @Type(() => CrosserBody) crosser!: CrosserBody | null;
+  @IsOptional() @IsFiniteNumbers() looks?: number[];
 }
 
 /** What an export is of, before its first piece comes. */

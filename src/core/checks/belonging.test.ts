@@ -1,6 +1,7 @@
 import { documentFromRows } from '../document/document';
 import { type LayerRow, plainLayer, type Shot, type ShotMotion } from '../document/rows';
 import { angleBetween, belonging } from './belonging';
+import { lookOf } from '../colour/looks';
 import { rankPartners } from './partners';
 import { proposeEdge } from './proposal';
 
@@ -140,6 +141,34 @@ test('an object that does not reach the borders, or not across, is remarked on',
   const document = documentFromRows(crossing, [layer('out', 'outgoing', { offset: 6, speed: 200 })], [], []);
   // Twice as fast from frame 6: source frame 20 comes at crossing frame 7, 44 at 19.
   expect(proposeEdge(document, document.layers.out, partly)).toMatchObject({ opens: 7, closes: 19 });
+});
+
+test('of partners that move alike the one near in light and colour comes first; what is off is said in stops', () => {
+  // Grey cards by formula: 40 and 10 of 100 in light are two stops apart; one is yellowish.
+  const card = (y: number, u = 128, v = 128) =>
+    lookOf({
+      ...{ width: 4, height: 4, chromaWidth: 2, chromaHeight: 2 },
+      ...{ y: new Uint8Array(16).fill(y), u: new Uint8Array(4).fill(u), v: new Uint8Array(4).fill(v) },
+      colour: { matrix: 'bt709', fullRange: true },
+    });
+  // sRGB's curve (IEC 61966-2-1): 0.4 is 168.9, 0.1 is 89.0 of 255.
+  const looking = (id: string, look: readonly number[]) => {
+    const plain = shot(id, 100, () => [6, 0]);
+    return { ...plain, motion: { ...plain.motion!, looks: Array.from({ length: 9 }, () => look).flat() } };
+  };
+  const document = documentFromRows(crossing, [layer('p', 'outgoing'), layer('x', 'incoming')], [], []);
+  const [dark, warm, near] = [
+    looking('dark', card(89)),
+    looking('warm', card(165, 100, 132)),
+    looking('near', card(160)),
+  ];
+  const side = { layer: document.layers.p, shot: looking('p', card(169)) };
+  const ranked = rankPartners(document, side, document.layers.x, [dark, warm, near]);
+  const said = Object.fromEntries(ranked.map((partner) => [partner.shot.id, partner.says]));
+  expect(ranked[0].shot.id).toBe('near');
+  expect(said.near).toMatch(/light and colour near/);
+  expect(said.dark).toMatch(/2\.0 stops darker/);
+  expect(said.warm).toMatch(/, warmer,/);
 });
 
 test('partners are ranked by direction, pace, steadiness and length, each at the slip at which it fits', () => {

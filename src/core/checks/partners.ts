@@ -1,3 +1,5 @@
+import { stopLevel } from '../colour/grade';
+import { lookAt } from '../colour/looks';
 import { layerMotion } from '../compose/layer-motion';
 import { shownSourceFrame } from '../compose/scene';
 import { type CrossingDocument, playedRange } from '../document/document';
@@ -24,7 +26,7 @@ const [oneStill, tooShort] = [3, 4];
 
 /**
  * All measured shots by how well they would sit in a layer's place: moving the same way and as fast as the other shot between
- * the opening and the closing frame, steady, and long enough; each at the slip at which it fits best.
+ * the opening and the closing frame, steady, alike in light and colour, and long enough; each at the slip at which it fits best.
  *
  * @param other the layer that stays, with its measured shot.
  * @param place the layer whose shot is chosen; its place in the picture counts, its time is taken anew.
@@ -37,8 +39,10 @@ export function rankPartners(
   candidates: readonly Shot[],
 ): Partner[] {
   const [from, to] = edgeRange(document);
-  const theirs = layerMotion(document, other.layer, other.shot, from, to);
-  if (!theirs) return [];
+  const moves = layerMotion(document, other.layer, other.shot, from, to);
+  if (!moves) return [];
+  const shown = shownSourceFrame(document, other.layer, other.shot, from) ?? 0;
+  const theirs: Theirs = { ...moves, look: other.shot.motion && lookAt(other.shot.motion, shown) };
   const partners: Partner[] = [];
   for (const shot of candidates) {
     if (!shot.motion || shot.id === other.shot.id || shot.frameCount < 2) continue;
@@ -77,9 +81,30 @@ function settingsAt(
   return { shotId: shot.id, ...time, offset };
 }
 
+/** What is known of the shot that stays. */
+interface Theirs {
+  meanX: number;
+  meanY: number;
+  look: readonly number[] | null;
+}
+
+/** Stops by which the light may differ, and how far the colour, before it is remarked on (taste). */
+const [stops, colour] = [1, 0.06];
+
+/** How far one look is from another: light in stops, colour from warm to cool and from green to magenta. */
+function judgeLook(theirs: readonly number[], own: readonly number[]): { cost: number; says: string[] } {
+  const [light, warm, tint] = own.map((value, k) => value - theirs[k]);
+  const by = light / stopLevel;
+  const says: string[] = [];
+  if (Math.abs(by) > stops) says.push(`${Math.abs(by).toFixed(1)} stops ${by > 0 ? 'lighter' : 'darker'}`);
+  if (Math.abs(warm) > colour) says.push(warm > 0 ? 'warmer' : 'cooler');
+  if (says.length === 0 && Math.abs(tint) <= colour) says.push('light and colour near');
+  return { cost: (Math.abs(by) / stops + Math.hypot(warm, tint) / colour) / 2, says };
+}
+
 function judge(
   document: CrossingDocument,
-  theirs: { meanX: number; meanY: number },
+  theirs: Theirs,
   layer: LayerRow,
   shot: Shot,
   source: number,
@@ -106,6 +131,12 @@ function judge(
         ? 'about as fast'
         : `${ratio.toFixed(ratio < 1 ? 2 : 1)} times as fast`,
     );
+  }
+  const light = theirs.look && shot.motion && lookAt(shot.motion, source);
+  if (theirs.look && light) {
+    const judged = judgeLook(theirs.look, light);
+    cost += judged.cost;
+    says.push(...judged.says);
   }
   const astray = own.unsteadiness / (width * limits.unsteady);
   cost += astray / 2;

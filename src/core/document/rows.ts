@@ -51,6 +51,8 @@ export interface ShotMotion {
   frames: readonly number[];
   /** What crosses the picture, or null when nothing does. */
   crosser: Crosser | null;
+  /** How it looks: three numbers on every twelfth frame (see core/colour/looks.ts). Shots measured earlier have none. */
+  looks?: readonly number[];
 }
 
 /** Something that moves through the picture, as far as measured. */

@@ -1,4 +1,5 @@
 import type { ShotMotion } from '../document/rows';
+import { lookEvery, numbersPerLook } from '../colour/looks';
 import { cornersOf } from './corners';
 import { crosserOf, type FrameFeatures } from './crosser';
 import { followPoints } from './follow';
@@ -182,5 +183,7 @@ function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
 
 /** Whether the numbers of a motion fit a shot of so many frames. */
 export function fitsShot(motion: ShotMotion, frameCount: number): boolean {
-  return motion.frames.length === frameCount * numbersPerFrame;
+  const { frames, looks } = motion;
+  if (looks && looks.length !== Math.ceil(frameCount / lookEvery) * numbersPerLook) return false;
+  return frames.length === frameCount * numbersPerFrame;
 }

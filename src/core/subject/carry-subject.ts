@@ -127,7 +127,9 @@ async function* carriedFrom(
     );
     const palette = mixed(first, subject.paletteOf(region));
     const moved = shiftedBy(small, gone, subject.width);
-    const expected = opens ? await opens(moved, frame, frame - direction) : moved;
+    const { expected, seen } = opens
+      ? await opens(moved, frame, frame - direction)
+      : { expected: moved, seen: true };
     const prior = { depths: depthsOf(expected, small.width, small.height), palette };
     subject = await subjectFrameOn(frames, shot, frame, toPicture);
     region = subject.cut({ strokes: job.strokesOn(frame), prior, toPicture });
@@ -141,7 +143,7 @@ async function* carriedFrom(
     parts = partsAlong(parts, way, contours.slice(1));
     const alike = shareOfBoth(expected, region.small.inside);
     const off = missed(coordinates, contours[0].line, shot);
-    const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing ? 'alike' : null;
+    const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing || !seen ? 'alike' : null;
     const doubt = Math.min(0.99, Math.max(1 - alike, unsure ? 0.3 : 0));
     const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
     yield { ...pose, unsure, offBy: [], parts: [...parts] };
@@ -149,7 +151,11 @@ async function* carriedFrom(
 }
 
 /** What a region becomes in a frame by what came to light there. */
-type Opening = (moved: Uint8Array, frame: number, before: number) => Promise<Uint8Array>;
+type Opening = (
+  moved: Uint8Array,
+  frame: number,
+  before: number,
+) => Promise<{ expected: Uint8Array; seen: boolean }>;
 
 /**
  * Where a subject is what came to light, as a door's gap is: how it grows or shrinks from frame to frame. What did not
@@ -169,9 +175,9 @@ async function seesOpening(
   if (!bare || shareOfBoth(bare.inside, region.inside) < isBareFrom) return null;
   return async (moved, at, before) => {
     const now = await laidBare(frames, shot, at, toPicture);
-    if (!now || shareOfBoth(now.inside, moved) < bareAlike) return moved;
+    if (!now || shareOfBoth(now.inside, moved) < bareAlike) return { expected: moved, seen: false };
     const changed = await changedFrom(frames, shot, at, before, toPicture);
-    return moved.map((value, i) => (changed[i] ? now.inside[i] : value));
+    return { expected: moved.map((value, i) => (changed[i] ? now.inside[i] : value)), seen: true };
   };
 }
 
