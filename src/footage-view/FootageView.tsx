@@ -11,6 +11,7 @@ import { useAnswer } from '@/interface/useAnswer';
 import type { ShotListing, SoundListing } from '@/wire/answers';
 import { Jobs } from './Jobs';
 import { stillRates } from './rates';
+import { Measuring } from './Measuring';
 import { ShotCards } from './ShotCards';
 import { SoundList } from './SoundList';
 import { bringIn } from './uploads';
@@ -99,6 +100,7 @@ export function FootageView({ limit }: { limit: number }) {
           />
         </Box>
         <Uploads />
+        {shots && <Measuring shots={shots} onMeasured={load} />}
         <Jobs arrivals={arrivals} onDone={load} />
         {pending}
         {shots?.length === 0 && (

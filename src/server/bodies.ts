@@ -122,8 +122,8 @@ class LayerTimingBody implements LayerTiming {
 class TimingBody implements Timing {
   @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) outgoing!: LayerTimingBody;
   @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) incoming!: LayerTimingBody;
-  @IsInt() @Min(1) @Max(limits.frames) length!: number;
-  @IsInt() @Min(0) @Max(limits.frames) cut!: number;
+  @orNull() @IsInt() @Min(1) @Max(limits.frames) length!: number | null;
+  @orNull() @IsInt() @Min(0) @Max(limits.frames) cut!: number | null;
 }
 
 export class NewCrossingBody {

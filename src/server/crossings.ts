@@ -120,7 +120,7 @@ export function createCrossing(body: NewCrossingBody): string {
       ...plainCrossing,
     });
     for (const layer of layers) writeRow(db, id, changeRow('layer', null, timed(layer, body.timing)));
-    if (body.timing) {
+    if (body.timing && body.timing.cut !== null) {
       const cut = { id: randomUUID(), frame: body.timing.cut, kind: 'mark' as const, name: 'Cut' };
       writeRow(db, id, changeRow('mark', null, cut));
     }

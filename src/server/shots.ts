@@ -94,6 +94,7 @@ export function listShots(): ShotListing[] {
     squarePixels: record.square_pixels === 1,
     longestStretch: record.kind === 'stills' ? 1 : longestStretch(indexOf(record)),
     hasWorkCopy: record.work_file_name !== null,
+    hasMotion: record.motion !== null,
     createdAt: record.created_at,
     usedIn: crossingsUsing(record.id),
   }));

@@ -13,6 +13,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
+import type { Partner } from '@/core/checks/partners';
 import { limits } from '@/core/document/limits';
 import { cutText } from '@/core/document/within-limits';
 import { beginsByItself } from '@/core/document/first-outlines';
@@ -23,6 +24,7 @@ import { call, sentenceOf } from '@/interface/api';
 import { stillRates } from '@/footage-view/rates';
 import { bringIn, useUploads } from '@/footage-view/uploads';
 import { Uploads } from '@/footage-view/Uploads';
+import { FittingShots } from './FittingShots';
 import { type FromCut, FromTimeline } from './FromTimeline';
 import { toBegin } from '@/workspace/trace/begin-at-once';
 import { PlanDrawing } from './PlanDrawing';
@@ -66,7 +68,7 @@ export function NewCrossing({
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
-  /** What a timeline's cut says of the two; gone as soon as another shot is chosen. */
+  /** What a timeline's cut, or how well they fit, says of the two; gone as soon as another shot is chosen. */
   const [cut, setCut] = useState<FromCut | null>(null);
   /** Whether Kiv is to find the first outline as soon as it is open. */
   const [begun, setBegun] = useState(false);
@@ -104,6 +106,21 @@ export function NewCrossing({
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
 
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
+
+  const takePartner = ({ shot, settings }: Partner) => {
+    setChosen({ ...chosen, incoming: shot.id });
+    const plain = { speed: 100, reverse: false, holdFrom: null };
+    setCut({
+      outgoing: chosen.outgoing,
+      incoming: shot.id,
+      timing: {
+        outgoing: { ...plain, offset: 0 },
+        incoming: { ...plain, offset: settings.offset ?? 0 },
+        length: null,
+        cut: null,
+      },
+    });
+  };
 
   const create = async () => {
     setBusy(true);
@@ -166,6 +183,13 @@ export function NewCrossing({
           ))}
         </Box>
         <Uploads finished={false} />
+        <FittingShots
+          plan={plan}
+          shots={shots}
+          outgoing={chosen.outgoing}
+          isTaken={({ shot }) => shot.id === chosen.incoming}
+          onTake={takePartner}
+        />
         <FromTimeline
           shots={shots}
           onTake={(taken) => {
@@ -175,8 +199,9 @@ export function NewCrossing({
         />
         {lined && (
           <Box sx={{ fontSize: 14 }} role="status">
-            Slip and speed as the timeline has them: {lined.timing.length} frames, the cut on frame{' '}
-            {lined.timing.cut}.
+            {lined.timing.cut === null
+              ? 'The incoming shot is slipped to where it fits best.'
+              : `Slip and speed as the timeline has them: ${lined.timing.length} frames, the cut on frame ${lined.timing.cut}.`}
           </Box>
         )}
         <TextField

@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import { useCallback, useEffect, useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
+import { Measuring } from '@/footage-view/Measuring';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
 import { BringIn } from './BringIn';
@@ -72,6 +73,7 @@ export function Shelf() {
       <Box component="h2" sx={{ mt: 4, mb: 1.5, fontSize: 19 }}>
         Footage
       </Box>
+      <Measuring shots={shots} onMeasured={loadFootage} />
       {footage.pending}
       <ShotCards shots={shots} onChanged={load} />
       {creating && <NewCrossing shots={shots} onArrived={load} onClose={() => setCreating(false)} />}

@@ -46,6 +46,8 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   /** Most frames that have to be decoded to show one. */
   longestStretch: number;
   hasWorkCopy: boolean;
+  /** Whether how it moves has been measured. */
+  hasMotion: boolean;
   createdAt: string;
   /** The crossings that use it. */
   usedIn: { id: string; name: string }[];

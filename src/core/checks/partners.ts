@@ -2,8 +2,16 @@ import { stopLevel } from '../colour/grade';
 import { lookAt } from '../colour/looks';
 import { layerMotion } from '../compose/layer-motion';
 import { shownSourceFrame } from '../compose/scene';
-import { type CrossingDocument, playedRange } from '../document/document';
-import { type LayerRow, plainLayer, type Shot } from '../document/rows';
+import { type CrossingDocument, documentFromRows, playedRange } from '../document/document';
+import { layOut } from '../document/plans';
+import {
+  type CrossingRow,
+  type LayerRow,
+  plainCrossing,
+  plainLayer,
+  type Plan,
+  type Shot,
+} from '../document/rows';
 import { rateOf } from '../time/rate';
 import { offsetShowing, sourceFrameAt } from '../time/time-map';
 import { angleBetween, edgeRange, limits, type Side } from './belonging';
@@ -55,6 +63,31 @@ export function rankPartners(
     if (best) partners.push(best);
   }
   return partners.sort((a, b) => a.cost - b.cost);
+}
+
+/**
+ * All measured shots by how well they would sit as the incoming one of a crossing that is only being planned, from its
+ * first frame to its last; as {@link rankPartners} does.
+ */
+export function rankIncoming(plan: Plan, outgoing: Shot, candidates: readonly Shot[]): Partner[] {
+  const ids = { outgoing: outgoing.id, incoming: outgoing.id, passing: outgoing.id };
+  const layers = layOut(plan, ids, { [outgoing.id]: outgoing.frameCount }, () => crypto.randomUUID());
+  const crossing: CrossingRow = {
+    ...plainCrossing,
+    id: 'planned',
+    name: '',
+    plan,
+    width: outgoing.width,
+    height: outgoing.height,
+    rateNum: outgoing.rate.num,
+    rateDen: outgoing.rate.den,
+    length: outgoing.frameCount,
+  };
+  const document = documentFromRows(crossing, layers, [], []);
+  const [layer, place] = (['outgoing', 'incoming'] as const).map((role) =>
+    layers.find((each) => each.role === role)!,
+  );
+  return rankPartners(document, { layer, shot: outgoing }, place, candidates);
 }
 
 /** Source frames from which so many frames follow, evenly; the first one where the shot is too short. */

@@ -58,13 +58,14 @@ export function timelineFor(text: string, shots: readonly (NamedShot & { rate: R
 /** How a layer is lined up as a timeline has it. */
 export type LayerTiming = Pick<LayerRow, 'offset' | 'speed' | 'reverse' | 'holdFrom'>;
 
-/** A crossing's timing as a timeline has it. */
+/** A crossing's timing, as a timeline has it or as its shots fit together best. */
 export interface Timing {
   outgoing: LayerTiming;
   incoming: LayerTiming;
-  /** Frames, and the one with which the incoming clip begins in the timeline. */
-  length: number;
-  cut: number;
+  /** Frames; null: as long as what is traced. */
+  length: number | null;
+  /** The frame with which the incoming clip begins in the timeline; null: there is none. */
+  cut: number | null;
 }
 
 /** How a shot counts its frames, and how many it has. */

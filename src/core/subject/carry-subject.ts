@@ -4,6 +4,7 @@ import type { Doubt, Shot } from '../document/rows';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { flattenOutline } from '../outline/curve';
 import { changedFrom, laidBare } from './laid-bare';
+import { grown } from './morphology';
 import { poseAlong } from './pose-along';
 import { closedLinesOf, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
@@ -20,6 +21,9 @@ const missing = 6;
 
 /** Share of a region and of what came to light that both have, from which on they are the same; and from frame to frame. */
 const [isBareFrom, bareAlike] = [0.75, 0.5];
+
+/** Share of the width about a region within which what changes is seen, and share of the picture below which nothing does. */
+const [aboutOpening, leastStir] = [0.03, 0.002];
 
 type Traced = Pick<Shot, 'width' | 'height' | 'motion'>;
 
@@ -174,9 +178,13 @@ async function seesOpening(
   const bare = await laidBare(frames, shot, frame, toPicture);
   if (!bare || shareOfBoth(bare.inside, region.inside) < isBareFrom) return null;
   return async (moved, at, before) => {
-    const now = await laidBare(frames, shot, at, toPicture);
-    if (!now || shareOfBoth(now.inside, moved) < bareAlike) return { expected: moved, seen: false };
     const changed = await changedFrom(frames, shot, at, before, toPicture);
+    const now = await laidBare(frames, shot, at, toPicture);
+    if (!now || shareOfBoth(now.inside, moved) < bareAlike) {
+      const about = grown(moved, Math.round(aboutOpening * region.width), region.width, region.height);
+      const stirs = changed.reduce((sum, value, i) => sum + (about[i] && value), 0);
+      return { expected: moved, seen: stirs < leastStir * changed.length };
+    }
     return { expected: moved.map((value, i) => (changed[i] ? now.inside[i] : value)), seen: true };
   };
 }

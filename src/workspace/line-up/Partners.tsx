@@ -9,6 +9,7 @@ import { pairOf } from '@/core/compose/scene';
 import type { LayerRow, Shot } from '@/core/document/rows';
 import { call, sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
+import { PartnerList } from '@/footage-view/PartnerList';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { layerName, replaceShot } from './lining-up';
@@ -99,45 +100,11 @@ export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[]
               : 'How that one moves has not been measured yet.'}
         </Box>
       )}
-      <Box
-        component="ol"
-        aria-label="Shots by how well they fit"
-        sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.75, maxHeight: 260, overflow: 'auto' }}
-      >
-        {partners.map((partner) => (
-          <Box
-            component="li"
-            key={partner.shot.id}
-            sx={{
-              display: 'flex',
-              alignItems: 'center',
-              gap: 1,
-              borderTop: 1,
-              borderColor: 'divider',
-              pt: 0.75,
-            }}
-          >
-            <Box sx={{ flex: 1, minWidth: 0 }}>
-              <Box sx={{ fontSize: 13.5, fontWeight: 700, overflowWrap: 'anywhere' }}>
-                {partner.shot.name}
-              </Box>
-              <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>{partner.says}</Box>
-            </Box>
-            {partner.shot.id === layer.shotId && partner.settings.offset === layer.offset ? (
-              <Box sx={{ fontSize: 12.5 }}>Taken</Box>
-            ) : (
-              <Button
-                size="small"
-                variant="outlined"
-                aria-label={`Take ${partner.shot.name}`}
-                onClick={() => take(partner)}
-              >
-                Take
-              </Button>
-            )}
-          </Box>
-        ))}
-      </Box>
+      <PartnerList
+        partners={partners}
+        isTaken={({ shot, settings }) => shot.id === layer.shotId && settings.offset === layer.offset}
+        onTake={take}
+      />
       {failure && <Box sx={{ fontSize: 13 }}>{failure}</Box>}
       {!loading && wanting.length > 0 && !measuring && (
         <Button variant="outlined" onClick={() => void measure()}>

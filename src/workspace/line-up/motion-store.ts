@@ -1,9 +1,8 @@
 import { create } from 'zustand';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
 import type { Shot } from '@/core/document/rows';
-import { call, sentenceOf } from '@/interface/api';
-import { type Running, startWorker, told } from '@/interface/start-worker';
-import type { MotionService } from '@/render/motion.worker';
+import { measureMotion, type MotionUnderWay } from '@/footage-view/measure-motion';
+import { sentenceOf } from '@/interface/api';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { markEdge } from './lining-up';
@@ -17,7 +16,7 @@ interface MotionState {
 
 export const useMotion = create<MotionState>(() => ({ measuring: null, failure: null }));
 
-let running: Running<MotionService> | null = null;
+let running: MotionUnderWay | null = null;
 
 /**
  * Measures shots that are not measured yet, one after the other, and keeps what is found.
@@ -35,24 +34,19 @@ export async function measureShots(
     const media = [...useDocument.getState().shots, ...others].find(({ shot }) => shot.id === shotId);
     if (!media || media.shot.motion) continue;
     useMotion.setState({ measuring: { shotId, share: 0 }, failure: null });
-    const mine = startWorker<MotionService>(
-      new Worker(new URL('../../render/motion.worker.ts', import.meta.url), { type: 'module' }),
-    );
+    const mine = measureMotion(media, (share) => {
+      if (running === mine) useMotion.setState({ measuring: { shotId, share } });
+    });
     running = mine;
     try {
-      const progress = told((share: number) => {
-        if (running === mine) useMotion.setState({ measuring: { shotId, share } });
-      });
-      const motion = await Promise.race([mine.service.measure(media, progress), mine.failed]);
+      const shot = await mine.measured;
       if (running !== mine) return;
-      await call(`/api/shots/${shotId}/motion`, 'PUT', motion);
-      useDocument.getState().setShot({ ...media.shot, motion });
-      found({ ...media.shot, motion });
+      useDocument.getState().setShot(shot);
+      found(shot);
     } catch (error) {
       if (running === mine) useMotion.setState({ failure: sentenceOf(error) });
       return;
     } finally {
-      mine.end();
       if (running === mine) {
         running = null;
         useMotion.setState({ measuring: null });
