@@ -1,9 +1,6 @@
-import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Frames } from '../src/core/carry/frames';
-import { FramePicture } from '../src/core/edge/frame-picture';
-import { exportColour } from '../src/footage/video-writer';
+import { readFilm } from '../demo/film-frames';
 
 /** A pass as a folder holds it: `clip.mp4`, and the truth that goes with it. */
 export interface PassTruth {
@@ -29,31 +26,6 @@ export function readTruth(folder: string): PassTruth {
 }
 
 /** All frames of a pass, decoded by ffmpeg. */
-export function readClip(
-  folder: string,
-  { width, height }: Pick<PassTruth, 'width' | 'height'>,
-): Frames & { pictures: FramePicture[] } {
-  const out = spawnSync(
-    'ffmpeg',
-    ['-v', 'error', '-i', path.join(folder, 'clip.mp4'), '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-'],
-    { maxBuffer: 2 ** 32 },
-  );
-  if (out.status !== 0) throw new Error(`ffmpeg could not read ${folder}: ${String(out.stderr)}`);
-  const [cw, ch] = [Math.ceil(width / 2), Math.ceil(height / 2)];
-  const size = width * height + 2 * cw * ch;
-  const pictures = Array.from({ length: Math.floor(out.stdout.length / size) }, (_, k) => {
-    const at = (from: number, length: number) =>
-      new Uint8Array(out.stdout.buffer, out.stdout.byteOffset + k * size + from, length);
-    return new FramePicture({
-      width,
-      height,
-      chromaWidth: cw,
-      chromaHeight: ch,
-      y: at(0, width * height),
-      u: at(width * height, cw * ch),
-      v: at(width * height + cw * ch, cw * ch),
-      colour: exportColour,
-    });
-  });
-  return { count: pictures.length, pictures, picture: (frame) => Promise.resolve(pictures[frame]) };
+export function readClip(folder: string, size: Pick<PassTruth, 'width' | 'height'>) {
+  return readFilm(path.join(folder, 'clip.mp4'), size);
 }

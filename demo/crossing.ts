@@ -10,6 +10,7 @@ import {
   swungCrossing,
 } from './moving-crossings';
 import { doorSounds, passSounds } from './sounds';
+import { paintedCrossing } from './painted-crossing';
 import type { Polygon } from './frame';
 
 interface Truth {
@@ -34,7 +35,7 @@ export const boardKey: ChromaSettings = {
 };
 
 /** The crossings that are ready on the shelf, each traced part or all of the way from the film's truth. */
-export function demoCrossings(folder: string) {
+export async function demoCrossings(folder: string) {
   const read = <T>(name: string) => JSON.parse(readFileSync(path.join(folder, name), 'utf8')) as T;
   const edge = read<{ rows: number[]; edges: (number | null)[][] }>('gardener-edge.json');
   return {
@@ -48,6 +49,7 @@ export function demoCrossings(folder: string) {
       pulledBackCrossing(),
       lingeringCrossing(read<Truth>('scarecrow-truth.json').outlines.figure),
       rampedCrossing(edge.rows, edge.edges),
+      await paintedCrossing(folder),
     ],
   };
 }

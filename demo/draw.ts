@@ -43,7 +43,7 @@ async function main() {
   const text = JSON.stringify(manifest, null, 2) + '\n';
   if (encode) {
     writeFileSync(file, text);
-    writeFileSync(path.join(folder, 'crossings.json'), JSON.stringify(demoCrossings(folder)) + '\n');
+    writeFileSync(path.join(folder, 'crossings.json'), JSON.stringify(await demoCrossings(folder)) + '\n');
   }
   if (!encode && readFileSync(file, 'utf8') !== text)
     throw new Error('The pictures are not those that the footage was made from.');

@@ -19,7 +19,7 @@ interface Rows {
   marks: object[];
 }
 
-function marked(last: string, opens: number, closes: number) {
+export function marked(last: string, opens: number, closes: number) {
   return [
     { id: id(last), frame: opens, kind: 'opens', name: 'Opens' },
     { id: id(String(Number(last) + 1)), frame: closes, kind: 'closes', name: 'Closes' },
@@ -147,8 +147,18 @@ export function lingeringCrossing(figure: Polygon[]) {
     poses: frames.map((frame) => ({ ...pose(id('65'), frame, cornersOf(figure[frame])), onward: 'smooth' })),
     marks: marked('66', 12, 52),
   };
+  return fadedInOrder(rows, id('64'), 12, [20, 20]);
+}
+
+/** A crossing whose background fades first, its subject after it. @param lengths frames that each of the two takes. */
+export function fadedInOrder<R extends Rows>(
+  rows: R,
+  keptLayerId: string,
+  from: number,
+  lengths: [number, number],
+) {
   const { document } = opened(rows);
-  return { ...rows, moves: movesOf(fadeInOrder(document, id('64'), 12, [20, 20])!) };
+  return { ...rows, moves: movesOf(fadeInOrder(document, keptLayerId, from, lengths)!) };
 }
 
 /** px a frame at which the gardener walks. */
