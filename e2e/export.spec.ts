@@ -353,6 +353,14 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   await page.getByRole('button', { name: /3 Trace/ }).click();
   const paths = { name: 'edge.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) };
   await page.getByLabel('Paths to bring in').setInputFiles(paths);
+  // Shown first: left, nothing is there; taken by Enter, as one edit.
+  const offered = page.getByRole('region', { name: 'Outlines to take' });
+  await expect(offered).toContainText(/8 points, frames \d+ to \d+/);
+  await offered.getByRole('button', { name: 'Leave (Esc)' }).click();
+  await expect(offered).toHaveCount(0);
+  await page.getByLabel('Paths to bring in').setInputFiles(paths);
+  await expect(offered).toBeVisible();
+  await page.keyboard.press('Enter');
   await expect(page.getByText(/brought in from edge.svg/)).toBeVisible();
   await saved(page);
   const { document } = await storedCrossing(page);

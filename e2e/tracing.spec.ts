@@ -1,7 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { nearestOnOutline } from '@/core/outline';
-import { newCrossing, openCrossing, saved, screenOf, shownFrame, storedCrossing } from './support';
+import { flattenOutline, nearestOnOutline } from '@/core/outline';
+import {
+  bringIn,
+  clipFile,
+  newCrossing,
+  openCrossing,
+  run,
+  saved,
+  screenOf,
+  shownFrame,
+  storedCrossing,
+} from './support';
 
 async function press(page: Page, x: number, y: number, pull?: [number, number]) {
   await page.mouse.move(...(await screenOf(page, x, y)));
@@ -350,4 +360,38 @@ test('drawn past the middle the seam still sweeps what lies behind the object; a
   await saved(page);
   const stillId = page.url().split('/').pop()!;
   expect(Object.values((await storedCrossing(page, stillId)).document.outlines)[0].sweptSide).toBe('left');
+});
+
+test('a matte from elsewhere is traced into a loop on all its frames, shown before it is taken', async ({
+  page,
+}) => {
+  const file = clipFile('round matte.mp4');
+  const disc = "geq=lum='255*lte(hypot(X-200-6*N,Y-180),60)':cb=128:cr=128";
+  const source = `color=black:s=640x360:r=25:d=0.4,format=yuv444p,${disc},format=yuv420p`;
+  run('ffmpeg', ['-y', '-f', 'lavfi', '-i', source, '-c:v', 'libx264', '-crf', '4', file]);
+  const { shot } = await bringIn(page, file);
+  const id = await newCrossing(page, 'From a matte');
+  await openCrossing(page, id);
+  await page.getByRole('button', { name: 'Trace a matte' }).click();
+  await page.getByRole('combobox', { name: 'Matte' }).click();
+  await page.getByRole('option', { name: shot.name }).click();
+  const start = page.getByLabel('Its frame 0 lies on the shot’s frame');
+  await start.fill('30');
+  await start.press('Enter');
+  await page.getByRole('button', { name: 'All frames' }).click();
+  const offered = page.getByRole('region', { name: 'Outlines to take' });
+  await expect(offered).toContainText('frames 30 to 39', { timeout: 20_000 });
+  expect(Object.keys((await storedCrossing(page, id)).document.outlines)).toHaveLength(0);
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const { document } = await storedCrossing(page, id);
+  const poses = Object.values(document.poses).flat();
+  expect(poses).toHaveLength(10);
+  for (const { frame, coordinates } of poses) {
+    const line = flattenOutline(coordinates, true, 1, 0.1);
+    // The matte is half as large as the shot.
+    const middle = 2 * (200.5 + 6 * (frame - 30));
+    for (let i = 0; i < line.length; i += 2)
+      expect(Math.abs(Math.hypot(line[i] - middle, line[i + 1] - 361) - 120)).toBeLessThan(3);
+  }
 });

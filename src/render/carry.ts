@@ -7,12 +7,16 @@ import { settled } from '@/core/carry/settle';
 import type { OutlineRow, Shot } from '@/core/document/rows';
 import { type Affine, applyAffine, invert } from '@/core/geometry/affine';
 import { carrySubject, type SubjectJob, type SubjectPose } from '@/core/subject/carry-subject';
+import { loopsOfMatte, matteLines, type MatteLoop } from '@/core/subject/matte-outline';
+import type { ClosedLine } from '@/core/subject/prior';
 import type { Stroke } from '@/core/subject/strokes';
+import { uprightLuma } from '@/core/motion/upright';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { Held } from './held';
+import { letMessagesIn } from './let-messages-in';
 import { ShotFrames } from './shot-frames';
 import { type SubjectAsked, SubjectCutter } from './subject-cutter';
 
@@ -135,6 +139,32 @@ export class Carrier {
       told(pose, share);
       return run === this.run;
     });
+  }
+
+  /**
+   * Outlines about what is white in a shot that is a matte, on some of its frames.
+   *
+   * @param shot px that they are wanted in.
+   * @returns null where it was stopped.
+   */
+  async matteLoops(
+    matteId: string,
+    [first, last]: readonly [number, number],
+    shot: { width: number; height: number },
+    told: (share: number) => void,
+  ): Promise<MatteLoop[] | null> {
+    const run = ++this.run;
+    const { rotation, colour } = this.engine.shots[matteId];
+    const frames: { frame: number; lines: ClosedLine[] }[] = [];
+    for (let frame = first; frame <= last; frame++) {
+      const planes = await this.engine.picture({ shotId: matteId, sourceFrame: frame });
+      const luma = uprightLuma(planes, rotation);
+      frames.push({ frame, lines: matteLines({ ...luma, fullRange: colour.fullRange }, shot) });
+      told((frame - first + 1) / (last - first + 2));
+      await letMessagesIn();
+      if (run !== this.run) return null;
+    }
+    return loopsOfMatte(frames, shot);
   }
 
   /** Makes a frame ready to cut a subject from. */

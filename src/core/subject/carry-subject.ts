@@ -147,7 +147,14 @@ async function* carriedFrom(
     parts = partsAlong(parts, way, contours.slice(1));
     const alike = shareOfBoth(expected, region.small.inside);
     const off = missed(coordinates, contours[0].line, shot);
-    const unsure: Doubt | null = alike < sureFrom ? 'leap' : off > missing || !seen ? 'alike' : null;
+    const unsure: Doubt | null =
+      alike < sureFrom
+        ? 'leap'
+        : off > missing || !seen
+          ? 'alike'
+          : parts.some(({ lost }) => lost)
+            ? 'covered'
+            : null;
     const doubt = Math.min(0.99, Math.max(1 - alike, unsure ? 0.3 : 0));
     const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
     yield { ...pose, unsure, offBy: [], parts: [...parts] };

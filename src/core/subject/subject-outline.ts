@@ -42,14 +42,20 @@ export function subjectLoops(region: Region, toShot: Affine, shotWidth: number):
 /**
  * The region's lines that are worth an outline, closed, x, y by turns, shot px: the largest part first, holes after
  * all parts.
+ *
+ * @param refine puts the places of a contour, px of the region, where its border lies more exactly.
  */
-export function contoursIn(region: Region, toShot: Affine): ClosedLine[] {
+export function contoursIn(
+  region: Region,
+  toShot: Affine,
+  refine: (line: readonly number[]) => readonly number[] = (line) => line,
+): ClosedLine[] {
   const least = leastArea * region.width * region.height;
   return contoursOf(region, Math.round(beyond * region.width))
     .filter(({ area }) => area >= least)
     .sort((a, b) => Number(a.hole) - Number(b.hole) || b.area - a.area)
     .slice(0, mostLoops)
-    .map(({ line, hole }) => ({ line: toShotLine(line, toShot), hole }));
+    .map(({ line, hole }) => ({ line: toShotLine(refine(line), toShot), hole }));
 }
 
 /** The two ways from the highest place of a closed line to its lowest, as open lines: its left side and its right. */

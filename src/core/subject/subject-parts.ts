@@ -8,6 +8,8 @@ export interface SubjectPart {
   id: string;
   coordinates: readonly number[];
   hole: boolean;
+  /** Whether nothing like it was found where it should be: it only went along. */
+  lost?: boolean;
 }
 
 /** Share of a part that must lie about where it was to be taken for it. */
@@ -44,7 +46,7 @@ export function partsAlong(
       const share = hole === part.hole ? boxesShare(own, boxOf(line)) : 0;
       if (share > most) [best, most] = [line, share];
     }
-    return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted };
+    return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted, lost: !best };
   });
 }
 

@@ -13,6 +13,7 @@ import { shareOfBoth } from './share-of-both';
 import { subjectFrameOn } from './subject-frame';
 import { subjectLoops, subjectSeam } from './subject-outline';
 import { isNot, isThis, seedsOf, type Stroke, unknown } from './strokes';
+import { partsAlong } from './subject-parts';
 
 /** A ring before a textured ground; it goes to the right by 5 px a frame, the ground is seen through it. */
 const [outer, inner] = [60, 30];
@@ -55,6 +56,18 @@ const filled = (loops: readonly { coordinates: readonly number[]; hole: boolean 
     width,
     height,
   );
+
+test('a part whose like is not there only goes along, and is told of', () => {
+  const square = [0, 0, 0, 0, 0, 0, 40, 0, 0, 0, 0, 0, 40, 40, 0, 0, 0, 0, 0, 40, 0, 0, 0, 0];
+  const part = { id: 'p', coordinates: square, hole: false };
+  const near = { line: [12, 1, 52, 1, 52, 41, 12, 41], hole: false };
+  const [found] = partsAlong([part], [10, 0], [near]);
+  expect(found.lost).toBe(false);
+  expect(found.coordinates.slice(0, 2)).toEqual([expect.closeTo(12, 0), expect.closeTo(1, 0)]);
+  const [lost] = partsAlong([part], [10, 0], [{ ...near, hole: true }]);
+  expect(lost).toMatchObject({ lost: true });
+  expect(lost.coordinates.slice(0, 2)).toEqual([10, 0]);
+});
 
 test('a stroke over a ring cuts it out with its hole; its outlines enclose as many pixels within one in a hundred', async () => {
   const subject = await subjectFrameOn(film(1), shot, 0, identity);

@@ -14,6 +14,7 @@ import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/o
 import { useChecks } from '../check/checks-store';
 import { drawnCoordinates } from './drawing';
 import { BrushStrokes } from './BrushStrokes';
+import { OfferedLines } from './OfferedLines';
 import { edgeNow } from '../edge/edge-commands';
 import {
   drawBox,
@@ -275,6 +276,7 @@ export const Overlay = memo(function Overlay({
             toScreen={toScreen}
           />
         )}
+        {!bent && !both && <OfferedLines layerId={traced.layer.id} source={source} toScreen={toScreen} />}
         {drawing.drawing && (
           <Shape
             sceneFunc={(context) => {

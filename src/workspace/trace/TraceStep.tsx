@@ -13,6 +13,7 @@ import { setView, useView } from '../view-store';
 import { KeyedColour } from '../chroma/KeyedColour';
 import { CarryControls } from './CarryControls';
 import { BeginForMe } from './BeginForMe';
+import { BringInMatte } from './BringInMatte';
 import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
@@ -104,6 +105,7 @@ const TracePanel = memo(function TracePanel({
       )}
       <KeyedColour />
       <BringInPaths />
+      <BringInMatte />
       {!progress.holds && progress.frame !== undefined && (
         <Button
           variant="contained"

@@ -1,59 +1,32 @@
-import { drawOutline, setPose, pointIds } from '@/core/document/actions';
-import { applyChanges } from '@/core/document/document';
-import type { RowChange } from '@/core/document/edit';
-import { NoPaths, type PathIn, pathsIn } from './read-paths';
-import { numbersPerPoint as N } from '@/core/document/rows';
-import { edit } from './commands';
+import { useView } from '../view-store';
+import { offer } from './offered';
+import { NoPaths, type PathIn, pathsIn, pathsOfFrames } from './read-paths';
 import { sourceFrameOf, tracedNow } from './traced';
-import { setView, useView } from '../view-store';
 
-/** Takes the lines of a file in as outlines of the traced shot. Returns what it did, or why it could not, as a sentence. */
-export async function bringInPaths(file: File): Promise<string> {
+/**
+ * Shows the lines of a file, or of several that are numbered by frame, on the traced shot, to be taken or left. Returns why
+ * it could not, as a sentence, or null.
+ */
+export async function showPaths(files: readonly File[]): Promise<string | null> {
   const traced = tracedNow();
   if (!traced) return 'Choose a shot first.';
-  const { shot, layer } = traced;
+  const { shot } = traced;
   let paths: PathIn[];
   try {
-    paths = pathsIn(await file.text(), shot);
+    const read = await Promise.all(files.map(async (file) => ({ name: file.name, text: await file.text() })));
+    paths = read.length === 1 ? pathsIn(read[0].text, shot) : pathsOfFrames(read, shot);
   } catch (error) {
     if (error instanceof NoPaths) return error.message;
     throw error;
   }
   const here = Math.min(shot.frameCount - 1, Math.max(0, sourceFrameOf(traced, useView.getState().frame)));
-  const beyond = paths
-    .flatMap(({ poses }) => poses)
-    .find(({ frame }) => frame !== null && frame >= shot.frameCount);
+  const outlines = paths.map((path) => ({
+    ...path,
+    poses: path.poses.map(({ frame, coordinates }) => ({ frame: frame ?? here, coordinates })),
+  }));
+  const beyond = outlines.flatMap(({ poses }) => poses).find(({ frame }) => frame >= shot.frameCount);
   if (beyond)
     return `The file has a pose on frame ${beyond.frame}; this shot ends with ${shot.frameCount - 1}.`;
-  let { document } = traced;
-  const changes: RowChange[] = [];
-  const put = (more: RowChange[]) => {
-    document = applyChanges(document, more);
-    changes.push(...more);
-  };
-  const ids = paths.map(({ name, kind, poses }) => {
-    const id = crypto.randomUUID();
-    const points = pointIds(poses[0].coordinates.length / N, () => crypto.randomUUID());
-    const outline = {
-      id,
-      layerId: layer.id,
-      cutsLayerId: null,
-      name,
-      kind,
-      points,
-      sweptSide: 'right' as const,
-    };
-    poses.forEach(({ frame, coordinates }, k) =>
-      put(
-        k === 0
-          ? drawOutline(document, outline, frame ?? here, coordinates)
-          : setPose(document, id, frame ?? here, coordinates),
-      ),
-    );
-    return id;
-  });
-  const what = paths.length === 1 ? paths[0].name : `${paths.length} outlines`;
-  edit(`Bring in ${what}`, changes);
-  setView({ outlineId: ids[0], points: new Set() });
-  return `${what}, brought in from ${file.name}. Ctrl Z takes ${paths.length === 1 ? 'it' : 'them'} back.`;
+  offer(files.length === 1 ? files[0].name : `${files.length} files`, outlines);
+  return null;
 }

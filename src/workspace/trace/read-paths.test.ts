@@ -1,5 +1,5 @@
 import { numbersPerPoint as N } from '@/core/document/rows';
-import { NoPaths, pathsIn } from './read-paths';
+import { NoPaths, pathsIn, pathsOfFrames } from './read-paths';
 import { pathData } from '@/core/formats/svg';
 
 const shot = { width: 1280, height: 720 };
@@ -59,6 +59,39 @@ test('every shape, with transforms, units and viewBox, lies where SVG puts it', 
   ]);
 });
 
+test('files numbered by frame become poses, with the first one’s points where a line has others', () => {
+  const file = (name: string, path: string) => ({ name, text: svg(`<path d="${path}"/>`) });
+  const [outline] = pathsOfFrames(
+    [
+      file('edge 0012.svg', 'M300 0L300 360L300 720'),
+      file('edge 0010.svg', 'M100 0L100 200L100 720'),
+      file('edge 0011.svg', 'M200 0L200 720'),
+    ],
+    shot,
+  );
+  expect(outline.poses.map(({ frame }) => frame)).toEqual([10, 11, 12]);
+  expect(outline.poses.map(({ coordinates }) => places(coordinates))).toEqual([
+    [
+      [100, 0],
+      [100, 200],
+      [100, 720],
+    ],
+    [
+      [200, 0],
+      [200, 200],
+      [200, 720],
+    ],
+    [
+      [300, 0],
+      [300, 360],
+      [300, 720],
+    ],
+  ]);
+  expect(() => pathsOfFrames([file('a.svg', 'M0 0L9 9'), file('b.svg', 'M0 0L9 9')], shot)).toThrow(
+    /no number/,
+  );
+});
+
 test('groups a frame become poses; what cannot be taken is said', () => {
   const frames = [3, 5].map((n) => `<g data-frame="${n}"><path d="M${n} 0L9 ${n}L20 20Z"/></g>`).join('');
   const [outline] = pathsIn(svg(frames), shot);
@@ -69,7 +102,7 @@ test('groups a frame become poses; what cannot be taken is said', () => {
   for (const [text, says] of [
     ['hello', /neither SVG nor/],
     [svg(''), /no lines/],
-    [svg(`${frames}<g data-frame="7"><path d="M0 0L9 9L3 3L4 5Z"/></g>`), /On frame 7 the line has 4 points/],
+    [svg(`${frames}<g data-frame="7"><path d="M0 0L9 9L3 3L4 5"/></g>`), /On frame 7 the line is open/],
     [svg('<path d="M0 0L1e9 3"/>'), /farther away/],
     [svg(`<path d="M0 0${'L1 1L2 2'.repeat(1200)}"/>`), /more than 2000 points/],
     ['{"format": "kiv outline", "version": 4}', /another version/],

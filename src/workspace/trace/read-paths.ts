@@ -2,6 +2,7 @@ import { XMLParser } from 'fast-xml-parser';
 import svgpath from 'svgpath';
 import { limits } from '@/core/document/limits';
 import { numbersPerPoint as N } from '@/core/document/rows';
+import { fittedPose } from '@/core/formats/fitted-pose';
 import type { Affine } from '@/core/geometry/affine';
 
 /** A line that was brought in: as one outline, on one frame or on several with the same points. */
@@ -34,8 +35,33 @@ const mostOutlines = 40;
  * @throws NoPaths where there are none, or the file cannot be read.
  */
 export function pathsIn(text: string, shot: Frame): PathIn[] {
-  if (text.length > mostText) throw new NoPaths('This file is larger than Kiv takes in as paths.');
-  const found = text.trimStart().startsWith('{') ? fromJson(text, shot) : fromSvg(text, shot);
+  checkLength([text]);
+  return checked(text.trimStart().startsWith('{') ? fromJson(text, shot) : joined(linesIn(text, shot)));
+}
+
+/**
+ * The lines of SVGs that are numbered by frame, as {@link pathsIn} reads one: the first of every file is one outline, the
+ * second another, and so on.
+ *
+ * @throws NoPaths also where a name ends in no number.
+ */
+export function pathsOfFrames(files: readonly { name: string; text: string }[], shot: Frame): PathIn[] {
+  checkLength(files.map(({ text }) => text));
+  const lines = files.flatMap(({ name, text }) => {
+    const number = /(\d+)\D*$/.exec(name.replace(/\.[^.]*$/, ''))?.[1];
+    if (number === undefined)
+      throw new NoPaths(`Several files are taken frame by frame, but “${name}” ends in no number.`);
+    return linesIn(text, shot).map((line) => ({ ...line, frame: line.frame ?? Number(number) }));
+  });
+  return checked(joined(lines));
+}
+
+function checkLength(texts: readonly string[]) {
+  if (texts.reduce((sum, { length }) => sum + length, 0) > mostText)
+    throw new NoPaths('This is more than Kiv takes in as paths at once.');
+}
+
+function checked(found: PathIn[]): PathIn[] {
   if (found.length === 0) throw new NoPaths('There are no lines in this file.');
   if (found.length > mostOutlines)
     throw new NoPaths(
@@ -103,7 +129,7 @@ interface Line {
   coordinates: number[];
 }
 
-function fromSvg(text: string, shot: Frame): PathIn[] {
+function linesIn(text: string, shot: Frame): Line[] {
   let tree: Node[];
   try {
     // Entities that a file declares itself could grow without end.
@@ -124,7 +150,7 @@ function fromSvg(text: string, shot: Frame): PathIn[] {
     if (error instanceof NoPaths) throw error;
     throw new NoPaths('A line in this SVG cannot be read.');
   }
-  return joined(lines);
+  return lines;
 }
 
 function attributesOf(node: Node): Record<string, string> {
@@ -267,7 +293,10 @@ function linesOf(d: string, transforms: readonly string[], name: string, frame: 
   return lines;
 }
 
-/** Lines that follow each other over frames as one outline each: the first of every frame, the second, and so on. */
+/**
+ * Lines that follow each other over frames as one outline each: the first of every frame, the second, and so on. Where one
+ * has other points than the first, the first one's are brought onto it.
+ */
 function joined(lines: readonly Line[]): PathIn[] {
   const single = lines.filter(({ frame }) => frame === null);
   const found = single.map((line, k) => pathOf([line], line.name || `Path ${k + 1}`));
@@ -277,15 +306,20 @@ function joined(lines: readonly Line[]): PathIn[] {
   const most = Math.max(0, ...[...byFrame.values()].map(({ length }) => length));
   for (let k = 0; k < most; k++) {
     const own = [...byFrame.values()].flatMap((all) => all[k] ?? []).sort((a, b) => a.frame! - b.frame!);
-    const other = own.find(
-      ({ coordinates, closed }) =>
-        coordinates.length !== own[0].coordinates.length || closed !== own[0].closed,
-    );
+    const [first] = own;
+    const other = own.find(({ closed }) => closed !== first.closed);
     if (other)
       throw new NoPaths(
-        `On frame ${other.frame} the line has ${other.coordinates.length / N} points, on frame ${own[0].frame} ${own[0].coordinates.length / N}: poses of one outline have the same points.`,
+        `On frame ${other.frame} the line is ${other.closed ? 'closed' : 'open'}, on frame ${first.frame} it is not: an outline is one or the other.`,
       );
-    found.push(pathOf(own, own[0].name || `Path ${single.length + k + 1}`));
+    let last = first.coordinates;
+    const posed = own.map((line) => {
+      const { length } = first.coordinates;
+      const alike = line.coordinates.length === length;
+      last = alike ? line.coordinates : fittedPose(last, line.closed, line.coordinates);
+      return { ...line, coordinates: last };
+    });
+    found.push(pathOf(posed, first.name || `Path ${single.length + k + 1}`));
   }
   return found;
 }

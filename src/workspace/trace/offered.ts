@@ -1,0 +1,96 @@
+import { create } from 'zustand';
+import { drawOutline, pointIds, setPose } from '@/core/document/actions';
+import { applyChanges } from '@/core/document/document';
+import type { RowChange } from '@/core/document/edit';
+import { usualEnds } from '@/core/document/outline-actions';
+import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { setView } from '../view-store';
+import { edit } from './commands';
+import { tracedNow } from './traced';
+
+/** An outline that could be taken, with its poses by source frame. */
+export interface OfferedOutline extends Pick<OutlineRow, 'name' | 'kind'> {
+  /** Whether it is a hole in those before it. */
+  hole?: boolean;
+  poses: readonly { frame: number; coordinates: readonly number[] }[];
+}
+
+/** Outlines from elsewhere that are shown before they are taken. */
+interface Offered {
+  crossingId: string;
+  layerId: string;
+  /** Where they are from. */
+  from: string;
+  outlines: readonly OfferedOutline[];
+}
+
+export const useOffered = create<{ offered: Offered | null }>(() => ({ offered: null }));
+
+/** Shows outlines on the traced shot, to be taken or left. */
+export function offer(from: string, found: readonly OfferedOutline[]) {
+  const outlines = found.map((each) => ({
+    ...each,
+    poses: [...each.poses].sort((a, b) => a.frame - b.frame),
+  }));
+  const traced = tracedNow();
+  if (!traced) return;
+  const { document, layer } = traced;
+  useOffered.setState({ offered: { crossingId: document.crossing.id, layerId: layer.id, from, outlines } });
+}
+
+/** Leaves what is shown; returns whether anything was. */
+export function leaveOffered(): boolean {
+  const { offered } = useOffered.getState();
+  useOffered.setState({ offered: null });
+  return offered !== null;
+}
+
+/** What is shown on the layer that is traced now, or null. */
+export function offeredNow(): Offered | null {
+  const traced = tracedNow();
+  const { offered } = useOffered.getState();
+  return offered && traced?.layer.id === offered.layerId && traced.document.crossing.id === offered.crossingId
+    ? offered
+    : null;
+}
+
+/** Takes what is shown as outlines, as one edit. Returns what it did as a sentence; null where nothing is shown. */
+export function takeOffered(): string | null {
+  const traced = tracedNow();
+  const offered = offeredNow();
+  if (!traced || !offered) return null;
+  const { outlines, from } = offered;
+  let { document } = traced;
+  const changes: RowChange[] = [];
+  const put = (more: RowChange[]) => {
+    document = applyChanges(document, more);
+    changes.push(...more);
+  };
+  const ids = outlines.map(({ name, kind, hole, poses }) => {
+    const id = crypto.randomUUID();
+    const points = pointIds(poses[0].coordinates.length / N, () => crypto.randomUUID());
+    const combine = hole ? 'take away' : 'add';
+    const row = {
+      id,
+      layerId: traced.layer.id,
+      cutsLayerId: null,
+      name,
+      kind,
+      points,
+      sweptSide: 'right' as const,
+      combine,
+      ...usualEnds[combine],
+    } as const;
+    poses.forEach(({ frame, coordinates }, k) =>
+      put(
+        k === 0 ? drawOutline(document, row, frame, coordinates) : setPose(document, id, frame, coordinates),
+      ),
+    );
+    return id;
+  });
+  const what = outlines.length === 1 ? outlines[0].name : `${outlines.length} outlines`;
+  edit(`Bring in ${what}`, changes);
+  setView({ outlineId: ids[0], points: new Set() });
+  leaveOffered();
+  return `${what}, brought in from ${from}. Ctrl Z takes ${outlines.length === 1 ? 'it' : 'them'} back.`;
+}
