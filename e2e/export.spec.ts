@@ -155,8 +155,18 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await page.keyboard.press('t');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(page.getByText(/Frame \d+ of 10/).last()).toBeVisible();
+  // What is asked for meanwhile waits for its turn; it can be taken out again.
+  const after = page.getByRole('button', { name: 'Export after that' });
+  await after.click();
+  await after.click();
+  const waiting = page.getByRole('list', { name: 'Exports that wait' }).getByRole('listitem');
+  await expect(waiting).toHaveCount(2);
+  await waiting.last().getByRole('button', { name: 'Take out' }).click();
+  await expect(waiting).toHaveCount(1);
+  await expect(waiting).toHaveCount(0, { timeout: 30_000 });
   await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
   const exports = (await (await page.request.get('/api/exports')).json()) as ExportListing[];
+  expect(exports.filter(({ crossingId }) => crossingId === id)).toHaveLength(2);
   const made = exports.find(({ crossingId }) => crossingId === id)!;
   const { revision } = await storedCrossing(page, id);
   expect([made.frameCount, made.revision]).toEqual([10, revision]);

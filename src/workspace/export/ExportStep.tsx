@@ -25,7 +25,7 @@ import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
 import { canWrite, expectedBytes } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
-import { cancelExport, startExport, useExport } from './export-store';
+import { cancelExport, leaveQueue, startExport, useExport, useWaitingExports } from './export-store';
 import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
 
@@ -84,7 +84,6 @@ export function ExportStep() {
         select
         label="Format"
         value={format}
-        disabled={running}
         onChange={(event) => setFormat(event.target.value as ExportFormat)}
         fullWidth
       >
@@ -126,7 +125,6 @@ export function ExportStep() {
               select
               label="Loudness"
               value={String(loudness)}
-              disabled={running}
               onChange={({ target }) =>
                 setLoudness(loudnesses.find((each) => String(each) === target.value) ?? null)
               }
@@ -147,7 +145,7 @@ export function ExportStep() {
         {width} × {height}, {frames} frames, {seconds.toFixed(2)} s
         {bytes !== null && `, about ${formatBytes(bytes)}`}
       </Box>
-      {running ? (
+      {running && (
         <Box sx={{ display: 'grid', gap: 1 }}>
           <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress of the export" />
           <Box sx={{ fontSize: 13 }} role="status">
@@ -159,15 +157,15 @@ export function ExportStep() {
             Cancel
           </Button>
         </Box>
-      ) : (
-        <Button
-          variant="contained"
-          disabled={(writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard)}
-          onClick={() => void startExport({ format, sound, loudness }, handles)}
-        >
-          Export
-        </Button>
       )}
+      <Waiting />
+      <Button
+        variant={running ? 'outlined' : 'contained'}
+        disabled={(writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard)}
+        onClick={() => void startExport({ format, sound, loudness }, handles)}
+      >
+        {running ? 'Export after that' : 'Export'}
+      </Button>
       {job.state === 'done' && (
         <Alert severity="success" sx={{ alignItems: 'center' }}>
           Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
@@ -180,6 +178,25 @@ export function ExportStep() {
       {job.state === 'cancelled' && <Alert severity="info">Cancelled. Nothing was kept.</Alert>}
       {job.state === 'failed' && <Alert severity="error">{job.message}</Alert>}
       <PathsAndLists />
+    </Box>
+  );
+}
+
+/** Exports that come after the one that is being written. */
+function Waiting() {
+  const { waiting } = useWaitingExports();
+  if (waiting.length === 0) return null;
+  return (
+    <Box component="ol" aria-label="Exports that wait" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>
+      {waiting.map(({ id, choice, handles }) => (
+        <li key={id}>
+          {exportFormats[choice.format].label}
+          {handles > 0 && `, handles of ${handles} frames`}{' '}
+          <Button size="small" onClick={() => leaveQueue(id)}>
+            Take out
+          </Button>
+        </li>
+      ))}
     </Box>
   );
 }

@@ -18,6 +18,17 @@ const set = (job: ExportJob) => useExport.setState(job, true);
 /** What a person has chosen for an export. */
 export type ExportChoice = Pick<ExportOrder, 'format' | 'sound' | 'loudness'>;
 
+/** An export that waits until those before it are done. */
+export interface WaitingExport {
+  id: string;
+  choice: ExportChoice;
+  handles: number;
+}
+
+/** Exports of the open crossing that wait, in their order. */
+export const useWaitingExports = create<{ waiting: readonly WaitingExport[] }>(() => ({ waiting: [] }));
+const mostWaiting = 20;
+
 let cancel: (() => void) | null = null;
 
 export function cancelExport() {
@@ -26,6 +37,7 @@ export function cancelExport() {
 
 /** Gives up on what is being written, as when the page is left. */
 export function resetExport() {
+  useWaitingExports.setState({ waiting: [] });
   cancel?.();
   set({ state: 'idle' });
 }
@@ -33,10 +45,30 @@ export function resetExport() {
 /** ms that a cancelled worker has to clear up before it is ended. */
 const clearingUp = 1500;
 
-/** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
+/** Takes an export that waits out of the queue. */
+export function leaveQueue(id: string) {
+  useWaitingExports.setState(({ waiting }) => ({ waiting: waiting.filter((each) => each.id !== id) }));
+}
+
+/** Writes the open crossing, as it is when its turn comes: at once, or after what is being written. */
 export async function startExport(choice: ExportChoice, handles: number) {
+  if (cancel) {
+    const own = { id: crypto.randomUUID(), choice, handles };
+    useWaitingExports.setState(({ waiting }) => ({ waiting: [...waiting, own].slice(0, mostWaiting) }));
+    return;
+  }
+  for (let next: Omit<WaitingExport, 'id'> | undefined = { choice, handles }; next;) {
+    await write(next.choice, next.handles);
+    const [first] = useWaitingExports.getState().waiting;
+    if (first) leaveQueue(first.id);
+    next = first;
+  }
+}
+
+/** Draws and encodes the open crossing in a worker, which stores the file under Exports as it grows. */
+async function write(choice: ExportChoice, handles: number) {
   const opened = useDocument.getState().document;
-  if (!opened || cancel) return;
+  if (!opened) return;
   const abort = new AbortController();
   const { service, failed, end } = startWorker<ExportService>(
     new Worker(new URL('../../render/export.worker.ts', import.meta.url), { type: 'module' }),
