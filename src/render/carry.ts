@@ -121,10 +121,10 @@ export class Carrier {
     return { to: [line[line.length - 2], line[line.length - 1]], line };
   }
 
-  /** Carries an outline that strokes began, as {@link carry} does others. @param painted its strokes, on all frames. */
+  /** Carries a loop by cutting it out again, as {@link carry} does others. @param painted its strokes, on all frames. */
   async carrySubject(
     shotId: string,
-    way: Omit<SubjectJob, 'origin' | 'strokesOn'>,
+    way: Omit<SubjectJob, 'strokesOn'>,
     painted: readonly (Stroke & { frame: number })[],
     told: (pose: SubjectPose | null, share: number) => void,
   ): Promise<{ poses: SubjectPose[]; end: CarryEnd }> {
@@ -132,7 +132,6 @@ export class Carrier {
     const { frames, toPicture } = await this.frames.of(shotId, way.from.frame);
     const job = {
       ...way,
-      origin: painted[0]?.frame ?? -1,
       strokesOn: (frame: number) => painted.filter((stroke) => stroke.frame === frame),
     };
     return carrySubject(frames, this.engine.shots[shotId], job, toPicture, (pose, share) => {

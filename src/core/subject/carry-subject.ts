@@ -33,7 +33,7 @@ export interface SubjectJob extends Pick<CarryJob, 'direction' | 'most' | 'stops
   from: SubjectStart;
   /** The pose at which it is to arrive; null: it goes on by itself. */
   to: SubjectStart | null;
-  /** The frame on which it was begun: there its strokes alone say what it is. */
+  /** The frame on which strokes began it: there they alone say what it is; −1: it was begun otherwise. */
   origin: number;
   strokesOn(frame: number): readonly Stroke[];
 }

@@ -28,7 +28,9 @@ export function carriedBy(
     parts: partsAt(document, outline.id, frame),
   });
   const { direction, most, stops, from, to } = way;
-  const job = { direction, most, stops, from: withParts(from), to: to && withParts(to) };
+  // What strokes only mend is not made of them alone anywhere.
+  const origin = (outline.painted ? strokes[0]?.frame : null) ?? -1;
+  const job = { direction, most, stops, origin, from: withParts(from), to: to && withParts(to) };
   return carrier.carrySubject(shot.id, job, strokes, hear);
 }
 
