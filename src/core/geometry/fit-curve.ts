@@ -139,12 +139,12 @@ function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number)
     const straight = [start ?? direction(first, last), end ?? direction(last, first)] as const;
     return { cubic: cubicOf(first, straight[0], third, straight[1], third, last), worst: 0, at: from.at };
   }
-  const places = chordPlaces(points);
-  let best = measured(points, weightsOf(places), start, end);
+  const { places, length } = chordPlaces(points);
+  let best = measured(points, weightsOf(places), start, end, length);
   // Close enough to be worth moving the places along the curve instead of parting it.
   for (let k = 0; k < 24 && best.worst > tolerance && best.worst < 40 * tolerance; k++) {
     moveNearer(best.cubic, best.offsets, places);
-    best = measured(points, weightsOf(places), start, end);
+    best = measured(points, weightsOf(places), start, end, length);
   }
   return { cubic: best.cubic, worst: best.worst, at: from.at + best.at };
 }
@@ -162,12 +162,13 @@ function reversed([x, y]: Point): Point {
   return [-x, -y];
 }
 
-function chordPlaces(points: readonly Point[]): Float64Array {
+/** How far along the line each point lies, 0 to 1, and how long that is, px. */
+function chordPlaces(points: readonly Point[]): { places: Float64Array; length: number } {
   const places = new Float64Array(points.length);
   for (let k = 1; k < points.length; k++)
     places[k] = places[k - 1] + Math.hypot(points[k][0] - points[k - 1][0], points[k][1] - points[k - 1][1]);
-  const whole = places[places.length - 1];
-  return places.map((place) => place / whole);
+  const length = places[places.length - 1];
+  return { places: places.map((place) => place / length), length };
 }
 
 /** The four weights of each place's control points (Bernstein's polynomials). */
@@ -223,12 +224,13 @@ function freeDirections(points: readonly Point[], weights: Float64Array): [start
   ];
 }
 
-/** The cubic with these end directions that lies nearest, its offsets, the largest of them and where that is. */
+/** The cubic with these end directions that lies nearest to a line so long, its offsets, the largest of them and where that is. */
 function measured(
   points: readonly Point[],
   weights: Float64Array,
   wantedStart: Point | null,
   wantedEnd: Point | null,
+  length: number,
 ): { cubic: Cubic; offsets: Float64Array; worst: number; at: number } {
   const [first, last] = [points[0], points[points.length - 1]];
   const free = wantedStart && wantedEnd ? null : freeDirections(points, weights);
@@ -255,8 +257,10 @@ function measured(
   const chord = Math.hypot(last[0] - first[0], last[1] - first[1]);
   let [left, right] =
     determinant === 0 ? [0, 0] : [(x0 * c11 - x1 * c01) / determinant, (c00 * x1 - c01 * x0) / determinant];
-  // Handles that would turn round, or vanish, are given a third of the chord (Wu and Barsky's rule, as in Schneider).
-  if (left < 1e-6 * chord || right < 1e-6 * chord) left = right = chord / 3;
+  // Handles that would turn round, or vanish, are given a third of the chord (Wu and Barsky's rule, as in Schneider); so
+  // are those longer than the line: between few points with opposite directions they can be of any length.
+  if (left < 1e-6 * chord || right < 1e-6 * chord || left > length || right > length)
+    left = right = chord / 3;
   const cubic = cubicOf(first, start, left, end, right, last);
   const offsets = offsetsOf(cubic, points, weights);
   let [worst, at] = [0, points.length >> 1];

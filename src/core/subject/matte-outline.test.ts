@@ -1,4 +1,5 @@
 import { flattenOutline } from '../outline';
+import { seeded } from '../random';
 import { loopsOfMatte, matteLines } from './matte-outline';
 
 const [width, height] = [320, 180];
@@ -41,4 +42,25 @@ test('a matte’s white becomes a loop, its hole another, on every frame with th
     }
   }
   expect(loopsOfMatte([frames[0]], shot)).toEqual([]);
+});
+
+test('a matte with hard, noisy edges is followed too: no curve strays from its steps', () => {
+  // Straight stretches of few places with opposite directions: their handles could be of any length.
+  for (let seed = 0; seed < 30; seed++) {
+    const random = seeded(seed);
+    const [cx, cy, radius] = [60 + 20 * random(), 50 + 10 * random(), 20 + 25 * random()];
+    const [width, height] = [130, 110];
+    const values = Uint8Array.from({ length: width * height }, (_, i) => {
+      const far = Math.hypot((i % width) + 0.5 - cx, Math.floor(i / width) + 0.5 - cy);
+      return (far <= radius ? 235 : 16) + Math.round(6 * (random() - 0.5));
+    });
+    const size = { width, height };
+    const [{ poses }] = loopsOfMatte(
+      [{ frame: 0, lines: matteLines({ ...size, values, fullRange: false }, size) }],
+      size,
+    );
+    const line = flattenOutline(poses[0].coordinates, true, 1, 0.1);
+    for (let i = 0; i < line.length; i += 2)
+      expect(Math.abs(Math.hypot(line[i] - cx, line[i + 1] - cy) - radius)).toBeLessThan(2);
+  }
 });
