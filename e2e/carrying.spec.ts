@@ -69,7 +69,7 @@ test('one drawn seam is carried over the pass, corrected, carried again, taken b
   for (let k = 0; k < 12; k++) {
     const { document } = await storedCrossing(page, id);
     const [outline] = Object.values(document.outlines);
-    if (document.poses[outline.id].at(-1)!.frame >= 70) break;
+    if (document.poses[outline.id].at(-1)!.frame >= 66) break;
     await page.keyboard.press('Control+Shift+ArrowRight');
     await idle(page);
     await saved(page);
@@ -78,7 +78,7 @@ test('one drawn seam is carried over the pass, corrected, carried again, taken b
   const [outline] = Object.values(document.outlines);
   const carried = () => document.poses[outline.id].filter(({ origin }) => origin === 'carried');
   expect(document.poses[outline.id][0]).toMatchObject({ frame: 54, origin: 'by hand' });
-  expect(carried().length).toBeGreaterThanOrEqual(16);
+  expect(carried().length).toBeGreaterThanOrEqual(12);
   const medians = carried()
     .filter(({ frame }) => frame <= 70)
     .map((pose) => offTruth(pose)[0]);

@@ -55,12 +55,16 @@ export function FittingShots({
   const other = shots.find(({ id }) => id === outgoing);
   if (!open)
     return (
-      <Button sx={{ justifySelf: 'start' }} onClick={() => setOpen(true)}>
+      <Button sx={{ flexGrow: '0 !important' }} onClick={() => setOpen(true)}>
         Which shots would fit behind it?
       </Button>
     );
   return (
-    <Box component="section" aria-label="Shots that would fit" sx={{ display: 'grid', gap: 0.75 }}>
+    <Box
+      component="section"
+      aria-label="Shots that would fit"
+      sx={{ display: 'grid', gap: 0.75, flexBasis: '100%' }}
+    >
       <Box sx={{ fontSize: 13 }}>
         As the incoming shot, by movement, light and colour, behind “{other?.name ?? '–'}”, the best first:
       </Box>

@@ -183,26 +183,35 @@ export function NewCrossing({
           ))}
         </Box>
         <Uploads finished={false} />
-        <FittingShots
-          plan={plan}
-          shots={shots}
-          outgoing={chosen.outgoing}
-          isTaken={({ shot }) => shot.id === chosen.incoming}
-          onTake={takePartner}
-        />
-        <FromTimeline
-          shots={shots}
-          onTake={(taken) => {
-            setCut(taken);
-            if (taken) setChosen({ ...chosen, outgoing: taken.outgoing, incoming: taken.incoming });
-          }}
-        />
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
+          <FittingShots
+            plan={plan}
+            shots={shots}
+            outgoing={chosen.outgoing}
+            isTaken={({ shot }) => shot.id === chosen.incoming}
+            onTake={takePartner}
+          />
+          <FromTimeline
+            shots={shots}
+            onTake={(taken) => {
+              setCut(taken);
+              if (taken) setChosen({ ...chosen, outgoing: taken.outgoing, incoming: taken.incoming });
+            }}
+          />
+        </Box>
         {lined && (
           <Box sx={{ fontSize: 14 }} role="status">
             {lined.timing.cut === null
               ? 'The incoming shot is slipped to where it fits best.'
               : `Slip and speed as the timeline has them: ${lined.timing.length} frames, the cut on frame ${lined.timing.cut}.`}
           </Box>
+        )}
+        {beginsByItself(plan) && (
+          <FormControlLabel
+            control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
+            label={`Begin for me: ${found[plan]} from what moves, with no point placed`}
+            sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
+          />
         )}
         <TextField
           label="Name"
@@ -212,13 +221,6 @@ export function NewCrossing({
           slotProps={{ htmlInput: { maxLength: limits.name }, inputLabel: { shrink: true } }}
           fullWidth
         />
-        {beginsByItself(plan) && (
-          <FormControlLabel
-            control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
-            label={`Begin for me: ${found[plan]} from what moves, with no point placed`}
-            sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
-          />
-        )}
         {failure && <Alert severity="error">{failure}</Alert>}
       </DialogContent>
       <DialogActions>
