@@ -25,7 +25,7 @@ export interface FirstGap {
 const sliver = 0.0012;
 /** px of a picture 1280 wide within which points follow the border as it was cut: coarser than the edge is found. */
 const tolerance = 2.5;
-/** Clearness below which nothing is offered, and from which on no other frame is looked at. */
+/** Clearness below which nothing is offered, and from which on no other frame is looked at (from the bench's gaps, as the above). */
 const leastClear = 0.4;
 const clearEnough = 0.75;
 

@@ -19,7 +19,7 @@ const [sureFrom, stopBelow] = [0.8, 0.5];
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
 const missing = 6;
 
-/** Share of a region and of what came to light that both have, from which on they are the same; and from frame to frame. */
+/** Share of a region and of what came to light that both have, from which on they are the same; and from frame to frame (from the bench's gaps). */
 const [isBareFrom, bareAlike] = [0.75, 0.5];
 
 /** Share of the width about a region within which what changes is seen, and share of the picture below which nothing does. */

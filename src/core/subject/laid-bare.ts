@@ -12,6 +12,7 @@ import type { Region } from './subject-frame';
 const { max, min, round } = Math;
 const { isNaN } = Number;
 
+// These are from the bench's drawn gaps (`npm run bench -- gaps`).
 /** Frames after one with which it is compared: what is laid bare stays. */
 const later = [3, 6, 12, 24];
 /** Frames before it, besides those before anything moved: what is laid bare was covered then. */
@@ -31,6 +32,7 @@ const stillAbout = 0.15;
 const strip = 0.025;
 /** Share of the picture below which nothing came to light yet. */
 const leastArea = 0.008;
+
 /** What came to light. */
 export interface LaidBare extends Region {
   /** How surely it was covered before and stays now, 0 to 1. */
