@@ -17,7 +17,6 @@ export function measureMotion(media: ShotMedia, hear: (share: number) => void): 
   const running = startWorker<MotionService>(
     new Worker(new URL('../render/motion.worker.ts', import.meta.url), { type: 'module' }),
   );
-  let ended = false;
   const measured = (async () => {
     try {
       const found = running.service.measure(media, told(hear));
@@ -25,14 +24,8 @@ export function measureMotion(media: ShotMedia, hear: (share: number) => void): 
       await call(`/api/shots/${media.shot.id}/motion`, 'PUT', motion);
       return { ...media.shot, motion };
     } finally {
-      if (!ended) running.end();
+      running.end();
     }
   })();
-  return {
-    measured,
-    end() {
-      ended = true;
-      running.end();
-    },
-  };
+  return { measured, end: () => running.end() };
 }

@@ -11,6 +11,11 @@ const underWay = new Set(['checking', 'sending', 'waiting', 'indexing', 'convert
 /** Shots of more frames are measured only where they are asked for. */
 const mostFrames = 4000;
 
+/** Whether a shot's movement is still to be measured by itself. */
+export function isToMeasure({ hasMotion, frameCount }: ShotListing): boolean {
+  return !hasMotion && frameCount > 1 && frameCount <= mostFrames;
+}
+
 /**
  * Measures how new footage moves, one shot after the other, while nothing else is done on a page. What a person does
  * there stops it until it is quiet again.
@@ -22,10 +27,7 @@ export function useMeasuring(shots: readonly ShotListing[], onMeasured: () => vo
   const [now, setNow] = useState<ShotListing | null>(null);
   const busy = useUploads((state) => state.uploads.some(({ state: each }) => underWay.has(each)));
   const [given, setGiven] = useState<ReadonlySet<string>>(new Set());
-  const next = shots.find(
-    ({ id, hasMotion, frameCount }) =>
-      !hasMotion && frameCount > 1 && frameCount <= mostFrames && !given.has(id),
-  );
+  const next = shots.find((shot) => isToMeasure(shot) && !given.has(shot.id));
   useEffect(() => {
     if (!next || busy) return undefined;
     let timer: ReturnType<typeof setTimeout> | undefined;

@@ -1,5 +1,6 @@
 'use client';
 
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -7,6 +8,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { type Partner, rankIncoming } from '@/core/checks/partners';
 import type { Plan, Shot } from '@/core/document/rows';
 import { PartnerList } from '@/footage-view/PartnerList';
+import { isToMeasure } from '@/footage-view/useMeasuring';
 import { call, sentenceOf } from '@/interface/api';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
 
@@ -32,7 +34,7 @@ export function FittingShots({
   const wanted = moving.filter(({ id, hasMotion }) => hasMotion && !known.has(id)).map(({ id }) => id);
   const wants = wanted.join(' ');
   useEffect(() => {
-    if (!open || wants === '') return undefined;
+    if (!open || failure || wants === '') return undefined;
     let gone = false;
     Promise.all(wants.split(' ').map((id) => call<ShotMedia>(`/api/shots/${id}`))).then(
       (answers) => {
@@ -44,15 +46,16 @@ export function FittingShots({
     return () => {
       gone = true;
     };
-  }, [open, wants]);
+  }, [open, failure, wants]);
   const beside = known.get(outgoing);
   const partners = useMemo(
     () => (open && beside ? rankIncoming(plan, beside, [...known.values()]) : []),
     [open, plan, beside, known],
   );
   if (moving.length < 2) return null;
-  const unmeasured = moving.filter(({ hasMotion }) => !hasMotion).length;
+  const unmeasured = moving.filter(isToMeasure).length;
   const other = shots.find(({ id }) => id === outgoing);
+  const waits = !beside && other !== undefined && isToMeasure(other);
   if (!open)
     return (
       <Button sx={{ flexGrow: '0 !important' }} onClick={() => setOpen(true)}>
@@ -69,14 +72,18 @@ export function FittingShots({
         As the incoming shot, by movement, light and colour, behind “{other?.name ?? '–'}”, the best first:
       </Box>
       {!failure && wants !== '' && <LinearProgress aria-label="Looking through the footage" />}
-      {failure && <Box sx={{ fontSize: 13 }}>{failure}</Box>}
+      {failure && (
+        <Alert severity="error" action={<Button onClick={() => setFailure(null)}>Try again</Button>}>
+          {failure}
+        </Alert>
+      )}
       <PartnerList partners={partners} isTaken={isTaken} onTake={onTake} />
       {wants === '' && (!beside || unmeasured > 0) && (
         <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
           {other && other.frameCount < 2
             ? 'The outgoing shot is a still: there is no movement to go by.'
             : !beside
-              ? 'How the outgoing shot moves has not been measured yet; that is done while this page is open.'
+              ? `How the outgoing shot moves has not been measured yet${waits ? '; that is done while this page is open' : ': measure it under Line up'}.`
               : `${unmeasured} more ${unmeasured === 1 ? 'is' : 'are'} measured while this page is open.`}
         </Box>
       )}

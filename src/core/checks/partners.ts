@@ -71,7 +71,8 @@ export function rankPartners(
  */
 export function rankIncoming(plan: Plan, outgoing: Shot, candidates: readonly Shot[]): Partner[] {
   const ids = { outgoing: outgoing.id, incoming: outgoing.id, passing: outgoing.id };
-  const layers = layOut(plan, ids, { [outgoing.id]: outgoing.frameCount }, () => crypto.randomUUID());
+  let made = 0;
+  const layers = layOut(plan, ids, { [outgoing.id]: outgoing.frameCount }, () => `layer ${made++}`);
   const crossing: CrossingRow = {
     ...plainCrossing,
     id: 'planned',

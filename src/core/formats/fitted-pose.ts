@@ -1,9 +1,10 @@
 import { numbersPerPoint as N } from '../document/rows';
 import { cubicThrough } from '../geometry/fit-curve';
+import { boxAbout } from '../geometry/rectangle';
 import { flattenOutline } from '../outline/curve';
 import { poseAlong } from '../subject/pose-along';
 
-const { hypot, max, min, round } = Math;
+const { hypot, round } = Math;
 
 /** px between places of a line that points are brought onto, at the most. */
 const fine = 0.05;
@@ -26,30 +27,17 @@ export function fittedPose(
 export function fittedTo(coordinates: readonly number[], closed: boolean, line: readonly number[]): number[] {
   const own = Array.from(flattenOutline(coordinates, closed, 1, fine));
   if (closed) {
-    const [a, b] = [boxOf(own), boxOf(line)];
+    const [a, b] = [boxAbout(own), boxAbout(line)];
     // As large as the other, and where it is: what is matched then is shape.
     const laid = coordinates.map((value, i) => {
-      const { middle, size } = a[i % 2];
-      const scale = size > 0 ? b[i % 2].size / size : 1;
-      return i % N < 2 ? b[i % 2].middle + (value - middle) * scale : value * scale;
+      const [low, high] = [a[i % 2], a[(i % 2) + 2]];
+      const [from, to] = [b[i % 2], b[(i % 2) + 2]];
+      const scale = high > low ? (to - from) / (high - low) : 1;
+      return i % N < 2 ? from + (value - low) * scale : value * scale;
     });
     return poseAlong(laid, line);
   }
   return alongSeam(coordinates, own, facing(line, own));
-}
-
-/** The box about a line: its middle and size, across and down. */
-function boxOf(line: readonly number[]): [Span, Span] {
-  return [0, 1].map((k) => {
-    let [low, high] = [Infinity, -Infinity];
-    for (let i = k; i < line.length; i += 2) [low, high] = [min(low, line[i]), max(high, line[i])];
-    return { middle: (low + high) / 2, size: high - low };
-  }) as [Span, Span];
-}
-
-interface Span {
-  middle: number;
-  size: number;
 }
 
 /** The line walked the way that another is. */

@@ -1,4 +1,5 @@
 import { numbersPerPoint as N } from '../document/rows';
+import { boxAbout, type Rectangle } from '../geometry/rectangle';
 import { flattenOutline } from '../outline/curve';
 import { poseAlong } from './pose-along';
 import type { ClosedLine } from './prior';
@@ -40,31 +41,20 @@ export function partsAlong(
 ): SubjectPart[] {
   return parts.map((part) => {
     const shifted = shiftedPose(part.coordinates, way);
-    const own = boxOf(flat(shifted));
+    const own = boxAbout(flat(shifted));
     let [best, most] = [null as readonly number[] | null, sameFrom];
     for (const { line, hole } of contours) {
-      const share = hole === part.hole ? boxesShare(own, boxOf(line)) : 0;
+      const share = hole === part.hole ? boxesShare(own, boxAbout(line)) : 0;
       if (share > most) [best, most] = [line, share];
     }
     return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted, lost: !best };
   });
 }
 
-type Box = [left: number, top: number, right: number, bottom: number];
-
-function boxOf(line: readonly number[]): Box {
-  const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < line.length; i += 2)
-    for (const k of [0, 1] as const) {
-      box[k] = Math.min(box[k], line[i + k]);
-      box[k + 2] = Math.max(box[k + 2], line[i + k]);
-    }
-  return box;
-}
-
 /** Share of two boxes together that both have. */
-function boxesShare(a: Box, b: Box): number {
-  const area = ([left, top, right, bottom]: Box) => Math.max(0, right - left) * Math.max(0, bottom - top);
+function boxesShare(a: Rectangle, b: Rectangle): number {
+  const area = ([left, top, right, bottom]: Rectangle) =>
+    Math.max(0, right - left) * Math.max(0, bottom - top);
   const shared = area([
     Math.max(a[0], b[0]),
     Math.max(a[1], b[1]),

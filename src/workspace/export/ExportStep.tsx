@@ -25,7 +25,14 @@ import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
 import { canWrite, expectedBytes } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
-import { cancelExport, leaveQueue, startExport, useExport, useWaitingExports } from './export-store';
+import {
+  cancelExport,
+  leaveQueue,
+  mostWaiting,
+  startExport,
+  useExport,
+  useExportQueue,
+} from './export-store';
 import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
 
@@ -49,6 +56,8 @@ export function ExportStep() {
   const document = useDocument((state) => state.document!);
   const { crossing } = document;
   const job = useExport();
+  const failed = useExportQueue((state) => state.failed);
+  const full = useExportQueue((state) => state.waiting.length >= mostWaiting);
   const [format, setFormat] = useState<ExportFormat>('webm');
   const [handles, setHandles] = useState(0);
   const [writable, setWritable] = useState<ExportFormat[] | null>(null);
@@ -161,11 +170,18 @@ export function ExportStep() {
       <Waiting />
       <Button
         variant={running ? 'outlined' : 'contained'}
-        disabled={(writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard)}
+        disabled={
+          (writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard) || full
+        }
         onClick={() => void startExport({ format, sound, loudness }, handles)}
       >
         {running ? 'Export after that' : 'Export'}
       </Button>
+      {failed.map((says, k) => (
+        <Alert key={k} severity="error">
+          {says}
+        </Alert>
+      ))}
       {job.state === 'done' && (
         <Alert severity="success" sx={{ alignItems: 'center' }}>
           Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
@@ -184,7 +200,7 @@ export function ExportStep() {
 
 /** Exports that come after the one that is being written. */
 function Waiting() {
-  const { waiting } = useWaitingExports();
+  const waiting = useExportQueue((state) => state.waiting);
   if (waiting.length === 0) return null;
   return (
     <Box component="ol" aria-label="Exports that wait" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>

@@ -3,6 +3,7 @@ import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { ExportOrder } from '@/render/export';
 import type { ExportService } from '@/render/export.worker';
+import { exportFormats } from '@/core/formats/export-formats';
 import { playedLength, playedRange } from '@/core/document/document';
 import { useDocument } from '../document/document-store';
 
@@ -25,9 +26,15 @@ export interface WaitingExport {
   handles: number;
 }
 
-/** Exports of the open crossing that wait, in their order. */
-export const useWaitingExports = create<{ waiting: readonly WaitingExport[] }>(() => ({ waiting: [] }));
-const mostWaiting = 20;
+interface Queue {
+  /** Exports of the open crossing that wait, in their order. */
+  waiting: readonly WaitingExport[];
+  /** What became of those that failed while others waited. */
+  failed: readonly string[];
+}
+
+export const useExportQueue = create<Queue>(() => ({ waiting: [], failed: [] }));
+export const mostWaiting = 20;
 
 let cancel: (() => void) | null = null;
 
@@ -37,7 +44,7 @@ export function cancelExport() {
 
 /** Gives up on what is being written, as when the page is left. */
 export function resetExport() {
-  useWaitingExports.setState({ waiting: [] });
+  useExportQueue.setState({ waiting: [], failed: [] });
   cancel?.();
   set({ state: 'idle' });
 }
@@ -47,19 +54,28 @@ const clearingUp = 1500;
 
 /** Takes an export that waits out of the queue. */
 export function leaveQueue(id: string) {
-  useWaitingExports.setState(({ waiting }) => ({ waiting: waiting.filter((each) => each.id !== id) }));
+  useExportQueue.setState(({ waiting }) => ({ waiting: waiting.filter((each) => each.id !== id) }));
 }
 
 /** Writes the open crossing, as it is when its turn comes: at once, or after what is being written. */
 export async function startExport(choice: ExportChoice, handles: number) {
   if (cancel) {
     const own = { id: crypto.randomUUID(), choice, handles };
-    useWaitingExports.setState(({ waiting }) => ({ waiting: [...waiting, own].slice(0, mostWaiting) }));
+    useExportQueue.setState(({ waiting }) =>
+      waiting.length < mostWaiting ? { waiting: [...waiting, own] } : {},
+    );
     return;
   }
+  useExportQueue.setState({ failed: [] });
   for (let next: Omit<WaitingExport, 'id'> | undefined = { choice, handles }; next;) {
     await write(next.choice, next.handles);
-    const [first] = useWaitingExports.getState().waiting;
+    const [first] = useExportQueue.getState().waiting;
+    const job = useExport.getState();
+    // What comes next would hide it.
+    if (first && job.state === 'failed') {
+      const says = `${exportFormats[next.choice.format].label}: ${job.message}`;
+      useExportQueue.setState(({ failed }) => ({ failed: [...failed, says] }));
+    }
     if (first) leaveQueue(first.id);
     next = first;
   }

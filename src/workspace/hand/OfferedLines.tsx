@@ -1,11 +1,23 @@
 'use client';
 
+import { useMemo } from 'react';
 import { Shape } from 'react-konva';
 import { startingCoordinates } from '@/core/outline';
 import type { Affine } from '@/core/geometry/affine';
-import { poseId, plainPose } from '@/core/document/rows';
-import { useOffered } from '../trace/offered';
+import { plainPose, poseId, type PoseRow } from '@/core/document/rows';
+import { type OfferedOutline, useOffered } from '../trace/offered';
 import { ink, strokeOutline } from './paint';
+
+/** A pose that could be taken, as the outline's in-betweens are made from. */
+const rowOf = ({ frame, coordinates }: OfferedOutline['poses'][number]): PoseRow => ({
+  ...plainPose,
+  id: poseId('offered', frame),
+  outlineId: 'offered',
+  frame,
+  origin: 'by hand',
+  onward: 'linear',
+  coordinates: [...coordinates],
+});
 
 /** Outlines that could be taken, as they lie on a source frame. */
 export function OfferedLines({
@@ -18,22 +30,19 @@ export function OfferedLines({
   toScreen: Affine;
 }) {
   const offered = useOffered((state) => state.offered);
-  if (!offered || offered.layerId !== layerId) return null;
+  const posed = useMemo(
+    () =>
+      offered?.layerId === layerId
+        ? offered.outlines.map(({ kind, poses }) => ({ closed: kind === 'loop', poses: poses.map(rowOf) }))
+        : [],
+    [offered, layerId],
+  );
   return (
     <Shape
       sceneFunc={(context) => {
-        for (const { kind, poses } of offered.outlines) {
-          const rows = poses.map(({ frame, coordinates }) => ({
-            ...plainPose,
-            id: poseId('offered', frame),
-            outlineId: 'offered',
-            frame,
-            origin: 'by hand' as const,
-            onward: 'linear' as const,
-            coordinates: [...coordinates],
-          }));
-          const line = startingCoordinates(rows, source);
-          if (line) strokeOutline(context, line, kind === 'loop', toScreen, ink.chosen, [7, 5], 1);
+        for (const { closed, poses } of posed) {
+          const line = startingCoordinates(poses, source);
+          if (line) strokeOutline(context, line, closed, toScreen, ink.chosen, [7, 5], 1);
         }
       }}
     />

@@ -1,5 +1,4 @@
 import { carryBy, keepOtherSide } from '../trace/outline-commands';
-import { leaveOffered, offeredNow, takeOffered } from '../trace/offered';
 import { changeBrush, cutAnew, nextMark, takeBrush } from '../trace/painting';
 import { useView } from '../view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
@@ -7,20 +6,9 @@ import { control, hotkey, plain, type Shortcut } from './shortcut';
 /** Whether the brush is in hand: some keys are about it then. */
 const painting = () => useView.getState().tool === 'brush';
 let wider: 1 | -1 = 1;
-let takes = true;
 
 /** Keys for subjects that are painted over; those of the brush come before others while it is in hand. */
 export const brushShortcuts: Shortcut[] = [
-  {
-    keys: 'Enter  Esc',
-    does: 'Take outlines that are shown dashed, or leave them',
-    group: 'Trace',
-    matches(event) {
-      takes = event.key === 'Enter';
-      return offeredNow() !== null && hotkey('enter', 'escape')(event);
-    },
-    run: () => (takes ? takeOffered() : void leaveOffered()),
-  },
   {
     keys: 'Ctrl B',
     does: 'Brush: paint over a subject',

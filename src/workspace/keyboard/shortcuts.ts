@@ -33,6 +33,7 @@ import { copyPieceInHand, pastePiece, removePieceInHand } from '../sound/sound-c
 import { setView, useView } from '../view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
 import { brushShortcuts } from './brush-shortcuts';
+import { offeredShortcuts } from './offered-shortcuts';
 import { soundShortcuts } from './sound-shortcuts';
 
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
@@ -55,6 +56,7 @@ const carryKey = (shift: boolean) => (event: KeyboardEvent) => {
 
 /** All keys, in the order of the key map. */
 export const shortcuts: Shortcut[] = [
+  ...offeredShortcuts,
   ...brushShortcuts,
   {
     keys: '→  ↓',

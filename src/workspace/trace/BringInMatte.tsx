@@ -2,6 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -9,8 +10,8 @@ import { call, sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import type { ShotListing } from '@/wire/answers';
 import { NumberField } from '../fields/NumberField';
-import { useCarry } from './carry-store';
-import { showMatte } from './matte-in';
+import { stopCarrying, useCarry } from './carry-store';
+import { readingMatte, showMatte } from './matte-in';
 
 /** A black-and-white shot or sequence, whose white is traced into outlines. */
 export function BringInMatte() {
@@ -66,6 +67,14 @@ export function BringInMatte() {
           All frames
         </Button>
       </Box>
+      {under?.what === readingMatte && (
+        <Box sx={{ display: 'grid', gap: 0.5 }}>
+          <LinearProgress variant="determinate" value={100 * under.share} aria-label={readingMatte} />
+          <Button variant="outlined" onClick={stopCarrying}>
+            Stop (Esc)
+          </Button>
+        </Box>
+      )}
       <Button onClick={() => setShots(null)}>Done</Button>
     </Box>
   );

@@ -6,6 +6,9 @@ import { carrierBegun, useCarry } from './carry-store';
 import { offer } from './offered';
 import { sourceFrameOf, tracedNow } from './traced';
 
+/** What is under way meanwhile. */
+export const readingMatte = 'Reading the matte';
+
 /**
  * Shows the outlines about what is white in a shot that is a matte of the traced one, to be taken or left.
  *
@@ -23,7 +26,7 @@ export async function showMatte(
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
   const { shot } = traced;
   const here = sourceFrameOf(traced, useView.getState().frame) - startsOn;
-  useCarry.setState({ under: { what: 'Reading the matte', share: 0 }, says: null });
+  useCarry.setState({ under: { what: readingMatte, share: 0 }, says: null });
   try {
     const media = await call<ShotMedia>(`/api/shots/${matteId}`);
     const { frameCount, name } = media.shot;
@@ -36,7 +39,7 @@ export async function showMatte(
     const carrier = await carrierBegun();
     if (!carrier) return 'The page is not ready for this yet; load it again.';
     await carrier.takeShot(media);
-    const hear = told((share: number) => useCarry.setState({ under: { what: 'Reading the matte', share } }));
+    const hear = told((share: number) => useCarry.setState({ under: { what: readingMatte, share } }));
     const loops = await carrier.matteLoops(
       matteId,
       [first, last],
