@@ -21,6 +21,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
     trace: 'off',
     launchOptions: chromiumLaunch,
   },

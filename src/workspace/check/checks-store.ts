@@ -49,6 +49,8 @@ const stepRest = 600;
 
 /** Rest of a hand, ms, before the checks look again. */
 const settle = 700;
+/** The same, ms, after a crossing was opened: the first pictures and the sheet come first. */
+const settleAtFirst = 2500;
 
 let service: Comlink.Remote<Checks> | null = null;
 let beginning: Promise<unknown> = Promise.resolve();
@@ -82,15 +84,15 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     void opened
       .then((checks) => (ended ? undefined : what(checks as unknown as Comlink.Remote<Checks>)))
       .catch(fail);
-  const lookSoon = () => {
+  const lookSoon = (rest = settle) => {
     clearTimeout(timer);
-    timer = setTimeout(() => ask((checks) => checks.inspect()), settle);
+    timer = setTimeout(() => ask((checks) => checks.inspect()), rest);
   };
   beginning = opened
     .then((checks) => {
       if (ended) return;
       service = checks as unknown as Comlink.Remote<Checks>;
-      lookSoon();
+      lookSoon(settleAtFirst);
     })
     .catch(fail);
   const stopEdits = onDocumentChange((change) => {
