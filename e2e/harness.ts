@@ -97,8 +97,9 @@ const harness = {
     compositor.read(scene, layers, engine.shots, document.crossing, width, height, drawn);
     const reference = new Uint8Array(width * height * 4);
     const pictures = new Map<string, PicturePlanes>();
-    for (const draw of scene.layers) pictures.set(draw.layerId, await engine.picture(draw));
-    const planesOf = (draw: { layerId: string }) => pictures.get(draw.layerId)!;
+    const keyOf = (draw: { shotId: string; sourceFrame: number }) => `${draw.shotId}:${draw.sourceFrame}`;
+    for (const draw of scene.layers) pictures.set(keyOf(draw), await engine.picture(draw));
+    const planesOf = (draw: { shotId: string; sourceFrame: number }) => pictures.get(keyOf(draw))!;
     drawPicture(scene, engine.shots, document.crossing, planesOf, width, height, reference);
     let [off, largest, sum] = [0, 0, 0];
     for (let i = 0; i < drawn.length; i++) {

@@ -1,6 +1,6 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { type Blend, toLight } from '@/core/colour/transfer';
-import { checker, type Matte, neutralGrey } from '@/core/compose/picture';
+import { checker, endsMix, type Matte, neutralGrey } from '@/core/compose/picture';
 import { type Grade, gradeSteps } from '@/core/colour/grade';
 import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
 import type { Shot } from '@/core/document/rows';
@@ -13,7 +13,7 @@ import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
 import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
 import { spend } from '@/footage/spent';
-import { checkerShader, displayShader, layerShader } from './shaders';
+import { checkerShader, displayShader, layerShader, mixShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */
 export class Compositor {
@@ -23,6 +23,7 @@ export class Compositor {
   private readonly onePixel = new Uint8Array(4);
   private readBuffer: Buffer | null = null;
   private lightBuffer: Buffer | null = null;
+  private mixBuffer: Buffer | null = null;
 
   /** @throws Error when WebGL2 is not to be had. */
   constructor(private readonly canvas: OffscreenCanvas) {
@@ -118,15 +119,23 @@ export class Compositor {
         throw new Error('This browser cannot mix in linear light. Choose display values in the Edge step.');
       this.lightBuffer = this.bufferOf(this.lightBuffer, width, height, gl.RGBA16F);
     }
-    gl.bindFramebuffer(gl.FRAMEBUFFER, blend === 'display' ? framebuffer : this.lightBuffer!.framebuffer);
+    const main = blend === 'display' ? framebuffer : this.lightBuffer!.framebuffer;
+    if (layers.some(({ draw }) => draw.mixed !== null)) {
+      const format = gl.getExtension('EXT_color_buffer_float') ? gl.RGBA16F : gl.RGBA8;
+      this.mixBuffer = this.bufferOf(this.mixBuffer, width, height, format);
+    }
+    gl.bindFramebuffer(gl.FRAMEBUFFER, main);
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     const level = scene.background === 'grey' ? toLight(neutralGrey / 255, blend) : 0;
     const clear = scene.background === 'clear';
     gl.clearColor(level, level, level, clear ? 0 : 1);
     // On nothing, alpha adds up; else all is covered from the start.
-    if (clear) gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
-    else gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
+    const layOver = () =>
+      clear
+        ? gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA)
+        : gl.blendFuncSeparate(gl.ONE, gl.ONE_MINUS_SRC_ALPHA, gl.ZERO, gl.ONE);
+    layOver();
     gl.clear(gl.COLOR_BUFFER_BIT);
     if (scene.background === 'checkerboard') {
       const program = this.program('checkerboard', checkerShader, target);
@@ -138,7 +147,19 @@ export class Compositor {
     const placed = layers.map((layer) => place(layer, shots[layer.draw.shotId], crossing, target));
     placed.forEach((layer, slot) => {
       const shot = shots[layer.draw.shotId];
+      const { mixed, layerId } = layer.draw;
+      const { draw: before } = placed[slot - 1] ?? {};
+      if (mixed !== null && (before?.mixed == null || before.layerId !== layerId)) {
+        gl.bindFramebuffer(gl.FRAMEBUFFER, this.mixBuffer!.framebuffer);
+        gl.clearColor(0, 0, 0, 0);
+        gl.clear(gl.COLOR_BUFFER_BIT);
+        gl.blendFunc(gl.CONSTANT_ALPHA, gl.ONE);
+      }
+      if (mixed !== null) gl.blendColor(0, 0, 0, mixed);
       this.drawLayer(layer, shot, placed.slice(slot + 1), target, width === crossing.width, blend);
+      if (!endsMix(scene.layers, slot)) return;
+      layOver();
+      this.layMix(main, target);
     });
     if (blend === 'display') return;
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
@@ -149,6 +170,19 @@ export class Compositor {
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
     gl.uniform1i(program.at('light'), 0);
     this.drawRectangles([[0, 0, width, height]]);
+  }
+
+  /** Lays what was mixed over what is below. */
+  private layMix(main: WebGLFramebuffer | null, target: Target) {
+    const { gl } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, main);
+    gl.enable(gl.BLEND);
+    const program = this.program('mix', mixShader, target);
+    gl.activeTexture(gl.TEXTURE0);
+    gl.bindTexture(gl.TEXTURE_2D, this.mixBuffer!.texture);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.uniform1i(program.at('mixed'), 0);
+    this.drawRectangles([target.visible]);
   }
 
   /** Draws a layer where nothing above hides it: plainly where it is whole, mixed where its matte cuts part. */
@@ -179,6 +213,7 @@ export class Compositor {
         paintMatte: !planes,
         taps,
         projective: blurred || !isAffine(sampling.maps[0]),
+        lens: sampling.lens !== null,
         blurred,
         sharp: sampling.sharp,
         bounded,
@@ -190,7 +225,7 @@ export class Compositor {
       };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
       this.setLayer(program, layer, shot);
-      if (matte || mixed || (blurred && bounded)) gl.enable(gl.BLEND);
+      if (matte || mixed || draw.mixed !== null || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
       this.drawRectangles(rectangles);
     }
@@ -219,7 +254,8 @@ export class Compositor {
     gl.uniform1i(program.at('chromaPlane'), 1);
     gl.uniform1i(program.at('mattePlane'), 2);
     // To shares of the shot's width and height, where all its planes begin.
-    const { maps, samples } = sampling;
+    const { maps, lens, samples } = sampling;
+    if (lens) gl.uniform4f(program.at('lens'), lens.lambda, lens.half, shot.width, shot.height);
     const shares = [1 / shot.width, 0, 0, 0, 1 / shot.height, 0, 0, 0, 1];
     const map = (name: string, toShot: Homography) =>
       gl.uniformMatrix3fv(program.at(name), true, times3(shares, toShot));

@@ -5,6 +5,7 @@ import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
 import type { Shot } from '@/core/document/rows';
 import { applyHomography, type Homography, isAffine } from '@/core/geometry/homography';
+import { asFilmed, type Lens, lensOf, straightened } from '@/core/geometry/lens';
 import { inverse3, times3 } from '@/core/geometry/matrix3';
 
 /** A layer with the picture and the matte it is to be drawn with. */
@@ -45,8 +46,8 @@ export function place(
 ): Placed {
   const { draw, planes, matte } = layer;
   const sampling = samplingOf(draw, shot, planes, crossing, width, height);
-  const { maps } = sampling;
-  const plain = maps.length === 1 && isAffine(maps[0]);
+  const { maps, lens } = sampling;
+  const plain = maps.length === 1 && isAffine(maps[0]) && !lens;
   const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;
   const tiles = matte
     ? matteTiles(
@@ -56,11 +57,12 @@ export function place(
         ),
         width,
         height,
+        lens && lensOf(lens.lambda, matte),
       )
     : tilesOf(width, height, whole);
   const upright = plain && maps[0][1] === 0 && maps[0][3] === 0;
   const inShot = maps
-    .map((map) => boxOfShot(shot, map, width, height))
+    .map((map) => boxOfShot(shot, map, lens, width, height))
     .reduce((a, b) => [
       Math.min(a[0], b[0]),
       Math.min(a[1], b[1]),
@@ -69,10 +71,11 @@ export function place(
     ]);
   const fills =
     draw.opacity === 1 &&
+    draw.mixed === null &&
     draw.clip === null &&
     (upright
       ? inShot[0] === 0 && inShot[1] === 0 && inShot[2] === width && inShot[3] === height
-      : maps.every((map) => coversCorners(shot, map, width, height)));
+      : maps.every((map) => coversBorder(shot, map, lens, width, height)));
   const frame = [visible, clipIn(draw, crossing, width, height)].reduce<Rectangle>(
     (box, other) => [
       Math.max(box[0], other[0]),
@@ -100,27 +103,58 @@ const cornersOf = (width: number, height: number): [number, number][] => [
 ];
 
 /** The pixels of the target whose centres can lie in the shot; all of them where part of it lies behind the camera. */
-function boxOfShot(shot: Shot, toShot: Homography, width: number, height: number): Rectangle {
+function boxOfShot(
+  shot: Shot,
+  toShot: Homography,
+  lens: Lens | null,
+  width: number,
+  height: number,
+): Rectangle {
   const fromShot = inverse3(toShot);
-  const corners = cornersOf(shot.width, shot.height);
-  if (corners.some(([x, y]) => fromShot[6] * x + fromShot[7] * y + fromShot[8] <= 0))
+  const edge = lens
+    ? borderOf(shot.width, shot.height).map(([x, y]) => straightened(lens, x, y))
+    : cornersOf(shot.width, shot.height);
+  if (edge.some(([x, y]) => fromShot[6] * x + fromShot[7] * y + fromShot[8] <= 0))
     return [0, 0, width, height];
-  const seen = corners.map(([x, y]) => applyHomography(fromShot, x, y));
+  const seen = edge.map(([x, y]) => applyHomography(fromShot, x, y));
   const [xs, ys] = [seen.map(([x]) => x), seen.map(([, y]) => y)];
-  const clamped = (edge: number, size: number) => Math.min(size, Math.max(0, Math.ceil(edge - 0.5 - 1e-6)));
+  // Between the places of a bowed border that are looked at it may reach a little farther.
+  const more = lens ? 2 : 0;
+  const clamped = (at: number, size: number) => Math.min(size, Math.max(0, Math.ceil(at - 0.5 - 1e-6)));
   return [
-    clamped(Math.min(...xs), width),
-    clamped(Math.min(...ys), height),
-    clamped(Math.max(...xs), width),
-    clamped(Math.max(...ys), height),
+    clamped(Math.min(...xs) - more, width),
+    clamped(Math.min(...ys) - more, height),
+    clamped(Math.max(...xs) + more, width),
+    clamped(Math.max(...ys) + more, height),
   ];
 }
 
-function coversCorners(shot: Shot, toShot: Homography, width: number, height: number): boolean {
-  return cornersOf(width, height).every(([x, y]) => {
+/** Places along each side of a rectangle that are looked at where what is straight is bent. */
+const alongSide = 16;
+
+function borderOf(width: number, height: number): [number, number][] {
+  return Array.from({ length: alongSide }, (_, k) => k / alongSide).flatMap((share): [number, number][] => [
+    [width * share, 0],
+    [width, height * share],
+    [width * (1 - share), height],
+    [0, height * (1 - share)],
+  ]);
+}
+
+/** Whether the shot reaches all of a picture's border, and so all of it. */
+function coversBorder(
+  shot: Shot,
+  toShot: Homography,
+  lens: Lens | null,
+  width: number,
+  height: number,
+): boolean {
+  const within = lens ? 1 : 0;
+  return (lens ? borderOf : cornersOf)(width, height).every(([x, y]) => {
     if (toShot[6] * x + toShot[7] * y + toShot[8] <= 0) return false;
-    const [sx, sy] = applyHomography(toShot, x, y);
-    return sx >= 0 && sy >= 0 && sx <= shot.width && sy <= shot.height;
+    const [px, py] = applyHomography(toShot, x, y);
+    const [sx, sy] = lens ? asFilmed(lens, px, py) : [px, py];
+    return sx >= within && sy >= within && sx <= shot.width - within && sy <= shot.height - within;
   });
 }
 

@@ -81,6 +81,8 @@ const service = {
       negative: false,
       spill: null,
       bent: null,
+      lens: null,
+      mixed: null,
       blur: null,
       grade: null,
       clip: null,

@@ -1,5 +1,6 @@
 import { gradeCurve, gradeShader } from '@/core/colour/grade';
 import { type Blend, transferShader } from '@/core/colour/transfer';
+import { lensShader } from '@/core/geometry/lens';
 
 /** Rectangles of the target, in its pixels, two corners to a triangle. */
 export const vertexShader = `#version 300 es
@@ -23,6 +24,8 @@ export interface LayerVariant {
   taps: number;
   /** Where the shot is bent or blurred its map is projective. */
   projective: boolean;
+  /** What the lens bends is undone. */
+  lens: boolean;
   /** The mean of many samples along its movement. */
   blurred: boolean;
   /** Reads luma with a sharp kernel. */
@@ -70,6 +73,7 @@ export function layerShader(variant: LayerVariant): string {
     paintMatte,
     taps,
     projective,
+    lens,
     blurred,
     sharp,
     bounded,
@@ -113,8 +117,10 @@ out vec4 colour;
 ${curve === 'display' ? '' : transferShader(curve)}
 ${graded ? gradeShader : ''}
 ${sharp ? sharpLuma : 'float lumaAt(vec2 place) { return texture(lumaPlane, place).r; }'}
+${lens ? lensShader : ''}
 vec2 onShot(vec3 to) {
-  return ${projective ? 'to.z > 0.0 ? to.xy / to.z : vec2(-1.0)' : 'to.xy'};
+  ${projective ? 'if (to.z <= 0.0) return vec2(-1.0);' : ''}
+  return ${[projective ? 'to.xy / to.z' : 'to.xy'].map((at) => (lens ? `asFilmed(${at})` : at))[0]};
 }
 vec2 placed(mat3 map, vec2 from) {
   return onShot(map * vec3(from, 1.0));
@@ -155,6 +161,15 @@ void main() {
   vec2 square = floor(pixel / side);
   float value = mod(square.x + square.y, 2.0) == 1.0 ? dark : light;
   colour = vec4(vec3(value / 255.0), 1.0);
+}`;
+
+/** What was mixed out of sight, pixel by pixel. */
+export const mixShader = `#version 300 es
+precision highp float;
+uniform highp sampler2D mixed;
+out vec4 colour;
+void main() {
+  colour = texelFetch(mixed, ivec2(gl_FragCoord.xy), 0);
 }`;
 
 /** A picture that was drawn as light, brought back to display values pixel by pixel. */

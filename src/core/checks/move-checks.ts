@@ -4,6 +4,7 @@ import { tracedLayer } from '../document/plans';
 import type { LayerRow, Shot } from '../document/rows';
 import { shownSourceFrame, type Shots } from '../compose/scene';
 import { type CrossingDocument, layersInOrder } from '../document/document';
+import { asFilmed, lensOf } from '../geometry/lens';
 import { applyAffine } from '../geometry/affine';
 import { rampPercentAt } from '../time/ramp';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
@@ -66,7 +67,8 @@ const mostShown = 2;
 function framesRepeated(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
   return layersInOrder(document).flatMap((layer) => {
     const shot = shots[layer.shotId];
-    if (!shot || !layer.visible || layer.ramp.length === 0) return [];
+    // Mixed, no two are alike.
+    if (!shot || !layer.visible || layer.ramp.length === 0 || layer.betweens === 'mixed') return [];
     const hits: Hit[] = [];
     let times = 1;
     for (let frame = first + 1; frame <= last; frame++) {
@@ -84,7 +86,7 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
       worst: frame,
       says: `${framesPhrase({ from, to })}: ${shot.name} runs so slowly that a frame is shown ${measure} times; it looks like a stutter.`,
       place: null,
-      fix: null,
+      fix: 'Mix its frames',
     }));
   });
 }
@@ -92,7 +94,7 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
 /** px of the shot by which a corner of the frame may lie beyond it: less is not seen. */
 export const beyondBorder = 0.5;
 
-/** px of the shot by which the farthest corner of the frame lies beyond a layer's shot; less than 0 where none does. */
+/** px of the shot by which the frame's border lies beyond a layer's shot, at most; less than 0 where it does nowhere. */
 export function borderAt(
   document: CrossingDocument,
   layer: LayerRow,
@@ -102,14 +104,18 @@ export function borderAt(
 ): number {
   const { width, height } = document.crossing;
   const map = shotMapAt(document, layer, shot, frame, source);
-  return Math.max(
-    ...[0, width].flatMap((x) =>
-      [0, height].map((y) => {
-        const [sx, sy] = applyAffine(map, x, y);
-        return Math.max(-sx, -sy, sx - shot.width, sy - shot.height);
-      }),
-    ),
-  );
+  const lens = lensOf(layer.lens, shot);
+  // Where a lens bows the sides, their middles too.
+  const shares = lens ? [0, 0.25, 0.5, 0.75, 1] : [0, 1];
+  let most = -Infinity;
+  for (const across of shares)
+    for (const down of shares) {
+      if (across % 1 !== 0 && down % 1 !== 0) continue;
+      const straight = applyAffine(map, across * width, down * height);
+      const [x, y] = lens ? asFilmed(lens, ...straight) : straight;
+      most = Math.max(most, -x, -y, x - shot.width, y - shot.height);
+    }
+  return most;
 }
 
 /** Frames on which the lowest layer, moved, leaves a border of the frame uncovered. */

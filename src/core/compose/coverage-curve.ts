@@ -3,6 +3,7 @@ import { bilinear, type PicturePlanes } from '../picture/planes';
 import { type CrossingDocument, layersInOrder } from '../document/document';
 import type { Shot } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
+import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import { moves, opacityAt, shotMapAt } from './moves';
 import { type Matte, matteOf } from './picture';
 import { tracedLayer } from '../document/plans';
@@ -37,11 +38,14 @@ export function coverageAt(
   }
   const taken = { posed: cut.posed, full: cut.full, key: cut.key, keeps: false };
   const source = layerSourceFrame(document, layer, shot, frame);
-  const toShot = moves(document, layer) ? shotMapAt(document, layer, shot, frame, source) : null;
+  const toShot =
+    moves(document, layer) || layer.lens !== 0 ? shotMapAt(document, layer, shot, frame, source) : null;
   // The more it is enlarged the finer: so many rows over what is seen.
   const rowsSeen = toShot ? document.crossing.height * Math.hypot(toShot[0], toShot[1]) : shot.height;
   const matte = matteOf(taken, shot, Math.min(1, measuringHeight / rowsSeen), scratch, planes);
-  const share = toShot ? shareSeen(matte, shot, toShot, document) : meanAlpha(matte.alpha);
+  const share = toShot
+    ? shareSeen(matte, shot, toShot, lensOf(layer.lens, shot), document)
+    : meanAlpha(matte.alpha);
   if (layer.role === 'incoming') return layer.keeps ? share : 1 - share;
   if (!layer.keeps) return share;
   // Of a subject that is kept before its own shot, what is seen of either has not been taken.
@@ -60,6 +64,7 @@ function shareSeen(
   { alpha, width, height }: Matte,
   shot: Shot,
   toShot: Affine,
+  lens: Lens | null,
   { crossing }: CrossingDocument,
 ): number {
   const rows = measuringHeight;
@@ -67,11 +72,12 @@ function shareSeen(
   let sum = 0;
   for (let j = 0; j < rows; j++)
     for (let i = 0; i < columns; i++) {
-      const at = applyAffine(
+      const straight = applyAffine(
         toShot,
         ((i + 0.5) * crossing.width) / columns,
         ((j + 0.5) * crossing.height) / rows,
       );
+      const at = lens ? asFilmed(lens, ...straight) : straight;
       const beyond = at[0] < 0 || at[1] < 0 || at[0] > shot.width || at[1] > shot.height;
       const [x, y] = [(at[0] * width) / shot.width - 0.5, (at[1] * height) / shot.height - 0.5];
       sum += beyond ? 255 : bilinear(alpha, width, height, x, y);

@@ -1,8 +1,9 @@
 import { yuvToRgb } from '../colour/matrix';
 import { type Blend, fromLight, toLight } from '../colour/transfer';
 import { graded, gradeCurve, type GradeSteps, gradeSteps } from '../colour/grade';
-import { type Affine, compose } from '../geometry/affine';
+import { type Affine, applyAffine, compose } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
+import { asFilmed, type Lens } from '../geometry/lens';
 import { inverse3, times3 } from '../geometry/matrix3';
 import { drawKeyed } from '../matte/keyed';
 import { drawOutlines } from '../matte/outline-matte';
@@ -69,8 +70,10 @@ interface Size {
 
 /** How a layer is sampled in a picture of some size. */
 export interface Sampling {
-  /** From px of the picture to shot px: one, or where it is blurred three, as of {@link Blur}. */
+  /** From px of the picture to px of the (straightened) shot: one, or where it is blurred three, as of {@link Blur}. */
   maps: readonly Homography[];
+  /** What leads from the straightened shot to it as it was filmed, or null. */
+  lens: Lens | null;
   /** Samples of a blur; 0: none. */
   samples: number;
   /** Samples along each side of a pixel; of a blur they are spread over its samples. */
@@ -83,7 +86,7 @@ export interface Sampling {
 
 /** @param planes its picture; null where a matte is painted. */
 export function samplingOf(
-  { toShot, bent, blur }: LayerDraw,
+  { toShot, bent, blur, lens }: LayerDraw,
   shot: Shot,
   planes: PicturePlanes | null,
   crossing: Size,
@@ -95,7 +98,7 @@ export function samplingOf(
   const still = bent ? times3(bent.map, homographyOfAffine(placed)) : homographyOfAffine(placed);
   const maps = blur ? blur.maps.map((map) => times3(map, homographyOfAffine(toCrossing))) : [still];
   const samples = blur ? samplesFor((blur.length * width) / crossing.width) : 0;
-  if (!planes) return { maps, samples, taps: 1, aligned: false, sharp: false };
+  if (!planes) return { maps, lens, samples, taps: 1, aligned: false, sharp: false };
   const toPlanes = compose(shotToPlanes(shot, planes), placed);
   const [a, b, c, d, e, f] = toPlanes;
   let perPixel = Math.hypot(a, b);
@@ -105,8 +108,15 @@ export function samplingOf(
   }
   const taps = tapsFor(perPixel);
   const [ex, fy] = [e, f].map((shift) => Math.abs(shift - Math.round(shift)) < 1e-9);
-  const aligned = !bent && !blur && a === 1 && b === 0 && c === 0 && d === 1 && ex && fy;
-  return { maps, samples, taps, aligned, sharp: !aligned && !blur && taps === 1 && width === crossing.width };
+  const aligned = !bent && !blur && !lens && a === 1 && b === 0 && c === 0 && d === 1 && ex && fy;
+  return {
+    maps,
+    lens,
+    samples,
+    taps,
+    aligned,
+    sharp: !aligned && !blur && taps === 1 && width === crossing.width,
+  };
 }
 
 /**
@@ -131,22 +141,25 @@ export function drawPicture(
   scratch = new MatteScratch(),
 ) {
   const quality = width / crossing.width;
+  const mix = scene.layers.some(({ mixed }) => mixed !== null) ? new Float32Array(width * height * 4) : null;
   const light = scene.blend === 'display' ? null : new Float32Array(width * height * 3);
   drawBackground(scene.background, width, height, checker.side * quality, out);
   if (light)
     for (let i = 0; i < light.length; i++)
       light[i] = toLight(out[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
-  for (const draw of scene.layers) {
+  const onto: Onto = { out, light, blend: scene.blend };
+  for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
     const keyed = draw.cut.extent === 'outlined' && draw.cut.key !== null;
     const decoded = scene.paint === 'picture' || keyed ? planesOf(draw) : null;
     const planes = scene.paint === 'picture' ? decoded : null;
-    if (scene.paint === 'picture' && !planes) continue;
     const matte =
       draw.cut.extent === 'outlined'
         ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch, decoded)
         : null;
-    drawLayer(draw, shot, planes, matte, crossing, width, height, out, light, scene.blend);
+    const seen = planes !== null || scene.paint === 'matte';
+    if (seen) drawLayer(draw, { shot, planes, matte }, crossing, width, height, onto, mix);
+    if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
   }
   if (light)
     for (let i = 0; i < light.length; i++)
@@ -165,20 +178,26 @@ export function clipIn({ clip }: LayerDraw, crossing: Size, width: number, heigh
   ];
 }
 
+/** What a layer is drawn with: its shot, the picture (null: the matte is painted) and the matte, if one cuts it. */
+interface Parts {
+  shot: Shot;
+  planes: PicturePlanes | null;
+  matte: Matte | null;
+}
+
+/** @param mix what a share of a mix is added to. */
 function drawLayer(
   draw: LayerDraw,
-  shot: Shot,
-  planes: PicturePlanes | null,
-  matte: Matte | null,
+  { shot, planes, matte }: Parts,
   crossing: Size,
   width: number,
   height: number,
-  out: Uint8Array | Uint8ClampedArray,
-  light: Float32Array | null,
-  blend: Blend,
+  onto: Onto,
+  mix: Float32Array | null,
 ) {
   const sampling = samplingOf(draw, shot, planes, crossing, width, height);
-  const { samples, taps } = sampling;
+  const { samples, taps, lens } = sampling;
+  const share = draw.mixed ?? 1;
   const maps =
     samples === 0
       ? [sampling.maps[0]]
@@ -191,7 +210,7 @@ function drawLayer(
   const across = Float64Array.from(maps, (_, i) => within(i));
   const down = Float64Array.from(maps, (_, i) => within(Math.floor(i / taps)));
   const full = draw.cut.extent === 'all' ? 1 : 0;
-  const reader = planes && colourReader(draw, shot, planes, sampling, maps, blend);
+  const reader = planes && colourReader(draw, shot, planes, sampling, maps, onto.blend);
   const [left, top, right, bottom] = clipIn(draw, crossing, width, height);
   // No arrays are made for a pixel: this draws all thumbnails.
   const colour = new Float64Array(3).fill(1);
@@ -205,8 +224,9 @@ function drawLayer(
         const px = x + across[i];
         const py = y + down[i];
         const w = h[6] * px + h[7] * py + h[8];
-        const sx = (h[0] * px + h[1] * py + h[2]) / w;
-        const sy = (h[3] * px + h[4] * py + h[5]) / w;
+        let sx = (h[0] * px + h[1] * py + h[2]) / w;
+        let sy = (h[3] * px + h[4] * py + h[5]) / w;
+        if (lens) [sx, sy] = asFilmed(lens, sx, sy);
         if (w <= 0 || sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
         const cut = matte
           ? bilinear(
@@ -225,21 +245,52 @@ function drawLayer(
       }
       if (covered <= 0) continue;
       const o = (y * width + x) * 4;
-      for (let k = 0; k < 3; k++) {
-        if (light) {
-          const i = (o >> 2) * 3 + k;
-          light[i] = sum[k] + light[i] * (1 - covered);
-        } else out[o + k] = Math.round(255 * sum[k] + out[o + k] * (1 - covered));
-      }
+      if (mix && draw.mixed !== null) {
+        for (let k = 0; k < 3; k++) mix[o + k] += sum[k] * share;
+        mix[o + 3] += covered * share;
+      } else layOver(onto, o, sum, covered);
     }
   }
+}
+
+/** What is drawn onto: display values, and light where that is mixed instead. */
+interface Onto {
+  out: Uint8Array | Uint8ClampedArray;
+  light: Float32Array | null;
+  blend: Blend;
+}
+
+/** A pixel's colour, multiplied by how much it covers, over what is there; `o`: its first byte. */
+function layOver({ out, light }: Onto, o: number, colour: ArrayLike<number>, covered: number) {
+  for (let k = 0; k < 3; k++) {
+    if (light) {
+      const i = (o >> 2) * 3 + k;
+      light[i] = colour[k] + light[i] * (1 - covered);
+    } else out[o + k] = Math.round(255 * colour[k] + out[o + k] * (1 - covered));
+  }
+}
+
+/** Whether what has been mixed so far is whole: the layers' shares from one slot on belong to one layer. */
+export function endsMix(layers: readonly LayerDraw[], slot: number): boolean {
+  const [here, next] = [layers[slot], layers[slot + 1]];
+  return here.mixed !== null && (!next || next.mixed === null || next.layerId !== here.layerId);
+}
+
+/** Lays a mix over what is there, and clears it. */
+function layMix(mix: Float32Array, onto: Onto) {
+  for (let o = 0; o < mix.length; o += 4)
+    if (mix[o + 3] > 0) layOver(onto, o, mix.subarray(o, o + 3), mix[o + 3]);
+  mix.fill(0);
 }
 
 /** How a layer's colours are read. */
 interface ColourReader {
   planes: PicturePlanes;
-  /** From px of the picture to samples of the planes, for each map. */
+  /** From px of the picture to samples of the planes (to px of the shot, where there is a lens), for each map. */
   maps: Float64Array[];
+  lens: Lens | null;
+  /** From px of the shot as shown to samples of the planes. */
+  toPlanes: Affine;
   sharp: boolean;
   /** Samples along each side of a pixel. */
   side: number;
@@ -257,15 +308,18 @@ function colourReader(
   draw: LayerDraw,
   shot: Shot,
   planes: PicturePlanes,
-  { taps, samples, sharp }: Sampling,
+  { taps, samples, sharp, lens }: Sampling,
   maps: readonly Homography[],
   blend: Blend,
 ): ColourReader {
-  const toPlanes = homographyOfAffine(shotToPlanes(shot, planes));
+  const toPlanes = shotToPlanes(shot, planes);
+  const whole = homographyOfAffine(toPlanes);
   const grade = draw.grade && gradeSteps(draw.grade);
   return {
     planes,
-    maps: maps.map((map) => Float64Array.from(times3(toPlanes, map))),
+    maps: maps.map((map) => Float64Array.from(lens ? map : times3(whole, map))),
+    lens,
+    toPlanes,
     sharp,
     side: samples === 0 ? taps : 1,
     fromYuv: yuvToRgb(planes.colour),
@@ -284,7 +338,7 @@ function colourReader(
  * @param which of the maps. @param out three numbers, written.
  */
 function readColour(reader: ColourReader, which: number, x: number, y: number, out: Float64Array) {
-  const { planes, side, sharp, fromYuv: m, spill, negative, grade, curve } = reader;
+  const { planes, side, sharp, fromYuv: m, spill, negative, grade, curve, lens, toPlanes } = reader;
   const h = reader.maps[which];
   const { width, height, chromaWidth, chromaHeight, y: lumas, u: us, v: vs } = planes;
   const chromaAcross = chromaWidth / width;
@@ -301,8 +355,9 @@ function readColour(reader: ColourReader, which: number, x: number, y: number, o
       const qx = left + i * step;
       const qy = top + j * step;
       const near = 1 / (h[6] * qx + h[7] * qy + h[8]);
-      const px = (h[0] * qx + h[1] * qy + h[2]) * near;
-      const py = (h[3] * qx + h[4] * qy + h[5]) * near;
+      let px = (h[0] * qx + h[1] * qy + h[2]) * near;
+      let py = (h[3] * qx + h[4] * qy + h[5]) * near;
+      if (lens) [px, py] = applyAffine(toPlanes, ...asFilmed(lens, px, py));
       luma +=
         share *
         (sharp

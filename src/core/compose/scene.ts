@@ -12,6 +12,7 @@ import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';
 import type { Homography } from '../geometry/homography';
+import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
 import { type Blur, blurOf } from './blur';
@@ -19,6 +20,7 @@ import { angleAt, leafAt } from './leaves';
 import { bentAt, gradeAt, layerAt, opacityAt, shotMapAt } from './moves';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceAt } from '../time/frame-table';
+import { mixedWith } from './mixed';
 import { placementOf, toShotAt } from './placement';
 import type { Rectangle } from '../geometry/rectangle';
 
@@ -54,6 +56,8 @@ export interface LayerDraw {
   toShot: Affine;
   /** From there to the shot's pixels as they are, where corners are pulled or a leaf has swung; `middle` lies in it. */
   bent: { map: Homography; middle: readonly [x: number, y: number] } | null;
+  /** What the lens bends, undone last of all; null: nothing. `toShot` leads to the straightened shot. */
+  lens: Lens | null;
   /** How it is smeared along its movement, or null. */
   blur: Blur | null;
   /** Its colour settings, or null where they change nothing. */
@@ -61,6 +65,11 @@ export interface LayerDraw {
   cut: Cut;
   /** 0 to 1. */
   opacity: number;
+  /**
+   * Its share of a mix, where two frames of a layer are shown as one: those that follow each other with shares are
+   * added up before they are laid over what is below. Null: it is alone.
+   */
+  mixed: number | null;
   /** Whether it is drawn as its own negative. */
   negative: boolean;
   /** The keyed colour that is taken out of what is left of it, or null. */
@@ -139,6 +148,7 @@ export function outlinesCutting(document: CrossingDocument, layerId: string): Ou
  * What is cut away from a layer at a crossing frame.
  *
  * @param keyAlone whether a keyed layer is cut by its colour only.
+ * @param own the layer's source frame, where it is not the one that its time map gives.
  */
 export function cutAt(
   document: CrossingDocument,
@@ -146,6 +156,7 @@ export function cutAt(
   layer: LayerRow,
   frame: number,
   keyAlone = false,
+  own: number | null = null,
 ): Cut {
   let posed: PosedOutline[] = [];
   let full = false;
@@ -157,7 +168,8 @@ export function cutAt(
     const shot = tracedOn && shots[tracedOn.shotId];
     if (!shot) continue;
     const poses = document.poses[outline.id] ?? [];
-    const source = layerSourceFrame(document, tracedOn, shot, frame);
+    const source =
+      tracedOn.id === layer.id && own !== null ? own : layerSourceFrame(document, tracedOn, shot, frame);
     const shape = shapeAt(poses, source, outline);
     // A leaf that is shut is the wall's own.
     if (outline.hinge !== null && tracedOn.id === layer.id && angleAt(document, outline, frame) === null)
@@ -169,8 +181,8 @@ export function cutAt(
       [posed, full, key] = [[], all && outline.combine === 'add', null];
       continue;
     }
-    const own = posedAt(document, outline, source, shape.coordinates);
-    posed.push(tracedOn.id === layer.id ? own : carriedOver(document, shots, own, layer, frame));
+    const there = posedAt(document, outline, source, shape.coordinates);
+    posed.push(tracedOn.id === layer.id ? there : carriedOver(document, shots, there, layer, frame));
   }
   if (posed.length > 0 || key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
   const cut = layer.keeps && outlines.length > 0 ? !full : full;
@@ -190,7 +202,10 @@ function posedAt(
   return { outline, edge, coordinates, exposures };
 }
 
-/** An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged. */
+/**
+ * An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged, and nearly
+ * so with lenses, point by point and handle by handle.
+ */
 function carriedOver(
   document: CrossingDocument,
   shots: Shots,
@@ -208,11 +223,20 @@ function carriedOver(
   const [a, b, c, d] = map;
   const determinant = a * d - b * c;
   const scale = Math.sqrt(Math.abs(determinant));
+  const [lens, lensOnto] = [from, onto].map((layer) => lensOf(layer.lens, shots[layer.shotId]));
+  const place = (x: number, y: number) => {
+    const at = applyAffine(map, ...(lens ? straightened(lens, x, y) : ([x, y] as const)));
+    return lensOnto ? asFilmed(lensOnto, ...at) : at;
+  };
   const moved = (from: readonly number[]) => {
     const to: number[] = [];
     for (let i = 0; i < from.length; i += N) {
-      to.push(...applyAffine(map, from[i], from[i + 1]));
-      for (const k of [i + 2, i + 4]) to.push(...applyAffine([a, b, c, d, 0, 0], from[k], from[k + 1]));
+      const at = place(from[i], from[i + 1]);
+      to.push(...at);
+      for (const k of [i + 2, i + 4]) {
+        const end = place(from[i] + from[k], from[i + 1] + from[k + 1]);
+        to.push(end[0] - at[0], end[1] - at[1]);
+      }
     }
     return to;
   };
@@ -246,20 +270,33 @@ export function sceneAt(document: CrossingDocument, shots: Shots, frame: number,
   const layers: LayerDraw[] = [];
   for (const layer of layersInOrder(document)) {
     if (view === 'result' ? (solo ? layer.id !== solo : !layer.visible) : layer.id !== traced) continue;
-    const drawn = drawOf(document, shots, layer, frame);
-    if (!drawn) continue;
+    const shot = shots[layer.shotId];
+    const source = shot ? shownSourceFrame(document, layer, shot, frame) : null;
+    if (source === null) continue;
+    const drawn = drawOf(document, layer, shot, frame, source);
     let cut: Cut =
       view === 'plain' ? { extent: 'none' } : cutAt(document, shots, layer, frame, look.keyAlone);
     // The matte is white where the wipe has arrived, whether its layer goes or comes.
     if (view === 'matte' && layer.keeps) cut = turned(cut);
-    const opacity = view === 'result' ? drawn.opacity : 1;
-    if (opacity === 0) continue;
-    const [behind, before] = view === 'result' ? leavesOf(document, shots, layer, frame, drawn) : [[], []];
-    // Tracing goes on in the picture as it is, whatever it is bent or blurred to.
-    const seen = view === 'result' ? drawn : { ...drawn, bent: null, blur: null };
+    if (view !== 'result') {
+      // Tracing goes on in the picture as it is, whatever it is bent, blurred or mixed to.
+      const seen = { ...drawn, bent: null, blur: null, cut, opacity: 1 };
+      if (cut.extent !== 'all' || view === 'matte')
+        layers.push({ ...seen, spill: view === 'plain' ? null : drawn.spill });
+      continue;
+    }
+    if (drawn.opacity === 0) continue;
+    const [behind, before] = leavesOf(document, shots, layer, frame, drawn);
     layers.push(...behind);
-    if (cut.extent !== 'all' || view === 'matte')
-      layers.push({ ...seen, cut, opacity, spill: view === 'plain' ? null : drawn.spill });
+    const mix = mixedWith(document, layer, shot, frame, source, shownRange(layer, shot));
+    if (mix) {
+      const next = drawOf(document, layer, shot, frame, mix.next);
+      const cutNext = cutAt(document, shots, layer, frame, look.keyAlone, mix.next);
+      layers.push(
+        { ...drawn, cut, mixed: 1 - mix.share },
+        { ...next, cut: cutNext, mixed: mix.share, opacity: drawn.opacity },
+      );
+    } else if (cut.extent !== 'all') layers.push({ ...drawn, cut });
     layers.push(...before);
   }
   const background =
@@ -295,10 +332,13 @@ function leavesOf(
   return leaves;
 }
 
-function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): LayerDraw | null {
-  const shot = shots[layer.shotId];
-  const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
-  if (sourceFrame === null) return null;
+function drawOf(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+  frame: number,
+  sourceFrame: number,
+): LayerDraw {
   const map = bentAt(document, layer, shot, frame);
   return {
     layerId: layer.id,
@@ -307,12 +347,14 @@ function drawOf(document: CrossingDocument, shots: Shots, layer: LayerRow, frame
     sourceFrame,
     toShot: shotMapAt(document, layer, shot, frame, sourceFrame),
     bent: map && { map, middle: [shot.width / 2, shot.height / 2] },
+    lens: lensOf(layer.lens, shot),
     blur: blurOf(document, layer, shot, frame, sourceFrame, (moment) =>
       bentAt(document, layer, shot, moment),
     ),
     grade: gradeAt(document, layer.id, frame),
     cut: { extent: 'none' },
     opacity: opacityAt(document, layer, frame),
+    mixed: null,
     negative: false,
     spill: document.chromas[layer.id] ? spillOf(document.chromas[layer.id]) : null,
     clip: null,
@@ -360,8 +402,10 @@ function bothAt(
   const layers: LayerDraw[] = [];
   const [top, other] = pairOf(document, traced, chosen) ?? [null, null];
   const [over, under] = [top, other].map((layer) => {
-    const drawn = layer && drawOf(document, shots, layer, frame);
-    return drawn && { ...drawn, bent: null, blur: null };
+    const shot = layer && shots[layer.shotId];
+    const source = shot ? shownSourceFrame(document, layer, shot, frame) : null;
+    if (!layer || !shot || source === null) return null;
+    return { ...drawOf(document, layer, shot, frame, source), bent: null, blur: null };
   });
   const half: Affine = [2, 0, 0, 2, 0, -height / 2];
   if (view === 'beside') {

@@ -1,4 +1,5 @@
 import { applyHomography, type Homography, isAffine } from '../geometry/homography';
+import { asFilmed, type Lens } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
 import type { Matte } from './picture';
 
@@ -26,15 +27,17 @@ export function tilesOf(width: number, height: number, cut: TileCut): Tiles {
  * What a matte cuts of each tile, so that a layer is only drawn where it shows and only mixed where it must be.
  *
  * @param toMatte from px of the picture drawn to texels of the matte; several where it passes from one to the other.
+ * @param lens what bends them further, in texels of the matte, or null.
  */
 export function matteTiles(
   matte: Matte,
   toMatte: readonly Homography[],
   width: number,
   height: number,
+  lens: Lens | null = null,
 ): Tiles {
   const tiles = tilesOf(width, height, tileCut.part);
-  const affine = toMatte.length === 1 && isAffine(toMatte[0]) ? toMatte[0] : null;
+  const affine = !lens && toMatte.length === 1 && isAffine(toMatte[0]) ? toMatte[0] : null;
   for (let row = 0, i = 0; row < tiles.rows; row++) {
     const [top, bottom] = [row * tileSide, Math.min(height, (row + 1) * tileSide)];
     for (let column = 0; column < tiles.columns; column++, i++) {
@@ -42,7 +45,7 @@ export function matteTiles(
       // The box around the tile in the matte.
       const box = affine
         ? affineBox(affine, left, top, right, bottom)
-        : projectedBox(toMatte, left, top, right, bottom);
+        : projectedBox(toMatte, lens, left, top, right, bottom);
       if (!box) continue;
       const [x0, x1] = texels(box[0], box[2], matte.width);
       const [y0, y1] = texels(box[1], box[3], matte.height);
@@ -68,9 +71,10 @@ function affineBox(
   ];
 }
 
-/** The box around a rectangle under all these maps, and a texel more for what lies between them; null where it is open. */
+/** The box around a rectangle under all these maps, and a texel more for what lies between them or bows out; null where it is open. */
 function projectedBox(
   maps: readonly Homography[],
+  lens: Lens | null,
   left: number,
   top: number,
   right: number,
@@ -81,10 +85,11 @@ function projectedBox(
     for (const x of [left, right])
       for (const y of [top, bottom]) {
         if (map[6] * x + map[7] * y + map[8] <= 0) return null;
-        const [u, v] = applyHomography(map, x, y);
+        const [px, py] = applyHomography(map, x, y);
+        const [u, v] = lens ? asFilmed(lens, px, py) : [px, py];
         [x0, y0, x1, y1] = [Math.min(x0, u), Math.min(y0, v), Math.max(x1, u), Math.max(y1, v)];
       }
-  return maps.length === 1 ? [x0, y0, x1, y1] : [x0 - 1, y0 - 1, x1 + 1, y1 + 1];
+  return maps.length === 1 && !lens ? [x0, y0, x1, y1] : [x0 - 1, y0 - 1, x1 + 1, y1 + 1];
 }
 
 /** The texels that pixels between two places can read: those between, and one to each side. */

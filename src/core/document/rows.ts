@@ -4,6 +4,7 @@ import { blends } from '../colour/transfer';
 import { plainTime, type TimeMap } from '../time/time-map';
 import { onwards } from '../time/track';
 import { makerNames } from '../sound/maker-names';
+import { lensBounds } from '../geometry/lens';
 import { type Channel, channels } from './channels';
 import { limits } from './limits';
 import {
@@ -113,6 +114,10 @@ export type Doubt = (typeof doubts)[number];
 export const origins = ['by hand', 'carried', 'settled'] as const;
 export type Origin = (typeof origins)[number];
 
+/** What a layer shows between two frames of its shot. */
+export const betweensWays = ['nearest', 'mixed'] as const;
+export type Betweens = (typeof betweensWays)[number];
+
 const fits = ['fill', 'fit', 'exact'] as const;
 export type Fit = (typeof fits)[number];
 
@@ -220,6 +225,8 @@ export const tables = {
       /** The crossing frame that the ramp leaves as it is. */
       rampAt: whole(0, mostFrames, { plain: 0 }),
       rampRound: whole(0, 200, { plain: 0 }),
+      /** What is shown where its frames and the crossing's do not meet: the frame under way, or a mix with the next. */
+      betweens: choice(betweensWays, 'nearest'),
       /** First and last source frame that the layer shows; null stands for the shot's own. */
       trimIn: orNull(sourceFrame()),
       trimOut: orNull(sourceFrame()),
@@ -239,6 +246,8 @@ export const tables = {
       turn: number(-3600, 3600, { plain: 0 }),
       /** How far the shot's unsteadiness is taken out, percent; 0 is off. */
       steady: number(0, 100, { plain: 0 }),
+      /** How its lens bends what is straight: λ of core/geometry/lens.ts; 0 is not at all. */
+      lens: number(lensBounds[0], lensBounds[1], { plain: 0 }),
     },
   },
   /**

@@ -6,6 +6,7 @@ import { channelNumbers, withinBounds } from '../document/channels';
 import { replaceMoves, setMove } from '../document/move-actions';
 import type { LayerRow } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
+import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
@@ -104,7 +105,7 @@ export function pushIn(
       throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
     const { alpha } = matteOf(cut, shot, 1, scratch, planes);
     const toShot = shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame));
-    const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot));
+    const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot, lensOf(layer.lens, shot)));
     if (!found)
       throw new NoPushIn(`On frame ${frame} the opening is cut away in full nowhere: its edge is too soft.`);
     // Between samples the matte reaches half a pixel farther than its own.
@@ -167,9 +168,15 @@ function keysOfPush(
   return [...at(from, back), ...at(to, !back)];
 }
 
-function isCut(alpha: Uint8Array, shot: { width: number; height: number }, toShot: Affine) {
+function isCut(
+  alpha: Uint8Array,
+  shot: { width: number; height: number },
+  toShot: Affine,
+  lens: Lens | null,
+) {
   return (x: number, y: number) => {
-    const [sx, sy] = applyAffine(toShot, x, y);
+    const at = applyAffine(toShot, x, y);
+    const [sx, sy] = lens ? asFilmed(lens, ...at) : at;
     const [px, py] = [Math.floor(sx), Math.floor(sy)];
     // Beyond its borders the shot covers nothing, as where it is cut.
     if (px < 0 || py < 0 || px >= shot.width || py >= shot.height) return true;

@@ -2,9 +2,9 @@
 
 import { Shape } from 'react-konva';
 import type { Stroke } from '@/core/subject/strokes';
-import type { Affine } from '@/core/geometry/affine';
 import { usePainting } from '../trace/painting';
 import { drawBrush, drawStroke } from './paint-strokes';
+import type { Sight } from './sight';
 
 /** Strokes of a frame, those that are painted or waited for, and the brush about the pointer. */
 export function BrushStrokes({
@@ -12,22 +12,22 @@ export function BrushStrokes({
   live,
   pointer,
   shotWidth,
-  toScreen,
+  sight,
 }: {
   strokes: readonly Stroke[];
   live: Stroke | null;
   pointer: readonly [number, number] | null;
   shotWidth: number;
-  toScreen: Affine;
+  sight: Sight;
 }) {
   const { waiting, size, mark } = usePainting();
   return (
     <Shape
       sceneFunc={(context) => {
-        for (const stroke of strokes) drawStroke(context, stroke, toScreen, 0.7);
-        for (const stroke of waiting) drawStroke(context, stroke, toScreen, 1);
-        if (live) drawStroke(context, live, toScreen, 1);
-        if (pointer) drawBrush(context, pointer, size * shotWidth, live?.mark ?? mark, toScreen);
+        for (const stroke of strokes) drawStroke(context, stroke, sight, 0.7);
+        for (const stroke of waiting) drawStroke(context, stroke, sight, 1);
+        if (live) drawStroke(context, live, sight, 1);
+        if (pointer) drawBrush(context, pointer, size * shotWidth, live?.mark ?? mark, sight);
       }}
     />
   );

@@ -3,10 +3,10 @@
 import { useMemo } from 'react';
 import { Shape } from 'react-konva';
 import { startingCoordinates } from '@/core/outline';
-import type { Affine } from '@/core/geometry/affine';
 import { plainPose, poseId, type PoseRow } from '@/core/document/rows';
 import { type OfferedOutline, useOffered } from '../trace/offered';
 import { ink, strokeOutline } from './paint';
+import type { Sight } from './sight';
 
 /** A pose that could be taken, as the outline's in-betweens are made from. */
 const rowOf = ({ frame, coordinates }: OfferedOutline['poses'][number]): PoseRow => ({
@@ -20,15 +20,7 @@ const rowOf = ({ frame, coordinates }: OfferedOutline['poses'][number]): PoseRow
 });
 
 /** Outlines that could be taken, as they lie on a source frame. */
-export function OfferedLines({
-  layerId,
-  source,
-  toScreen,
-}: {
-  layerId: string;
-  source: number;
-  toScreen: Affine;
-}) {
+export function OfferedLines({ layerId, source, sight }: { layerId: string; source: number; sight: Sight }) {
   const offered = useOffered((state) => state.offered);
   const posed = useMemo(
     () =>
@@ -42,7 +34,7 @@ export function OfferedLines({
       sceneFunc={(context) => {
         for (const { closed, poses } of posed) {
           const line = startingCoordinates(poses, source);
-          if (line) strokeOutline(context, line, closed, toScreen, ink.chosen, [7, 5], 1);
+          if (line) strokeOutline(context, line, closed, sight, ink.chosen, [7, 5], 1);
         }
       }}
     />

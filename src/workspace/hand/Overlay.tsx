@@ -9,7 +9,6 @@ import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges, strokesOf } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
 import { numbersPerPoint as N } from '@/core/document/rows';
-import { applyAffine, compose, invert } from '@/core/geometry/affine';
 import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
 import { useChecks } from '../check/checks-store';
 import { drawnCoordinates } from './drawing';
@@ -32,7 +31,8 @@ import {
 import { pickColour } from '../chroma/chroma-commands';
 import { alongEdge } from '../trace/edge-trail';
 import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
-import { fromShotAt, sourceFrameOf, useOutline, useTraced } from '../trace/traced';
+import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
+import { sightAt } from './sight';
 import { useBrush } from './useBrush';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
@@ -75,13 +75,7 @@ export const Overlay = memo(function Overlay({
   const [pointer, setPointer] = useState<[number, number] | null>(null);
   const lastPress = useRef({ x: 0, y: 0, time: -Infinity });
 
-  const toScreen = useMemo(
-    () =>
-      traced
-        ? compose([camera.scale, 0, 0, camera.scale, camera.x, camera.y], fromShotAt(traced, frame))
-        : null,
-    [camera, traced, frame],
-  );
+  const sight = useMemo(() => traced && sightAt(traced, frame, camera), [camera, traced, frame]);
   const source = traced ? sourceFrameOf(traced, frame) : 0;
   const outline = inHand?.outline ?? null;
   const drafted = draft?.some(({ table }) => table === 'pose') === true;
@@ -96,7 +90,7 @@ export const Overlay = memo(function Overlay({
     traced !== null &&
     bentAt(traced.document, traced.layer, traced.shot, frame) !== null;
   const coordinates = bent ? null : startingCoordinates(poses, source);
-  const screenScale = toScreen ? Math.hypot(toScreen[0], toScreen[1]) : 1;
+  const screenScale = sight?.scale ?? 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, drawnBy, reach);
   const brush = useBrush(traced?.shot.width ?? 1280);
@@ -120,7 +114,7 @@ export const Overlay = memo(function Overlay({
       ? (edgeNow(draft) ?? edgeAt(outline, traced.document.edges[outline.id] ?? [], source))
       : null;
   const hand = useHand({ outline, coordinates, points, tool, reach, screenScale, edge });
-  if (!traced || !toScreen) return null;
+  if (!traced || !sight) return null;
 
   const shape = shapeAt(poses, source, outline ?? undefined);
   const own = shape.state === 'posed' ? poses.find((pose) => pose.frame === source) : undefined;
@@ -136,7 +130,7 @@ export const Overlay = memo(function Overlay({
 
   const inShot = (stage: Konva.Stage): [number, number] | null => {
     const at = stage.getPointerPosition();
-    return at && applyAffine(invert(toScreen), at.x, at.y);
+    return at && sight.back(at.x, at.y);
   };
 
   /** Twice at the same place within a moment; quick presses at different places are not a double press. */
@@ -227,7 +221,7 @@ export const Overlay = memo(function Overlay({
                   context,
                   other,
                   row.kind === 'loop',
-                  toScreen,
+                  sight,
                   outlineInk[row.colour],
                   [6, 5],
                   0.6,
@@ -235,14 +229,14 @@ export const Overlay = memo(function Overlay({
             }
             if (!outline || !shownOutline || !coordinates || outline.hidden) return;
             const closed = outline.kind === 'loop';
-            if (drawn && !quiet) hatchRegion(context, shownOutline, coordinates, traced.shot, toScreen);
+            if (drawn && !quiet) hatchRegion(context, shownOutline, coordinates, traced.shot, sight);
             if (onion && !quiet) {
               neighbours.forEach((pose) =>
                 strokeOutline(
                   context,
                   pose.coordinates,
                   closed,
-                  toScreen,
+                  sight,
                   pose.frame < source ? '#ffcf8a' : '#b9e3ff',
                   [3, 4],
                   0.55,
@@ -253,18 +247,18 @@ export const Overlay = memo(function Overlay({
               context,
               coordinates,
               closed,
-              toScreen,
+              sight,
               outlineInk[outline.colour],
               drawn ? [] : [8, 6],
               quiet && tool === 'edit' && points.size === 0 ? 0.55 : drawn ? 1 : 0.7,
             );
-            if (own?.unsure && !quiet) drawUnsure(context, coordinates, closed, own.offBy, toScreen);
-            if (!closed && drawn) tickSide(context, shownOutline, coordinates, toScreen);
-            if (!outline.locked && !paints) drawPoints(context, coordinates, points, toScreen);
-            if (hand.box) drawBox(context, hand.box, toScreen);
-            if (edge && drawn) drawSoftness(context, outline, coordinates, edge, hand.knobs, toScreen);
+            if (own?.unsure && !quiet) drawUnsure(context, coordinates, closed, own.offBy, sight);
+            if (!closed && drawn) tickSide(context, shownOutline, coordinates, sight);
+            if (!outline.locked && !paints) drawPoints(context, coordinates, points, sight);
+            if (hand.box) drawBox(context, hand.box, sight);
+            if (edge && drawn) drawSoftness(context, outline, coordinates, edge, hand.knobs, sight);
             for (const finding of shownFindings)
-              if (finding.place) drawFinding(context, applyAffine(toScreen, ...finding.place));
+              if (finding.place) drawFinding(context, sight.place(...finding.place));
           }}
         />
         {paints && !bent && !both && (
@@ -273,10 +267,10 @@ export const Overlay = memo(function Overlay({
             live={brush.live}
             pointer={pointer}
             shotWidth={traced.shot.width}
-            toScreen={toScreen}
+            sight={sight}
           />
         )}
-        {!bent && !both && <OfferedLines layerId={traced.layer.id} source={source} toScreen={toScreen} />}
+        {!bent && !both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
         {drawing.drawing && (
           <Shape
             sceneFunc={(context) => {
@@ -287,15 +281,14 @@ export const Overlay = memo(function Overlay({
                 pointer && current.by === 'points' && !current.pulling
                   ? [...made, ...pointer, 0, 0, 0, 0]
                   : made;
-              tracePath(context, next, current.by === 'corners', toScreen);
+              tracePath(context, next, current.by === 'corners', sight);
               context.setAttr('lineWidth', 2);
               context.setAttr('strokeStyle', ink.chosen);
               context.stroke();
-              if (current.by === 'points')
-                drawPoints(context, made, new Set([made.length / N - 1]), toScreen);
+              if (current.by === 'points') drawPoints(context, made, new Set([made.length / N - 1]), sight);
               if (current.by === 'edge') {
                 const pressed = current.presses.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]);
-                drawPoints(context, pressed, new Set([current.presses.length - 1]), toScreen);
+                drawPoints(context, pressed, new Set([current.presses.length - 1]), sight);
               }
             }}
           />
@@ -303,8 +296,8 @@ export const Overlay = memo(function Overlay({
         {hand.marquee && (
           <MarqueeRect
             corners={[
-              ...applyAffine(toScreen, hand.marquee[0], hand.marquee[1]),
-              ...applyAffine(toScreen, hand.marquee[2], hand.marquee[3]),
+              ...sight.place(hand.marquee[0], hand.marquee[1]),
+              ...sight.place(hand.marquee[2], hand.marquee[3]),
             ]}
           />
         )}

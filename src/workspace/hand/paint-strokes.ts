@@ -1,8 +1,8 @@
 import type Konva from 'konva';
 import type { Stroke } from '@/core/subject/strokes';
 import type { StrokeMark } from '@/core/document/rows';
-import { type Affine, applyAffine } from '@/core/geometry/affine';
 import { ink } from './paint';
+import type { Sight } from './sight';
 
 const inkOf: Record<StrokeMark, string> = { this: ink.swept, 'not this': '#ff8f6b', open: ink.line };
 /** Lines through a stroke's middle, so that its colour is not all that tells it: whole, dashed, dotted. */
@@ -12,17 +12,16 @@ const dashOf: Record<StrokeMark, number[]> = { this: [], 'not this': [7, 6], ope
 export function drawStroke(
   context: Konva.Context,
   { mark, radius, path }: Stroke,
-  toScreen: Affine,
+  sight: Sight,
   alpha: number,
 ) {
-  const scale = Math.hypot(toScreen[0], toScreen[1]);
   context.save();
   context.setAttr('lineCap', 'round');
   context.setAttr('lineJoin', 'round');
   const line = (width: number, style: string, share: number, dash: number[]) => {
     context.beginPath();
     for (let i = 0; i < path.length; i += 2) {
-      const place = applyAffine(toScreen, path[i], path[i + 1]);
+      const place = sight.place(path[i], path[i + 1]);
       if (i === 0) context.moveTo(...place);
       // A press without a way is a dot.
       if (i > 0 || path.length === 2) context.lineTo(place[0] + (path.length === 2 ? 0.01 : 0), place[1]);
@@ -33,7 +32,7 @@ export function drawStroke(
     context.setLineDash(dash);
     context.stroke();
   };
-  line(Math.max(2, 2 * radius * scale), inkOf[mark], 0.38 * alpha, []);
+  line(Math.max(2, 2 * radius * sight.scale), inkOf[mark], 0.38 * alpha, []);
   line(2.6, ink.shade, 0.8 * alpha, []);
   line(1.4, inkOf[mark], alpha, dashOf[mark]);
   context.restore();
@@ -45,10 +44,10 @@ export function drawBrush(
   place: readonly [number, number],
   radius: number,
   mark: StrokeMark,
-  toScreen: Affine,
+  sight: Sight,
 ) {
-  const [x, y] = applyAffine(toScreen, ...place);
-  const r = Math.max(2, radius * Math.hypot(toScreen[0], toScreen[1]));
+  const [x, y] = sight.place(...place);
+  const r = Math.max(2, radius * sight.scale);
   context.save();
   for (const [width, style] of [
     [3, ink.shade],

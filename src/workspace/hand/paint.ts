@@ -5,10 +5,10 @@ import {
   type OutlineColour,
   type OutlineRow,
 } from '@/core/document/rows';
-import { applyAffine, type Affine } from '@/core/geometry/affine';
 import { pointAt } from '@/core/geometry/bezier';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
 import { type ShapeBox, sidesOf } from './shape-box';
+import type { Sight } from './sight';
 import { softLines, type SoftnessKnob } from '@/core/edge/softness';
 
 /** Colours of what lies over the picture; fixed, as the picture does not change with the room's light. */
@@ -26,22 +26,13 @@ export const outlineInk: Record<OutlineColour, string> = {
 type Context = Konva.Context;
 
 /** Traces an outline's curve in screen px. */
-export function tracePath(
-  context: Context,
-  coordinates: readonly number[],
-  closed: boolean,
-  toScreen: Affine,
-) {
+export function tracePath(context: Context, coordinates: readonly number[], closed: boolean, sight: Sight) {
   context.beginPath();
-  for (let s = 0; s < segmentCount(coordinates, closed); s++) {
-    const c = segmentCubic(coordinates, s);
-    if (s === 0) context.moveTo(...applyAffine(toScreen, c[0], c[1]));
-    context.bezierCurveTo(
-      ...applyAffine(toScreen, c[2], c[3]),
-      ...applyAffine(toScreen, c[4], c[5]),
-      ...applyAffine(toScreen, c[6], c[7]),
-    );
-  }
+  for (let s = 0; s < segmentCount(coordinates, closed); s++)
+    for (const [k, c] of sight.cubics(segmentCubic(coordinates, s)).entries()) {
+      if (s === 0 && k === 0) context.moveTo(c[0], c[1]);
+      context.bezierCurveTo(c[2], c[3], c[4], c[5], c[6], c[7]);
+    }
 }
 
 /** A curve with a dark edge, so that it is seen on any picture. */
@@ -49,7 +40,7 @@ export function strokeOutline(
   context: Context,
   coordinates: readonly number[],
   closed: boolean,
-  toScreen: Affine,
+  sight: Sight,
   colour: string,
   dash: number[],
   alpha = 1,
@@ -61,7 +52,7 @@ export function strokeOutline(
     [3.6, ink.shade],
     [1.6, colour],
   ] as const) {
-    tracePath(context, coordinates, closed, toScreen);
+    tracePath(context, coordinates, closed, sight);
     context.setLineDash(style === colour ? dash : []);
     context.setAttr('lineWidth', width);
     context.setAttr('strokeStyle', style);
@@ -76,20 +67,20 @@ export function hatchRegion(
   outline: OutlineRow,
   coordinates: readonly number[],
   shot: { width: number; height: number },
-  toScreen: Affine,
+  sight: Sight,
 ) {
   const line = flattenOutline(coordinates, outline.kind === 'loop', 1, 0.5);
   if (line.length < 4) return;
   const { polygon } = regionOf(line, outline.kind, outline.sweptSide, shot.width, shot.height);
-  const [left, top] = applyAffine(toScreen, 0, 0);
-  const [right, bottom] = applyAffine(toScreen, shot.width, shot.height);
+  const [left, top] = sight.place(0, 0);
+  const [right, bottom] = sight.place(shot.width, shot.height);
   context.save();
   context.beginPath();
   context.rect(left, top, right - left, bottom - top);
   context.clip();
   context.beginPath();
   for (let i = 0; i < polygon.length; i += 2) {
-    const [x, y] = applyAffine(toScreen, polygon[i], polygon[i + 1]);
+    const [x, y] = sight.place(polygon[i], polygon[i + 1]);
     if (i === 0) context.moveTo(x, y);
     else context.lineTo(x, y);
   }
@@ -114,7 +105,7 @@ export function tickSide(
   context: Context,
   outline: OutlineRow,
   coordinates: readonly number[],
-  toScreen: Affine,
+  sight: Sight,
 ) {
   const line = flattenOutline(coordinates, false, 1, 0.5);
   const sign = outline.sweptSide === 'left' ? 1 : -1;
@@ -124,8 +115,8 @@ export function tickSide(
   context.beginPath();
   let since = 18;
   for (let i = 2; i < line.length; i += 2) {
-    const [ax, ay] = applyAffine(toScreen, line[i - 2], line[i - 1]);
-    const [bx, by] = applyAffine(toScreen, line[i], line[i + 1]);
+    const [ax, ay] = sight.place(line[i - 2], line[i - 1]);
+    const [bx, by] = sight.place(line[i], line[i + 1]);
     const length = Math.hypot(bx - ax, by - ay);
     if (length === 0) continue;
     const [nx, ny] = [(sign * (by - ay)) / length, (-sign * (bx - ax)) / length];
@@ -145,17 +136,16 @@ export function drawPoints(
   context: Context,
   coordinates: readonly number[],
   chosen: ReadonlySet<number>,
-  toScreen: Affine,
+  sight: Sight,
 ) {
   context.save();
   for (let p = 0; p < coordinates.length / N; p++) {
     const i = p * N;
-    const [x, y] = applyAffine(toScreen, coordinates[i], coordinates[i + 1]);
+    const [x, y] = sight.place(coordinates[i], coordinates[i + 1]);
     if (chosen.has(p)) {
       for (const h of [2, 4]) {
         if (coordinates[i + h] === 0 && coordinates[i + h + 1] === 0) continue;
-        const [hx, hy] = applyAffine(
-          toScreen,
+        const [hx, hy] = sight.place(
           coordinates[i] + coordinates[i + h],
           coordinates[i + 1] + coordinates[i + h + 1],
         );
@@ -192,9 +182,9 @@ export function drawUnsure(
   coordinates: readonly number[],
   closed: boolean,
   offBy: readonly number[],
-  toScreen: Affine,
+  sight: Sight,
 ) {
-  const scale = Math.hypot(toScreen[0], toScreen[1]);
+  const { scale } = sight;
   const count = coordinates.length / N;
   if (offBy.length !== count) return;
   context.save();
@@ -214,8 +204,8 @@ export function drawUnsure(
         const t = (k + 0.5) / steps;
         const off = t < 0.5 ? offBy[s] : offBy[(s + 1) % count];
         if (off < shownFrom) continue;
-        const [x, y] = applyAffine(toScreen, ...pointAt(cubic, t));
-        const [x2, y2] = applyAffine(toScreen, ...pointAt(cubic, t + 0.01));
+        const [x, y] = sight.place(...pointAt(cubic, t));
+        const [x2, y2] = sight.place(...pointAt(cubic, t + 0.01));
         const length = Math.hypot(x2 - x, y2 - y) || 1;
         const half = Math.min(40, Math.max(5, off * scale));
         const [nx, ny] = [(-(y2 - y) / length) * half, ((x2 - x) / length) * half];
@@ -231,8 +221,8 @@ export function drawUnsure(
 }
 
 /** The box that shapes points together: corners and sides to pull, a knob that turns, a ring for the pivot. */
-export function drawBox(context: Context, box: ShapeBox, toScreen: Affine) {
-  const place = ([x, y]: readonly [number, number]) => applyAffine(toScreen, x, y);
+export function drawBox(context: Context, box: ShapeBox, sight: Sight) {
+  const place = ([x, y]: readonly [number, number]) => sight.place(x, y);
   const corners = box.corners.map(place);
   context.save();
   context.setAttr('strokeStyle', ink.chosen);
@@ -289,7 +279,7 @@ export function drawSoftness(
   coordinates: readonly number[],
   edge: EdgeSettings,
   knobs: readonly SoftnessKnob[],
-  toScreen: Affine,
+  sight: Sight,
 ) {
   context.save();
   for (const line of softLines(outline, coordinates, edge)) {
@@ -299,7 +289,7 @@ export function drawSoftness(
     ] as const) {
       context.beginPath();
       for (let i = 0; i < line.length; i += 2) {
-        const [x, y] = applyAffine(toScreen, line[i], line[i + 1]);
+        const [x, y] = sight.place(line[i], line[i + 1]);
         if (i === 0) context.moveTo(x, y);
         else context.lineTo(x, y);
       }
@@ -312,9 +302,9 @@ export function drawSoftness(
   }
   context.setLineDash([]);
   for (const { place, from } of knobs) {
-    const [x, y] = applyAffine(toScreen, ...place);
+    const [x, y] = sight.place(...place);
     context.beginPath();
-    context.moveTo(...applyAffine(toScreen, ...from));
+    context.moveTo(...sight.place(...from));
     context.lineTo(x, y);
     context.setAttr('lineWidth', 1);
     context.setAttr('strokeStyle', ink.swept);

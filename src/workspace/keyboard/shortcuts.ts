@@ -34,6 +34,7 @@ import { setView, useView } from '../view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
 import { brushShortcuts } from './brush-shortcuts';
 import { offeredShortcuts } from './offered-shortcuts';
+import { plumbShortcuts } from './plumb-shortcuts';
 import { soundShortcuts } from './sound-shortcuts';
 
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
@@ -57,6 +58,7 @@ const carryKey = (shift: boolean) => (event: KeyboardEvent) => {
 /** All keys, in the order of the key map. */
 export const shortcuts: Shortcut[] = [
   ...offeredShortcuts,
+  ...plumbShortcuts,
   ...brushShortcuts,
   {
     keys: '→  ↓',

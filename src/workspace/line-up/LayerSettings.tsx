@@ -17,6 +17,7 @@ import { useDocument } from '../document/document-store';
 import { changeLayer, isTraced, layerName, takeFromStack, replaceShot } from './lining-up';
 import { setView } from '../view-store';
 import { Partners } from './Partners';
+import { Straighten } from './Straighten';
 import { NumberField } from '../fields/NumberField';
 
 const fits: { fit: Fit; label: string; says: string }[] = [
@@ -150,6 +151,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
           onChange={(y) => set('Move', { y })}
         />
       </Box>
+      <Straighten key={layer.id} layer={layer} />
       {shot && (
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {shot.width} × {shot.height} px, shown at {shown.toFixed(shown % 1 === 0 ? 0 : 1)} %

@@ -27,6 +27,7 @@ import {
   trimHere,
 } from './lining-up';
 import { setView, useView } from '../view-store';
+import { Betweens } from './Betweens';
 import { Belonging } from './Belonging';
 import { Marks } from './Marks';
 import { NumberField } from '../fields/NumberField';
@@ -162,6 +163,7 @@ function TimeOf({ layer }: { layer: LayerRow }) {
           Backwards
         </ToggleButton>
       </Box>
+      <Betweens layer={layer} />
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" onClick={() => say(toggleFreeze(layer))}>
           {layer.holdFrom === null ? 'Freeze from here' : `Unfreeze (${layer.holdFrom})`}

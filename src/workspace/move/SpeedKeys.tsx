@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { LayerRow } from '@/core/document/rows';
 import { rampBounds, rampPercentAt } from '@/core/time/ramp';
+import { Betweens } from '../line-up/Betweens';
 import { NumberField } from '../fields/NumberField';
 import { KeyedRow } from './KeyedRow';
 import { changeRamp, changeSpeedHere, noRamp, rampKeys, toggleSpeedKey } from './ramp-commands';
@@ -43,6 +44,7 @@ export function SpeedKeys({ layer, frame }: { layer: LayerRow; frame: number }) 
               onChange={(rampAt) => changeRamp('Hold a frame of the ramp of', { rampAt })}
             />
           </Box>
+          <Betweens layer={layer} />
           <Button variant="outlined" title="The layer runs at its own speed again" onClick={noRamp}>
             Take the ramp off
           </Button>

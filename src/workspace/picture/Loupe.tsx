@@ -2,10 +2,10 @@
 
 import Box from '@mui/material/Box';
 import { type RefObject, useEffect, useRef } from 'react';
-import { applyAffine, compose } from '@/core/geometry/affine';
-import { startingCoordinates } from '@/core/outline';
+import { segmentCount, segmentCubic, startingCoordinates } from '@/core/outline';
 import { ink, outlineInk } from '../hand/paint';
-import { fromShotAt, sourceFrameOf, tracedNow } from '../trace/traced';
+import { sightAt } from '../hand/sight';
+import { sourceFrameOf, tracedNow } from '../trace/traced';
 import { useDocument } from '../document/document-store';
 import { useView } from '../view-store';
 
@@ -74,7 +74,7 @@ export function Loupe({ board }: { board: RefObject<HTMLDivElement | null> }) {
       const traced = tracedNow();
       const view = useView.getState();
       if (traced) {
-        const map = compose(toLens, fromShotAt(traced, view.frame));
+        const sight = sightAt(traced, view.frame, { scale: times, x: toLens[4], y: toLens[5] });
         for (const outline of traced.outlines.filter(({ hidden }) => !hidden)) {
           const c = startingCoordinates(
             traced.document.poses[outline.id] ?? [],
@@ -82,14 +82,11 @@ export function Loupe({ board }: { board: RefObject<HTMLDivElement | null> }) {
           );
           if (!c) continue;
           const path = new Path2D();
-          const count = c.length / 6;
-          const at = (i: number, k: number) =>
-            applyAffine(map, c[i] + (k ? c[i + k] : 0), c[i + 1] + (k ? c[i + k + 1] : 0));
-          path.moveTo(...at(0, 0));
-          for (let p = 1; p < count + (outline.kind === 'loop' ? 1 : 0); p++) {
-            const [i, j] = [(p - 1) * 6, (p % count) * 6];
-            path.bezierCurveTo(...at(i, 4), ...at(j, 2), ...at(j, 0));
-          }
+          for (let k = 0; k < segmentCount(c, outline.kind === 'loop'); k++)
+            for (const [part, b] of sight.cubics(segmentCubic(c, k)).entries()) {
+              if (k === 0 && part === 0) path.moveTo(b[0], b[1]);
+              path.bezierCurveTo(b[2], b[3], b[4], b[5], b[6], b[7]);
+            }
           context.strokeStyle = ink.shade;
           context.lineWidth = 3;
           context.stroke(path);

@@ -32,6 +32,7 @@ function finenessOf(pixelsShown: number, fitted: boolean): number {
   return Math.min(1, Math.max(1 / finenessSteps, share));
 }
 
+import { PlumbLines } from '../line-up/PlumbLines';
 const MoveFrame = dynamic(() => import('../move/MoveFrame').then((module) => module.MoveFrame), {
   ssr: false,
 });
@@ -168,6 +169,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
       {moving && <MoveFrame camera={camera} />}
+      <PlumbLines camera={camera} />
       {coming && !failure && (
         <Box
           role="status"

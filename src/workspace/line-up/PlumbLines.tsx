@@ -1,0 +1,88 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { type PointerEvent, useState } from 'react';
+import { shotMapAt } from '@/core/compose/moves';
+import { layerSourceFrame } from '@/core/compose/scene';
+import { type Affine, compose, invert } from '@/core/geometry/affine';
+import { lensOf } from '@/core/geometry/lens';
+import { useDocument } from '../document/document-store';
+import { ink } from '../hand/paint';
+import { type Sight, sightOf } from '../hand/sight';
+import { type Camera, useView } from '../view-store';
+import { endLine, pressPlumb, usePlumb } from './plumb';
+
+/** Screen px between two presses that end a line. */
+const same = 6;
+
+/** Lines along what should be level, upright or straight, over the picture, and the hand that draws them. */
+export function PlumbLines({ camera }: { camera: Camera }) {
+  const { layerId, lines, open } = usePlumb();
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
+  const frame = useView((state) => state.frame);
+  const [pointer, setPointer] = useState<[number, number] | null>(null);
+  const layer = document?.layers[layerId ?? ''];
+  const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
+  if (!document || !layer || !shot) return null;
+  const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
+  const source = layerSourceFrame(document, layer, shot, frame);
+  const toScreen = compose(view, invert(shotMapAt(document, layer, shot, frame, source)));
+  const sight = sightOf(toScreen, lensOf(layer.lens, shot));
+
+  const placeOf = (event: PointerEvent): [number, number] => {
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - left, event.clientY - top];
+  };
+  const onDown = (event: PointerEvent) => {
+    if (event.button !== 0) return;
+    const at = placeOf(event);
+    const before = open.length > 0 ? sight.place(open[open.length - 2], open[open.length - 1]) : null;
+    if (before && Math.hypot(before[0] - at[0], before[1] - at[1]) < same) endLine();
+    else pressPlumb(...sight.back(...at));
+  };
+  const openPath = pathOf(open, sight) + (pointer && open.length > 0 ? `L${pointer.join(' ')}` : '');
+  return (
+    <Box
+      component="svg"
+      aria-label="Lines along what should be straight"
+      onPointerDown={onDown}
+      onPointerMove={(event: PointerEvent) => setPointer(placeOf(event))}
+      onPointerLeave={() => setPointer(null)}
+      sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', cursor: 'crosshair' }}
+    >
+      {[...lines.map((line) => pathOf(line, sight)), openPath].map((path, k) => (
+        <g key={k} fill="none" strokeLinejoin="round">
+          <path d={path} stroke={ink.shade} strokeWidth={4} />
+          <path
+            d={path}
+            stroke={k === lines.length ? ink.chosen : ink.line}
+            strokeWidth={1.8}
+            strokeDasharray={k === lines.length ? '7 5' : undefined}
+          />
+        </g>
+      ))}
+      {[...lines, open].flatMap((line, k) =>
+        Array.from({ length: line.length / 2 }, (_, i) => {
+          const [x, y] = sight.place(line[2 * i], line[2 * i + 1]);
+          return (
+            <circle
+              key={`${k} ${i}`}
+              cx={x}
+              cy={y}
+              r={4}
+              fill={ink.line}
+              stroke={ink.shade}
+              strokeWidth={1.4}
+            />
+          );
+        }),
+      )}
+    </Box>
+  );
+}
+
+function pathOf(line: readonly number[], sight: Sight): string {
+  const places = Array.from({ length: line.length / 2 }, (_, i) => sight.place(line[2 * i], line[2 * i + 1]));
+  return places.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${x} ${y}`).join('');
+}
