@@ -32,6 +32,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
   const begun = plumb.layerId === layer.id;
   const offer = begun ? plumbOffer(plumb) : null;
   const { lines, open } = plumb;
+  const places = lines.reduce((sum, line) => sum + (line.length > 4 ? line.length / 2 : 0), 0);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, alignItems: 'center' }}>
@@ -91,6 +92,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
               <Box>
                 Lines bow by {offer.lens.offBefore.toFixed(1)} px; with a lens of{' '}
                 {signed(100 * offer.lens.lambda, 1)} % by {offer.lens.off.toFixed(1)} px.
+                {places < 5 && ' So few places are a guess: draw along another edge.'}
               </Box>
               <Button
                 variant="contained"

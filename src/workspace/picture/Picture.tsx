@@ -32,6 +32,7 @@ function finenessOf(pixelsShown: number, fitted: boolean): number {
   return Math.min(1, Math.max(1 / finenessSteps, share));
 }
 
+import { usePlumb } from '../line-up/plumb';
 import { PlumbLines } from '../line-up/PlumbLines';
 const MoveFrame = dynamic(() => import('../move/MoveFrame').then((module) => module.MoveFrame), {
   ssr: false,
@@ -97,6 +98,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
     });
   }, [camera, size, set]);
 
+  const plumbing = usePlumb(({ layerId }) => layerId !== null);
   const moving = useView(({ step, playing, strips: shown }) => step === 'Move' && !playing && !shown);
 
   const onWheel = (event: ReactWheelEvent) => {
@@ -165,7 +167,7 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
           imageRendering: camera.scale >= 3 ? 'pixelated' : 'auto',
         }}
       />
-      {size.width > 0 && (
+      {size.width > 0 && !plumbing && (
         <Overlay camera={camera} width={size.width} height={size.height} locked={spaceHeld} />
       )}
       {moving && <MoveFrame camera={camera} />}
