@@ -156,6 +156,7 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
         ...{ ...plainOutline, id: leafId, layerId: traced, cutsLayerId: null, name: 'Leaf', position: 9 },
         ...{ kind: 'loop' as const, sweptSide: 'right' as const, points: ['a', 'b', 'c', 'd'] },
         ...{ hinge: 'd', beforeFirst: 'hold' as const, afterLast: 'hold' as const, featherOutside: 2 },
+        ...{ inwards: false, thickness: 40 },
       },
     },
     poses: {
@@ -190,8 +191,6 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ['smeared', middleOf(smeared), shots, 'result'],
     ['a leaf', middleOf(leaf), shots, 'result'],
     ['straightened', middleOf(set({ lens: -0.25, turn: 2, scale: 120 })), shots, 'result'],
-    ['drawn in by its lens', middleOf(set({ lens: 0.3 }, 'incoming')), shots, 'result'],
-    ['mixed', middleOf(set({ betweens: 'mixed', speed: 60, offset: 14 })), shots, 'result'],
     [
       'mixed, faded and straightened',
       { ...middleOf(set({ betweens: 'mixed', speed: 60, offset: 14, lens: -0.1 })), moves: moving.moves },

@@ -316,3 +316,64 @@ test('a cut of a timeline becomes a crossing: its shots are found by name, and l
   expect(layerOf('incoming')).toMatchObject({ offset: 10, speed: 50, reverse: false });
   expect(Object.values(document.marks)).toMatchObject([{ frame: 40, name: 'Cut' }]);
 });
+
+test('lines along what is straight turn a shot level and undo its lens; slowed, its frames are mixed', async ({
+  page,
+}) => {
+  const id = await newCrossing(page, 'Levelled');
+  await openCrossing(page, id);
+  const outgoing = async () =>
+    Object.values((await storedCrossing(page, id)).document.layers).find(({ role }) => role === 'outgoing')!;
+  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await page.getByText('Gardener with barrow').first().click();
+  await page.getByRole('button', { name: 'Level, straighten…' }).click();
+  // A post that leans: from (400, 100) to (420, 600), 2.29°; a press twice ends its line.
+  const press = async (x: number, y: number) => page.mouse.click(...(await screenOf(page, x, y)));
+  await press(400, 100);
+  await press(420, 600);
+  await press(420, 600);
+  const turn = page.getByRole('button', { name: /^Turn by/ });
+  await expect(turn).toHaveText(/Turn by [+−]2\.\d+°/);
+  await turn.click();
+  await saved(page);
+  expect(Math.abs((await outgoing()).turn)).toBeCloseTo((Math.atan(20 / 500) * 180) / Math.PI, 0);
+  expect((await outgoing()).scale).toBeGreaterThan(104);
+  await expect(page.getByRole('button', { name: 'Level and upright' })).toBeDisabled();
+
+  // Taken back, then an edge that bows outwards near the top, ended by key.
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Take back' }).click();
+  for (const [x, y] of [
+    [100, 120],
+    [640, 80],
+    [1180, 120],
+  ])
+    await press(x, y);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/Lines bow by 1\d\.\d px/)).toBeVisible();
+  await page.getByRole('button', { name: 'Straighten', exact: true }).click();
+  await saved(page);
+  const { lens } = await outgoing();
+  expect(lens).toBeLessThan(-0.05);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('group', { name: 'Level and straighten' })).toHaveCount(0);
+  // A lens beyond what can be is refused where it is typed.
+  const field = page.getByRole('textbox', { name: 'Lens' });
+  await field.fill('-90');
+  await expect(page.getByText(/A number from .70 to 50/)).toBeVisible();
+  await field.press('Escape');
+  await page.getByRole('button', { name: /2 Line up/ }).click();
+  await page.getByRole('button', { name: 'Take Gardener with barrow in hand' }).click();
+  await page.getByRole('textbox', { name: 'Speed' }).fill('50');
+  await page.getByRole('textbox', { name: 'Speed' }).press('Enter');
+  await page.getByRole('combobox', { name: 'Between two frames' }).click();
+  await page.getByRole('option', { name: 'A mix of both' }).click();
+  await saved(page);
+  expect((await outgoing()).betweens).toBe('mixed');
+  await expect(page.getByTitle('Mixed with the next frame').first()).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await page.reload();
+  expect(await outgoing()).toMatchObject({ lens, betweens: 'nearest', speed: 100 });
+});

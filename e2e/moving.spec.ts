@@ -105,6 +105,40 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   await saved(page);
   expect((await keysOf(page, 'place'))[0].value).toBeGreaterThan(60);
 
+  // Scaled about a still point, that stays where it is: here the upper left corner.
+  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await saved(page);
+  const centreOf = async (label: string) => {
+    const at = (await frameOf.getByLabel(label).boundingBox())!;
+    return [at.x + at.width / 2, at.y + at.height / 2] as const;
+  };
+  const [upper, lower] = [await centreOf('Corner 1'), await centreOf('Corner 3')];
+  await page.mouse.move(...(await centreOf('Still point')));
+  await page.mouse.down();
+  await page.mouse.move(...upper, { steps: 4 });
+  await page.mouse.up();
+  await page.mouse.move(...lower);
+  await page.mouse.down();
+  await page.mouse.move((lower[0] + upper[0]) / 2, (lower[1] + upper[1]) / 2, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  expect(Math.abs((await keysOf(page, 'size'))[0].value - 50)).toBeLessThan(1);
+  const after = await centreOf('Corner 1');
+  expect(Math.hypot(after[0] - upper[0], after[1] - upper[1])).toBeLessThan(2);
+
+  // The whole crossing's speed is that of all its shots.
+  await page.getByRole('combobox', { name: 'What moves' }).click();
+  await page.getByRole('option', { name: 'The whole picture' }).click();
+  await page.getByRole('textbox', { name: 'Speed of all shots' }).fill('250');
+  await page.getByRole('textbox', { name: 'Speed of all shots' }).press('Enter');
+  await saved(page);
+  const ramps = Object.values((await storedCrossing(page, doorId)).document.layers).map(({ ramp }) => ramp);
+  expect(ramps.length).toBeGreaterThan(1);
+  for (const ramp of ramps) expect(ramp).toEqual([70, 250]);
+  await page.getByRole('button', { name: 'Take the ramp off' }).click();
+  await page.getByRole('combobox', { name: 'What moves' }).click();
+  await page.getByRole('option', { name: /^Outgoing/ }).click();
+
   // Worked out: at the end nothing of the outgoing shot is left.
   await page.getByRole('button', { name: 'Put at rest' }).click();
   await page.getByLabel('From', { exact: true }).fill('30');

@@ -1,6 +1,6 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { type Blend, toLight } from '@/core/colour/transfer';
-import { checker, endsMix, type Matte, neutralGrey } from '@/core/compose/picture';
+import { checker, endsMix, type Matte, neutralGrey, plainColour } from '@/core/compose/picture';
 import { type Grade, gradeSteps } from '@/core/colour/grade';
 import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
 import type { Shot } from '@/core/document/rows';
@@ -218,13 +218,14 @@ export class Compositor {
         sharp: sampling.sharp,
         bounded,
         mixed,
+        plain: draw.plain !== null,
         negative: draw.negative,
         blend,
         spill: draw.spill !== null,
         graded: draw.grade !== null,
       };
       const program = this.program(JSON.stringify(variant), layerShader(variant), target);
-      this.setLayer(program, layer, shot);
+      this.setLayer(program, layer, shot, blend);
       if (matte || mixed || draw.mixed !== null || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
       this.drawRectangles(rectangles);
@@ -248,7 +249,7 @@ export class Compositor {
     this.textures.bind(gl, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
   }
 
-  private setLayer(program: Program, { planes, sampling, draw }: Placed, shot: Shot) {
+  private setLayer(program: Program, { planes, sampling, draw }: Placed, shot: Shot, blend: Blend) {
     const { gl } = this;
     gl.uniform1i(program.at('lumaPlane'), 0);
     gl.uniform1i(program.at('chromaPlane'), 1);
@@ -267,6 +268,7 @@ export class Compositor {
     }
     if (draw.opacity < 1) gl.uniform1f(program.at('opacity'), draw.opacity);
     if (draw.grade) this.setGrade(program, draw.grade);
+    if (draw.plain) gl.uniform3fv(program.at('plainColour'), plainColour(draw.plain, blend));
     if (!planes) return;
     const toPlanes = compose(shotToPlanes(shot, planes), [shot.width, 0, 0, shot.height, 0, 0]);
     const texture = (name: string, toSamples: Affine, width: number, height: number) =>

@@ -83,6 +83,7 @@ const service = {
       bent: null,
       lens: null,
       mixed: null,
+      plain: null,
       blur: null,
       grade: null,
       clip: null,

@@ -34,6 +34,8 @@ export interface LayerVariant {
   bounded: boolean;
   /** Mixed over what is below by `opacity`. */
   mixed: boolean;
+  /** In one colour, in place of the picture. */
+  plain: boolean;
   /** As its own negative. */
   negative: boolean;
   /** Whether it is drawn as light, to be mixed as such. */
@@ -78,6 +80,7 @@ export function layerShader(variant: LayerVariant): string {
     sharp,
     bounded,
     mixed,
+    plain,
     negative,
     blend,
     spill,
@@ -100,7 +103,7 @@ export function layerShader(variant: LayerVariant): string {
   const colour = graded && blend === 'display' ? `fromLight(${after})` : after;
   const outside = 'at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0';
   const read = `
-  ${paintMatte ? 'vec3 seen = vec3(1.0);' : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 seen = ${colour};`}
+  ${paintMatte ? 'vec3 seen = vec3(1.0);' : plain ? 'vec3 seen = plainColour;' : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 seen = ${colour};`}
   float alpha = ${alpha};`;
   const cell = `(vec2(i % ${taps}, (i / ${taps}) % ${taps}) + 0.5) / ${taps.toFixed(1)} - 0.5`;
   return `#version 300 es
@@ -112,7 +115,7 @@ uniform mat3 opens, during, closes;
 uniform int samples;
 uniform float opacity;
 uniform mat3 fromYuv;
-uniform vec3 base, spill;
+uniform vec3 base, spill, plainColour;
 out vec4 colour;
 ${curve === 'display' ? '' : transferShader(curve)}
 ${graded ? gradeShader : ''}

@@ -2,9 +2,11 @@ import type { CrossingDocument } from '../document/document';
 import { numbersPerPoint as N, type OutlineRow, type Shot } from '../document/rows';
 import type { Homography } from '../geometry/homography';
 import { determinant3, inverse3 } from '../geometry/matrix3';
-import { shapeAt } from '../outline';
+import { flattenOutline, shapeAt } from '../outline';
 import { numbersAt } from '../document/keys';
 
+/** px by which the sides' line may be off the leaf's curve. */
+const sideStep = 0.5;
 /** Degrees below which a leaf is shut. */
 const shut = 0.01;
 
@@ -55,10 +57,66 @@ export function swung(
   return depth > 0.05 && determinant3(h) > 1e-6 ? h : null;
 }
 
+/**
+ * The sides of a leaf that has swung open, as far as they are seen: for each run of its line beyond which its thickness
+ * shows the polygon between that and the same on its far face, x and y by turns.
+ *
+ * @param line x and y of places around it, at rest.
+ * @param thickness px by which its far face lies behind the near one.
+ */
+export function sidesOfLeaf(
+  { from, to, leaf, centre, distance, inwards }: Hinge,
+  degrees: number,
+  line: readonly number[],
+  thickness: number,
+): number[][] {
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  if (length === 0) return [];
+  let [nx, ny] = [(from[1] - to[1]) / length, (to[0] - from[0]) / length];
+  if ((leaf[0] - from[0]) * nx + (leaf[1] - from[1]) * ny < 0) [nx, ny] = [-nx, -ny];
+  const angle = ((inwards ? 1 : -1) * degrees * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const seen = (i: number, behind: number): [number, number] => {
+    const [x, y] = [line[i % line.length], line[(i + 1) % line.length]];
+    const across = (x - from[0]) * nx + (y - from[1]) * ny;
+    // Turned about the hinge: how far it moves along the plane, and its depth.
+    const by = across * cos - behind * sin - across;
+    const near = 1 / Math.max(0.05, 1 + (across * sin + behind * cos) / distance);
+    return [centre[0] + (x + by * nx - centre[0]) * near, centre[1] + (y + by * ny - centre[1]) * near];
+  };
+  const count = line.length / 2;
+  const near = Array.from({ length: count }, (_, k) => seen(2 * k, 0));
+  const far = Array.from({ length: count }, (_, k) => seen(2 * k, thickness));
+  const turn = Math.sign(areaOf(near));
+  // A side that is seen lies beyond its stretch of the face's line, and so turns the other way.
+  const isSeen = near.map((_, k) => {
+    const next = (k + 1) % count;
+    return areaOf([near[k], near[next], far[next], far[k]]) * turn < 0;
+  });
+  const begin = isSeen.findIndex((is, k) => is && !isSeen[(k + count - 1) % count]);
+  const sides: number[][] = [];
+  for (let k = begin; begin >= 0 && k < begin + count; k++) {
+    if (!isSeen[k % count]) continue;
+    const run = [k];
+    while (isSeen[(k + 1) % count] && run.length < count) run.push(++k);
+    const places = [...run, k + 1].map((at) => at % count);
+    sides.push([...places.map((at) => near[at]), ...places.reverse().map((at) => far[at])].flat());
+  }
+  return sides;
+}
+
+/** Twice the signed area of a polygon. */
+function areaOf(places: readonly (readonly [number, number])[]): number {
+  return places.reduce((sum, [x, y], k) => {
+    const [u, v] = places[(k + 1) % places.length];
+    return sum + x * v - u * y;
+  }, 0);
+}
+
 /** A leaf's angle at a crossing frame, degrees; null where the outline is none, or it is shut. */
 export function angleAt(
   document: CrossingDocument,
-  { id, hinge, kind }: OutlineRow,
+  { id, hinge, kind }: Pick<OutlineRow, 'id' | 'hinge' | 'kind'>,
   frame: number,
 ): number | null {
   if (hinge === null || kind !== 'loop') return null;
@@ -73,6 +131,8 @@ export interface Leaf {
   /** A place on it, and its loop, at rest. */
   middle: readonly [x: number, y: number];
   coordinates: readonly number[];
+  /** Its sides as they are seen; none where it has no thickness. */
+  sides: readonly (readonly number[])[];
 }
 
 /** How a leaf is seen at a crossing frame, or a moment of it; null where it is shut, or gone. */
@@ -96,14 +156,17 @@ export function leafAt(
   const middle = outline.points
     .map((_, point) => at(point))
     .reduce<[number, number]>((sum, [x, y]) => [sum[0] + x / count, sum[1] + y / count], [0, 0]);
-  const seen = swung(
-    {
-      ...{ from: at(k), to: at(k + 1), leaf: middle, inwards: outline.inwards },
-      ...{ centre: [shot.width / 2, shot.height / 2], distance: outline.camera * shot.width },
-    },
-    degrees,
-  );
-  return seen && { map: inverse3(seen), middle, coordinates };
+  const hinge: Hinge = {
+    ...{ from: at(k), to: at(k + 1), leaf: middle, inwards: outline.inwards },
+    ...{ centre: [shot.width / 2, shot.height / 2], distance: outline.camera * shot.width },
+  };
+  const seen = swung(hinge, degrees);
+  if (!seen) return null;
+  const sides =
+    outline.thickness > 0
+      ? sidesOfLeaf(hinge, degrees, flattenOutline(coordinates, true, 1, sideStep), outline.thickness)
+      : [];
+  return { map: inverse3(seen), middle, coordinates, sides };
 }
 
 export const hingeSides = ['left', 'right', 'upper', 'lower'] as const;

@@ -283,6 +283,11 @@ function layMix(mix: Float32Array, onto: Onto) {
   mix.fill(0);
 }
 
+/** A plain colour as display values or as light, as a picture is put together. */
+export function plainColour(plain: readonly number[], blend: Blend): number[] {
+  return plain.map((value) => toLight(value, blend));
+}
+
 /** How a layer's colours are read. */
 interface ColourReader {
   planes: PicturePlanes;
@@ -302,6 +307,8 @@ interface ColourReader {
   curve: Exclude<Blend, 'display'> | null;
   /** Whether light goes back to display values in the end. */
   shown: boolean;
+  /** The colour that is read everywhere, or null. */
+  plain: readonly number[] | null;
 }
 
 function colourReader(
@@ -328,6 +335,7 @@ function colourReader(
     grade,
     curve: grade || blend !== 'display' ? gradeCurve(blend) : null,
     shown: blend === 'display',
+    plain: draw.plain && plainColour(draw.plain, blend),
   };
 }
 
@@ -338,6 +346,10 @@ function colourReader(
  * @param which of the maps. @param out three numbers, written.
  */
 function readColour(reader: ColourReader, which: number, x: number, y: number, out: Float64Array) {
+  if (reader.plain) {
+    out.set(reader.plain);
+    return;
+  }
   const { planes, side, sharp, fromYuv: m, spill, negative, grade, curve, lens, toPlanes } = reader;
   const h = reader.maps[which];
   const { width, height, chromaWidth, chromaHeight, y: lumas, u: us, v: vs } = planes;

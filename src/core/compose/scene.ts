@@ -16,7 +16,7 @@ import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
 import { type Blur, blurOf } from './blur';
-import { angleAt, leafAt } from './leaves';
+import { angleAt, type Leaf, leafAt } from './leaves';
 import { bentAt, gradeAt, layerAt, opacityAt, shotMapAt } from './moves';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';
 import { sourceAt } from '../time/frame-table';
@@ -70,6 +70,8 @@ export interface LayerDraw {
    * added up before they are laid over what is below. Null: it is alone.
    */
   mixed: number | null;
+  /** The one colour that it has in place of its picture, display values 0 to 1; null: the picture. */
+  plain: readonly [red: number, green: number, blue: number] | null;
   /** Whether it is drawn as its own negative. */
   negative: boolean;
   /** The keyed colour that is taken out of what is left of it, or null. */
@@ -322,6 +324,7 @@ function leavesOf(
     if (!leaf || (outline.cutsLayerId ?? layerId) !== layerId) continue;
     const own = posedAt(document, { ...outline, combine: 'add' }, sourceFrame, leaf.coordinates);
     const at = (moment: number) => leafAt(document, outline, shot, sourceFrame, moment)?.map ?? leaf.map;
+    if (leaf.sides.length > 0) leaves[outline.inwards ? 0 : 1].push(sidesDrawn(drawn, outline, leaf.sides));
     leaves[outline.inwards ? 0 : 1].push({
       ...drawn,
       bent: { map: leaf.map, middle: leaf.middle },
@@ -330,6 +333,24 @@ function leavesOf(
     });
   }
   return leaves;
+}
+
+/** A leaf's sides in their plain colour, each a loop of what is kept. */
+function sidesDrawn(drawn: LayerDraw, outline: OutlineRow, sides: Leaf['sides']): LayerDraw {
+  const edge = { featherInside: 0, featherOutside: 0, spread: 0, roundness: 0, factors: [] };
+  const posed = sides.map((side): PosedOutline => {
+    const coordinates: number[] = [];
+    for (let i = 0; i < side.length; i += 2) coordinates.push(side[i], side[i + 1], 0, 0, 0, 0);
+    const row = { ...outline, combine: 'add' as const };
+    return { outline: row, edge, coordinates, exposures: [] };
+  });
+  const [red, green, blue] = [16, 8, 0].map((shift) => ((outline.thicknessColour >> shift) & 255) / 255);
+  return {
+    ...drawn,
+    cut: { extent: 'outlined', posed, full: false, key: null, keeps: true },
+    plain: [red, green, blue],
+    spill: null,
+  };
 }
 
 function drawOf(
@@ -355,6 +376,7 @@ function drawOf(
     cut: { extent: 'none' },
     opacity: opacityAt(document, layer, frame),
     mixed: null,
+    plain: null,
     negative: false,
     spill: document.chromas[layer.id] ? spillOf(document.chromas[layer.id]) : null,
     clip: null,

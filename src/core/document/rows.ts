@@ -288,6 +288,9 @@ export const tables = {
       /** Whether it swings away from the camera, and how far that is, in widths of the picture. */
       inwards: flag(true),
       camera: number(0.2, 20, { plain: 1.5 }),
+      /** How thick it is, px of the shot, and the plain colour of its sides, red, green and blue in a byte each. */
+      thickness: number(0, 500, { plain: 0 }),
+      thicknessColour: whole(0, 0xffffff, { plain: 0x6b5a48 }),
       /** Whether it was begun by strokes: then on that frame they alone say what it is. */
       painted: flag(false),
       /** How a loop is taken to other frames: its line along the moving edge, or what is in it cut out again. */

@@ -145,6 +145,60 @@ test('leaves that are shut leave the picture as it is; open, they show what lies
   expect(swingKeys(document, [leaf], 45)).toBeNull();
 });
 
+test('a thick leaf that swings out shows its free side, the box turned in space; swinging in it does not', () => {
+  const [distance, thickness, degrees] = [1.5 * width, 14, 40];
+  const swing = (inwards: boolean, thick: number) => {
+    const outlines = {
+      o: { ...leaf, inwards, thickness: thick, thicknessColour: 0x204060, beforeFirst: 'hold' as const },
+    };
+    return applyChanges(
+      { ...document, outlines },
+      setMove({ ...document, outlines }, 'o', 'swing', 0, degrees),
+    );
+  };
+  const [thin, thick] = [drawn(swing(false, 0), 5), drawn(swing(false, thickness), 5)];
+  const isSide = (x: number, y: number) => {
+    const o = (y * width + x) * 4;
+    return thick[o] === 0x20 && thick[o + 1] === 0x40 && thick[o + 2] === 0x60;
+  };
+  // Its box: from the hinge (its lower end at (44, 72), its upper at (40, 20)) across, its far face 14 px behind.
+  const [from, to] = [
+    [44, 72],
+    [40, 20],
+  ];
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  const across = [-(to[1] - from[1]) / length, (to[0] - from[0]) / length];
+  const angle = (-degrees * Math.PI) / 180;
+  const seen = (x: number, y: number, z: number) => {
+    const d = (x - from[0]) * across[0] + (y - from[1]) * across[1];
+    const [along, depth] = [
+      d * Math.cos(angle) - z * Math.sin(angle),
+      d * Math.sin(angle) + z * Math.cos(angle),
+    ];
+    const at = [x + (along - d) * across[0], y + (along - d) * across[1]];
+    return [width / 2, height / 2].map((c, k) => c + ((at[k] - c) * distance) / (distance + depth));
+  };
+  const middle = (a: number[], b: number[], share: number) =>
+    a.map((value, k) => value + (b[k] - value) * share);
+  const near = middle(seen(110, 16, 0), seen(104, 80, 0), 0.5);
+  const far = middle(seen(110, 16, thickness), seen(104, 80, thickness), 0.5);
+  expect(far[0] - near[0]).toBeGreaterThan(4);
+  for (const share of [0.3, 0.5, 0.7]) {
+    const [x, y] = middle(near, far, share).map(Math.floor);
+    expect([share, isSide(x, y)]).toEqual([share, true]);
+  }
+  // Just beyond either end of it is the face, and what lies behind.
+  expect(isSide(Math.floor(near[0] - 2), Math.floor(near[1]))).toBe(false);
+  expect(isSide(Math.ceil(far[0] + 2), Math.floor(far[1]))).toBe(false);
+  // Its face is as it was.
+  const inner = middle(seen(44, 46, 0), near, 0.5).map(Math.floor);
+  const o = (inner[1] * width + inner[0]) * 4;
+  expect([...thick.subarray(o, o + 3)]).toEqual([...thin.subarray(o, o + 3)]);
+  const [inThin, inThick] = [drawn(swing(true, 0), 5), drawn(swing(true, 3), 5)];
+  const changed = inThin.reduce((sum, value, i) => sum + (value === inThick[i] ? 0 : 1), 0);
+  expect(changed / (width * height)).toBeLessThan(0.02);
+});
+
 test('corners pulled one by one draw what OpenCV’s warpPerspective draws', () => {
   let pulled = applyChanges(whole, setMove(whole, 'top', 'upper-left', 0, 12, 9));
   pulled = applyChanges(pulled, setMove(pulled, 'top', 'lower-right', 0, -20, -6));

@@ -10,6 +10,7 @@ import type { LayerRow, OutlineRow } from '@/core/document/rows';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
+import { ColourField } from '../fields/ColourField';
 import { NumberField } from '../fields/NumberField';
 import { setView } from '../view-store';
 import { ChannelRow } from './ChannelRow';
@@ -98,6 +99,22 @@ export function LeafSettings({ leaf, frame }: { leaf: OutlineRow; frame: number 
         high={20}
         onChange={(camera) => setLeaf('Camera of', leaf, { camera })}
       />
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'center' }}>
+        <NumberField
+          label="Thickness"
+          value={leaf.thickness}
+          low={0}
+          high={500}
+          unit="px"
+          onChange={(thickness) => setLeaf('Thickness of', leaf, { thickness })}
+        />
+        <ColourField
+          label="Colour of its sides"
+          value={leaf.thicknessColour}
+          disabled={leaf.thickness === 0}
+          onChange={(thicknessColour) => setLeaf('Colour of the sides of', leaf, { thicknessColour })}
+        />
+      </Box>
     </>
   );
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { memo, type PointerEvent, useMemo, useRef } from 'react';
+import { memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import { channelAt, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { layerSourceFrame } from '@/core/compose/scene';
@@ -20,14 +20,19 @@ type CornerChannel = (typeof cornerChannels)[number];
 
 /** Most dots of the path. */
 const mostDots = 300;
+/** Screen px from the middle down to the knob of the still point, while that is the middle. */
+const hangs = 30;
 /** Screen px from the upper side to the knob that turns. */
 const stalk = 26;
 
 /** What a hand holds of the frame. */
 interface Hold {
-  does: 'scale' | 'turn' | 'place' | CornerChannel;
+  does: 'scale' | 'turn' | 'place' | 'still' | CornerChannel;
   from: Place;
-  middle: Place;
+  /** On screen, what it is scaled and turned about. */
+  about: Place;
+  /** The same in px of the crossing, before the whole picture moves; null: its own middle. */
+  still: Place | null;
   start: { x: number; y: number; size: number; turn: number };
   /** Where the corner that is held has been pulled to, px of the shot. */
   pulled: readonly number[];
@@ -36,7 +41,7 @@ interface Hold {
 
 /**
  * The frame of what moves, over the picture: its corners scale, the knob above turns, its middle is taken elsewhere;
- * dots show where the middle is on every frame, so that speed is seen as spacing.
+ * its still point is what it scales and turns about; dots show where the middle is on every frame, so that speed is seen as spacing.
  */
 export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera }) {
   const shots = useDocument((state) => state.shots);
@@ -44,6 +49,8 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
   const seen = useMovedDocument();
   const moverId = useMover();
   const hold = useRef<Hold | null>(null);
+  // In the mover's own px, so that it stays where it was put on the picture.
+  const [chosenStill, setStill] = useState<{ moverId: string; at: Place } | null>(null);
   const path = useMemo(() => middlesOf(seen, moverId), [seen, moverId]);
   const letGo = () => {
     hold.current = null;
@@ -56,6 +63,11 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
   const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
   const onScreen = corners.at.map(([x, y]) => applyAffine(view, x, y));
   const middle = applyAffine(view, ...middleOf(corners.at));
+  const ownStill = chosenStill?.moverId === moverId ? chosenStill.at : null;
+  const stillAt = ownStill && applyAffine(invert(corners.toShot), ...ownStill);
+  const about = stillAt ? applyAffine(view, ...stillAt) : middle;
+  // Where it is the middle its knob hangs below, to be taken from there.
+  const stillKnob: Place = stillAt ? about : [middle[0], middle[1] + hangs];
   const [a, b] = [onScreen[0], onScreen[1]];
   const top: Place = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   const up = Math.hypot(top[0] - middle[0], top[1] - middle[1]) || 1;
@@ -72,9 +84,16 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     setView({ playing: false });
     const start = moverAt(frame);
     const pulled =
-      does === 'scale' || does === 'turn' || does === 'place' ? [] : channelAt(seen, moverId, does, frame);
+      does === 'scale' || does === 'turn' || does === 'place' || does === 'still'
+        ? []
+        : channelAt(seen, moverId, does, frame);
+    const whole = isLayer ? wholeAt(seen, frame) : null;
+    const still = stillAt && whole ? applyAffine(invert(whole), ...stillAt) : stillAt;
     if (start)
-      hold.current = { does, from: [event.clientX, event.clientY], middle, start, pulled, moved: false };
+      hold.current = {
+        ...{ does, from: [event.clientX, event.clientY], about, still, start, pulled },
+        moved: false,
+      };
   };
   const drag = (event: PointerEvent<Element>, done: boolean) => {
     const { current } = hold;
@@ -85,7 +104,12 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     if (Math.hypot(at[0] - from[0], at[1] - from[1]) > 3) current.moved = true;
     if (done) hold.current = null;
     if (!current.moved) return;
-    const { start, middle: about, does, pulled } = current;
+    const { start, about, still, does, pulled } = current;
+    if (does === 'still') {
+      const place = [(at[0] - camera.x) / camera.scale, (at[1] - camera.y) / camera.scale] as const;
+      setStill({ moverId, at: applyAffine(corners.toShot, ...place) });
+      return;
+    }
     if (does !== 'place' && does !== 'scale' && does !== 'turn') {
       const [a, b, c, d] = corners.toShot;
       const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
@@ -97,14 +121,26 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
       const by =
         Math.hypot(at[0] - about[0], at[1] - about[1]) /
         (Math.hypot(from[0] - about[0], from[1] - about[1]) || 1);
-      changeMove({ size: [tenth(start.size * by)] }, !done);
+      const size = tenth(start.size * by);
+      const share = size / start.size;
+      changeMove({ size: [size], ...placeAbout(still, start, [share, 0]) }, !done);
     } else {
       const angle =
         Math.atan2(at[1] - about[1], at[0] - about[0]) - Math.atan2(from[1] - about[1], from[0] - about[0]);
       const turn = start.turn + (Math.atan2(Math.sin(angle), Math.cos(angle)) * 180) / Math.PI;
       // Shift goes by steps of 15°.
-      changeMove({ turn: [event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn)] }, !done);
+      const turned = event.shiftKey ? 15 * Math.round(turn / 15) : tenth(turn);
+      const way = ((turned - start.turn) * Math.PI) / 180;
+      changeMove({ turn: [turned], ...placeAbout(still, start, [Math.cos(way), Math.sin(way)]) }, !done);
     }
+  };
+  /** The place that leaves the still point where it is, as what moves is scaled and turned (a complex factor) about it. */
+  const placeAbout = (still: Place | null, { x, y }: Hold['start'], [re, im]: Place) => {
+    if (!still) return {};
+    const { width, height } = seen.crossing;
+    const [dx, dy] = [width / 2 + x - still[0], height / 2 + y - still[1]];
+    const to = [still[0] + re * dx - im * dy - width / 2, still[1] + im * dx + re * dy - height / 2];
+    return { place: to.map(tenth) };
   };
   const held = (does: Hold['does'], corner?: CornerChannel) => ({
     onPointerDown: take(does, corner),
@@ -177,6 +213,23 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
           <title>Size: drag to or from the middle{isLayer ? '; with Alt this corner alone' : ''}</title>
         </rect>
       ))}
+      {!stillAt && <path d={`M${middle.join(' ')}v${hangs}`} stroke="#fff" strokeOpacity={0.7} />}
+      <path
+        d={`M${stillKnob.join(' ')}m0 -7l7 7l-7 7l-7 -7z`}
+        fill={stillAt ? '#fff' : '#000'}
+        fillOpacity={stillAt ? 1 : 0.4}
+        stroke={stillAt ? '#000' : '#fff'}
+        strokeWidth={1.4}
+        cursor="grab"
+        aria-label="Still point"
+        onDoubleClick={() => setStill(null)}
+        {...held('still')}
+      >
+        <title>
+          Still point: drag it to what should stay where it is when size and turn change; press twice for the
+          middle
+        </title>
+      </path>
       <g cursor="move" aria-label="Middle" {...held('place')}>
         <title>Place: drag it elsewhere</title>
         <circle

@@ -25,6 +25,7 @@ import { ColourKeys } from './ColourKeys';
 import { Leaves, LeafSettings } from './Leaves';
 import { goToMoveKey, rest, runOn } from './move-commands';
 import { useMover } from './mover';
+import { rampedLayer } from './ramp-commands';
 import { SpeedKeys } from './SpeedKeys';
 import { stretchOf, WorkedOut } from './WorkedOut';
 
@@ -43,6 +44,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
   const wholeId = document.crossing.id;
   const moverId = useMover();
   const layer = document.layers[moverId];
+  const forAll = rampedLayer();
   const leaf = document.outlines[moverId];
   const leaves = Object.values(document.outlines).filter(({ hinge }) => hinge !== null);
   const at = frame ?? 0;
@@ -106,7 +108,8 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           Over {softAbove} % the picture looks soft when it rests.
         </Alert>
       )}
-      {layer && <SpeedKeys layer={layer} frame={at} />}
+      {layer && <SpeedKeys layer={layer} all={null} frame={at} />}
+      {moverId === wholeId && forAll && <SpeedKeys layer={forAll} all={layers} frame={at} />}
       {!leaf && <BlurKeys key={`blur ${moverId}`} keys={keys} frame={at} />}
       {layer && <ColourKeys key={`colour ${moverId}`} layer={layer} keys={keys} frame={at} />}
       {layer && (

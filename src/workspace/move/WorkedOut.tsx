@@ -105,7 +105,6 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       </Button>
       <Button
         variant="outlined"
-        disabled={!single}
         title="From its own speed to 340 % and back, with rounded corners"
         onClick={() => say(readyRamp(from, to))}
       >

@@ -1,4 +1,4 @@
-import { layersInOrder } from '@/core/document/document';
+import { type CrossingDocument, layersInOrder } from '@/core/document/document';
 import { setLayer } from '@/core/document/layer-actions';
 import type { LayerRow } from '@/core/document/rows';
 import { rampPercentAt } from '@/core/time/ramp';
@@ -7,8 +7,9 @@ import { layerName } from '../line-up/lining-up';
 import { edit, framePhrase } from '../trace/commands';
 import { tracedNow } from '../trace/traced';
 import { setView, useView } from '../view-store';
+import { moverNow } from './mover';
 
-/** What a person does to a layer's speed by keys. */
+/** What a person does to a layer's speed by keys, or to that of all at once where the whole picture is taken in hand. */
 
 export interface RampKey {
   frame: number;
@@ -22,12 +23,17 @@ export function rampKeys({ ramp }: Pick<LayerRow, 'ramp'>): RampKey[] {
   }));
 }
 
-/** The layer whose speed is set: the one that moves, else the traced one, else the top one. */
+/** The layer whose speed is set, or stands for all: the one that moves, else the traced one, else the top one. */
 export function rampedLayer(): LayerRow | null {
   const { document } = useDocument.getState();
   if (!document) return null;
   const chosen = document.layers[useView.getState().moverId ?? ''];
   return chosen ?? tracedNow()?.layer ?? layersInOrder(document).at(-1) ?? null;
+}
+
+/** The layers that are given a speed: the one meant, or all where the whole picture is in hand. */
+export function rampedTogether(document: CrossingDocument, layer: LayerRow): LayerRow[] {
+  return moverNow() === document.crossing.id ? layersInOrder(document) : [layer];
 }
 
 /** The frame that a first key leaves as it is: where the crossing opens. */
@@ -51,10 +57,13 @@ function put(
 ) {
   const { document } = useDocument.getState();
   if (!document) return;
-  const changes = setLayer(document, layer.id, { ramp: listOf(keys), rampAt: anchorOf(layer), ...rest });
+  const settings = { ramp: listOf(keys), rampAt: anchorOf(layer), rampRound: layer.rampRound, ...rest };
+  const together = rampedTogether(document, layer);
+  const changes = together.flatMap(({ id }) => setLayer(document, id, settings));
+  const name = moverNow() === document.crossing.id ? 'whole crossing' : layerName(layer);
   if (draft) setView({ draft: changes });
   else {
-    edit(`${label} the ${layerName(layer)}`, changes);
+    edit(`${label} the ${name}`, changes);
     setView({ draft: null });
   }
 }

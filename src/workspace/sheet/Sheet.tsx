@@ -6,7 +6,8 @@ import { useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from '@/core/document/document';
-import { shownSourceFrame } from '@/core/compose/scene';
+import { mixedWith } from '@/core/compose/mixed';
+import { shownRange, shownSourceFrame } from '@/core/compose/scene';
 import type { LayerRow, Shot, OutlineRow } from '@/core/document/rows';
 import { formatTimecode } from '@/core/time/timecode';
 import { LoopIcon, NarrowIcon, SeamIcon, WidenIcon } from '@/interface/icons';
@@ -248,11 +249,12 @@ export const Sheet = memo(function Sheet({
 
 /**
  * The source frame that a layer shows, as a row has it: “=12” where it is the frame of the row above, “>12” where
- * frames in between are left out, empty where there is no picture.
+ * frames in between are left out, “12+” where it is mixed with the next one, empty where there is no picture.
  */
 function sourceText(document: CrossingDocument, layer: LayerRow, shot: Shot, frame: number): string {
   const source = shownSourceFrame(document, layer, shot, frame);
   if (source === null) return '';
+  if (mixedWith(document, layer, shot, frame, source, shownRange(layer, shot))) return `${source}+`;
   const above = frame > 0 ? shownSourceFrame(document, layer, shot, frame - 1) : null;
   if (above === null) return String(source);
   const by = Math.abs(source - above);

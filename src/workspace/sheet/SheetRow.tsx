@@ -100,7 +100,9 @@ export const SheetRow = memo(function SheetRow({
               ? 'The same frame once more'
               : text.startsWith('>')
                 ? 'Frames before this one are left out'
-                : undefined
+                : text.endsWith('+')
+                  ? 'Mixed with the next frame'
+                  : undefined
           }
           onPointerDown={(event) => startSlipping(event.nativeEvent, columnIds.split(',')[k])}
         >
