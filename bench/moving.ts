@@ -2,28 +2,31 @@ import { randomUUID } from 'node:crypto';
 import type { Channel } from '../src/core/document/channels';
 import { changeRow, inverseChanges, type RowChange } from '../src/core/document/edit';
 import { applyChanges, type CrossingDocument } from '../src/core/document/document';
+import { setLayer } from '../src/core/document/layer-actions';
 import { setMove } from '../src/core/document/move-actions';
 import type { OpenedCrossing } from '../src/wire/answers';
 import { origin, stepTimes, withApp } from './app';
 import { type Figure, median } from './figure';
 
-/** Stepping and playing with both layers moving, and with blur of it, against the same crossing at rest. */
+/** Stepping and playing with both layers moving, blurred, straightened or mixed, against the same crossing at rest. */
 
 const id = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
 const rounds = 3;
+const ways = ['rest', 'moving', 'blurred', 'straightened', 'mixed'] as const;
+type Way = (typeof ways)[number];
 
 export function benchMoving(): Promise<Figure[]> {
   return withApp(async (browser) => {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    const times = { rest: [] as number[], moving: [] as number[], blurred: [] as number[] };
-    const shown = { rest: [] as number[], moving: [] as number[], blurred: [] as number[] };
+    const none = () => Object.fromEntries(ways.map((way) => [way, []])) as unknown as Record<Way, number[]>;
+    const [times, shown] = [none(), none()];
     for (let round = 0; round < rounds; round++)
-      for (const what of ['rest', 'moving', 'blurred'] as const) {
+      for (const what of ways) {
         const { document } = await opened();
-        const changes = what === 'rest' ? [] : changesOf(document, what === 'blurred');
+        const changes = changesOf(document, what);
         if (changes.length > 0) await commit(changes);
         await page.goto(`${origin}/crossings/${id}`);
-        await page.waitForSelector('[data-shown-frame="42"]', { timeout: 60_000 });
+        await page.waitForSelector('[data-shown-frame]', { timeout: 60_000 });
         await page.waitForTimeout(4000);
         await stepTimes(page);
         times[what].push(...(await stepTimes(page)));
@@ -36,14 +39,18 @@ export function benchMoving(): Promise<Figure[]> {
         if (changes.length > 0) await commit(inverseChanges(changes));
       }
     const reference = { name: 'at rest', value: median(times.rest) };
-    const frames = (what: keyof typeof shown) => 132 / median(shown[what]);
+    const frames = (what: Way) => 132 / median(shown[what]);
     const played = { name: 'at rest', value: frames('rest') };
     const unit = 'times real time';
     return [
       { name: 'step, both layers moving', value: median(times.moving), unit: 'ms', reference, atMost: 1.3 },
       { name: 'step, with blur of it', value: median(times.blurred), unit: 'ms', reference, atMost: 2.5 },
+      { name: 'step, both straightened', value: median(times.straightened), unit: 'ms', reference },
+      { name: 'step, both at 60 %, mixed', value: median(times.mixed), unit: 'ms', reference },
       { name: 'a frame played, both moving', value: frames('moving'), unit, reference: played, atMost: 1.3 },
       { name: 'a frame played, with blur', value: frames('blurred'), unit, reference: played, atMost: 2.5 },
+      { name: 'a frame played, straightened', value: frames('straightened'), unit, reference: played },
+      { name: 'a frame played, mixed', value: frames('mixed'), unit, reference: played },
     ];
   });
 }
@@ -64,8 +71,13 @@ async function commit(changes: readonly RowChange[]) {
   if (!answer.ok) throw new Error(await answer.text());
 }
 
-/** Both visible layers pushed and shifted all along, some 8 px a frame. */
-function changesOf(document: CrossingDocument, blurred: boolean): RowChange[] {
+/** Both visible layers pushed and shifted all along, some 8 px a frame; or straightened; or slowed and mixed. */
+function changesOf(document: CrossingDocument, way: Way): RowChange[] {
+  const layers = Object.values(document.layers).filter(({ visible }) => visible);
+  if (way === 'rest') return [];
+  if (way === 'straightened') return layers.flatMap(({ id }) => setLayer(document, id, { lens: -0.2 }));
+  if (way === 'mixed')
+    return layers.flatMap(({ id }) => setLayer(document, id, { speed: 60, betweens: 'mixed' }));
   let changed = document;
   const all: RowChange[] = [];
   const put = (changes: RowChange[]) => {
@@ -73,7 +85,7 @@ function changesOf(document: CrossingDocument, blurred: boolean): RowChange[] {
     all.push(...changes);
   };
   const last = document.crossing.length - 1;
-  for (const layer of Object.values(document.layers).filter(({ visible }) => visible))
+  for (const layer of layers)
     for (const [channel, frame, value, second] of [
       ['size', 0, 120, 0],
       ['size', last, 190, 0],
@@ -81,6 +93,7 @@ function changesOf(document: CrossingDocument, blurred: boolean): RowChange[] {
       ['place', last, 120, -30],
     ] as [Channel, number, number, number][])
       put(setMove(changed, layer.id, channel, frame, value, second, { onward: 'linear' }));
-  if (blurred) put([changeRow('crossing', document.crossing, { ...document.crossing, moveShutter: 360 })]);
+  if (way === 'blurred')
+    put([changeRow('crossing', document.crossing, { ...document.crossing, moveShutter: 360 })]);
   return all;
 }

@@ -11,8 +11,9 @@ import {
 import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';
-import type { Homography } from '../geometry/homography';
+import { applyHomography, type Homography } from '../geometry/homography';
 import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';
+import { inverse3 } from '../geometry/matrix3';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
 import { type Blur, blurOf } from './blur';
@@ -206,7 +207,7 @@ function posedAt(
 
 /**
  * An outline traced on one layer's shot, in the pixels of another's: Béziers go along with affine maps unchanged, and nearly
- * so with lenses, point by point and handle by handle.
+ * so with lenses and pulled corners, point by point and handle by handle.
  */
 function carriedOver(
   document: CrossingDocument,
@@ -226,9 +227,14 @@ function carriedOver(
   const determinant = a * d - b * c;
   const scale = Math.sqrt(Math.abs(determinant));
   const [lens, lensOnto] = [from, onto].map((layer) => lensOf(layer.lens, shots[layer.shotId]));
+  // Pulled corners of the one take its outline along, those of the other are undone.
+  const [bent, bentOnto] = [from, onto].map((layer) => bentAt(document, layer, shots[layer.shotId], frame));
+  const pull = bent && inverse3(bent);
   const place = (x: number, y: number) => {
-    const at = applyAffine(map, ...(lens ? straightened(lens, x, y) : ([x, y] as const)));
-    return lensOnto ? asFilmed(lensOnto, ...at) : at;
+    const straight = lens ? straightened(lens, x, y) : ([x, y] as const);
+    const at = applyAffine(map, ...(pull ? applyHomography(pull, ...straight) : straight));
+    const there = bentOnto ? applyHomography(bentOnto, ...at) : at;
+    return lensOnto ? asFilmed(lensOnto, ...there) : there;
   };
   const moved = (from: readonly number[]) => {
     const to: number[] = [];

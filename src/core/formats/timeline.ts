@@ -34,6 +34,8 @@ export function toldBy(document: CrossingDocument, shots: Shots): Told {
       if (layer.ramp.length > 0)
         lost.push(`${shot.name}: the ramp of its speed; its mean speed stands for it.`);
       if (layer.steady > 0) lost.push(`${shot.name}: that it is steadied.`);
+      if (layer.betweens === 'mixed') lost.push(`${shot.name}: that frames between two are mixed.`);
+      if (layer.lens !== 0) lost.push(`${shot.name}: that its lens is straightened.`);
       if (layer.flip) lost.push(`${shot.name}: that it is mirrored.`);
       return stretchesOf(document, layer, shot, first, last);
     });

@@ -47,48 +47,6 @@ vec2 asFilmed(vec2 at) {
   return (at - 0.5) * (under < 0.0 ? 1e6 : 2.0 / (1.0 + sqrt(under))) + 0.5;
 }`;
 
-/** Parts of a cubic that a lens bends, so that ends and handles say enough: a line across the whole frame lies within 0.02 %. */
-const cubicParts = 8;
-
-/**
- * A cubic (x, y of its four points, px of the shot) as the straightened shot shows it, in parts whose points are mapped
- * one by one and whose handles go along with the map's derivative there.
- */
-export function straightenedCubic(lens: Lens, cubic: readonly number[]): number[][] {
-  const parts: number[][] = [];
-  for (let k = 0; k < cubicParts; k++) {
-    const [from, to] = [k / cubicParts, (k + 1) / cubicParts];
-    const a = pointAndPull(cubic, from);
-    const b = pointAndPull(cubic, to);
-    const share = 1 / (3 * cubicParts);
-    const [ax, ay] = straightened(lens, a[0], a[1]);
-    const [bx, by] = straightened(lens, b[0], b[1]);
-    const [ux, uy] = pulled(lens, a);
-    const [vx, vy] = pulled(lens, b);
-    parts.push([ax, ay, ax + ux * share, ay + uy * share, bx - vx * share, by - vy * share, bx, by]);
-  }
-  return parts;
-}
-
-/** A cubic's place and derivative at a share of its way. */
-function pointAndPull(c: readonly number[], t: number): [x: number, y: number, dx: number, dy: number] {
-  const s = 1 - t;
-  const at = (i: number) =>
-    s * s * s * c[i] + 3 * s * s * t * c[i + 2] + 3 * s * t * t * c[i + 4] + t * t * t * c[i + 6];
-  const pull = (i: number) =>
-    3 * (s * s * (c[i + 2] - c[i]) + 2 * s * t * (c[i + 4] - c[i + 2]) + t * t * (c[i + 6] - c[i + 4]));
-  return [at(0), at(1), pull(0), pull(1)];
-}
-
-/** A direction at a place as the straightened shot shows it: the map's derivative, worked out. */
-function pulled({ lambda, x: mx, y: my, half }: Lens, [x, y, dx, dy]: readonly number[]): [number, number] {
-  const [rx, ry] = [x - mx, y - my];
-  const k = lambda / (half * half);
-  const below = 1 + k * (rx * rx + ry * ry);
-  const along = (2 * k * (rx * dx + ry * dy)) / (below * below);
-  return [dx / below - rx * along, dy / below - ry * along];
-}
-
 /** Steps of the first look over all λ, and how often the best of them is narrowed. */
 const [looks, narrowed] = [61, 40];
 

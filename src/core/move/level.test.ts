@@ -1,9 +1,10 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
 import { borderAt } from '../checks/move-checks';
 import { drawPicture } from '../compose/picture';
-import { sceneAt } from '../compose/scene';
+import { cutAt, sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
 import { setLayer } from '../document/layer-actions';
+import { setMove } from '../document/move-actions';
 import {
   type LayerRow,
   type OutlineRow,
@@ -14,7 +15,8 @@ import {
   poseId,
   type Shot,
 } from '../document/rows';
-import { asFilmed, lensFromLines, lensOf, straightened, straightenedCubic } from '../geometry/lens';
+import { asFilmed, lensFromLines, lensOf, straightened } from '../geometry/lens';
+import { mappedCubic } from '../geometry/mapped-cubic';
 import type { PicturePlanes } from '../picture/planes';
 import { seeded } from '../random';
 import { setAndFill, turnThatLevels } from './level';
@@ -152,7 +154,7 @@ test('straightening and filming undo each other, and curves go along', () => {
       expect(bent(lambda, ...there, width, height)[0]).toBeCloseTo(x, 6);
     }
     const cubic = [10, 8, 60, 2, 100, 70, 150, 40];
-    const parts = straightenedCubic(lens, cubic);
+    const parts = mappedCubic((x, y) => straightened(lens, x, y), cubic);
     for (let k = 0; k <= 40; k++) {
       const t = k / 40;
       const at = (c: readonly number[], i: number, u: number) =>
@@ -211,6 +213,38 @@ test('the straightened picture is OpenCV’s, remapped by the formula; its matte
     while (cut[4 * (y * width + x)] === 60) x++;
     const there = asFilmed(lens, x, y + 0.5);
     expect(Math.abs(there[0] - 44)).toBeLessThan(1.5);
+  }
+});
+
+test('an outline that cuts another shot goes where its own shot is bent to, and back by that one’s own bends', () => {
+  const cutsBelow = { ...document, outlines: { s: { ...seam, cutsLayerId: 'bottom' } } };
+  const bentBoth = applyChanges(cutsBelow, [
+    ...setLayer(cutsBelow, 'top', { lens: -0.35 }),
+    ...setLayer(cutsBelow, 'bottom', { lens: 0.1, scale: 80 }),
+    ...setMove(cutsBelow, 'top', 'upper-left', 0, 12, 9),
+  ]);
+  const cut = cutAt(bentBoth, shots, bentBoth.layers.bottom, 12);
+  if (cut.extent !== 'outlined') throw new Error('Nothing is cut.');
+  const [lens, onto] = [lensOf(-0.35, shots.out)!, lensOf(0.1, shots.in)!];
+  // The corner's homography, by OpenCV.
+  const [from, to] = [
+    [0, 0, width, 0, width, height, 0, height],
+    [12, 9, width, 0, width, height, 0, height],
+  ].map((each) => cv.matFromArray(4, 1, cv.CV_32FC2, each));
+  const h = cv.getPerspectiveTransform(from, to).data64F;
+  for (const [i, y] of [
+    [0, -5],
+    [6, height + 5],
+  ]) {
+    const [x, v] = straightened(lens, 44, y);
+    const w = h[6] * x + h[7] * v + h[8];
+    const pulled = [(h[0] * x + h[1] * v + h[2]) / w, (h[3] * x + h[4] * v + h[5]) / w];
+    const middle = [width / 2, height / 2];
+    const placed = pulled.map((value, k) => middle[k] + (value - middle[k]) / 0.8) as [number, number];
+    const wanted = asFilmed(onto, ...placed);
+    const [posed] = cut.posed;
+    expect(posed.coordinates[i]).toBeCloseTo(wanted[0], 3);
+    expect(posed.coordinates[i + 1]).toBeCloseTo(wanted[1], 3);
   }
 });
 

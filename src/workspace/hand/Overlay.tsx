@@ -4,7 +4,6 @@ import type Konva from 'konva';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Layer, Rect, Shape, Stage } from 'react-konva';
 import { useShallow } from 'zustand/react/shallow';
-import { bentAt } from '@/core/compose/moves';
 import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges, strokesOf } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
@@ -75,7 +74,10 @@ export const Overlay = memo(function Overlay({
   const [pointer, setPointer] = useState<[number, number] | null>(null);
   const lastPress = useRef({ x: 0, y: 0, time: -Infinity });
 
-  const sight = useMemo(() => traced && sightAt(traced, frame, camera), [camera, traced, frame]);
+  const sight = useMemo(
+    () => traced && sightAt(traced, frame, camera, view === 'result'),
+    [camera, traced, frame, view],
+  );
   const source = traced ? sourceFrameOf(traced, frame) : 0;
   const outline = inHand?.outline ?? null;
   const drafted = draft?.some(({ table }) => table === 'pose') === true;
@@ -84,12 +86,7 @@ export const Overlay = memo(function Overlay({
     return draft && drafted ? applyChanges(traced.document, draft).poses : traced.document.poses;
   }, [traced, draft, drafted]);
   const poses = (outline && posesOf[outline.id]) ?? [];
-  // Where corners are pulled the result shows another picture than was traced on: there are no lines and no hand there.
-  const bent =
-    view === 'result' &&
-    traced !== null &&
-    bentAt(traced.document, traced.layer, traced.shot, frame) !== null;
-  const coordinates = bent ? null : startingCoordinates(poses, source);
+  const coordinates = startingCoordinates(poses, source);
   const screenScale = sight?.scale ?? 1;
   const reach = reachOnScreen / screenScale;
   const drawing = useDrawing(tool, drawnBy, reach);
@@ -143,7 +140,7 @@ export const Overlay = memo(function Overlay({
 
   const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
     const at = inShot(event.target.getStage()!);
-    if (!at || locked || both || bent || event.evt.button !== 0) return;
+    if (!at || locked || both || event.evt.button !== 0) return;
     // The hand may leave the picture while it drags.
     if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
@@ -213,7 +210,7 @@ export const Overlay = memo(function Overlay({
       <Layer listening={false}>
         <Shape
           sceneFunc={(context) => {
-            if (playing || both || bent) return;
+            if (playing || both) return;
             for (const row of others) {
               const other = startingCoordinates(traced.document.poses[row.id] ?? [], source);
               if (other)
@@ -261,7 +258,7 @@ export const Overlay = memo(function Overlay({
               if (finding.place) drawFinding(context, sight.place(...finding.place));
           }}
         />
-        {paints && !bent && !both && (
+        {paints && !both && (
           <BrushStrokes
             strokes={strokes}
             live={brush.live}
@@ -270,7 +267,7 @@ export const Overlay = memo(function Overlay({
             sight={sight}
           />
         )}
-        {!bent && !both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
+        {!both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
         {drawing.drawing && (
           <Shape
             sceneFunc={(context) => {

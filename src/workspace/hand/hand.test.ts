@@ -10,7 +10,9 @@ import {
   withPoint,
   withStretch,
 } from './drawing';
+import { lensOf } from '@/core/geometry/lens';
 import { hitOutline } from './hit';
+import { sightOf } from './sight';
 
 const crossing = { width: 1280, height: 720 };
 const stage = { width: 700, height: 590 };
@@ -80,4 +82,27 @@ test('the hand finds points before handles’ line, handles only of chosen point
   const onLine = hitOutline(seam, false, new Set(), 65, 35, 8);
   expect(onLine).toMatchObject({ on: 'line', segment: 0 });
   expect(hitOutline(seam, false, new Set(), 20, 90, 8)).toBeNull();
+});
+
+test('what the hand presses on a bent picture is the place of the shot that is seen there', () => {
+  const lens = lensOf(-0.3, crossing);
+  const pulled = [1.1, 0.05, -12, 0.02, 0.95, 8, 0.0001, -0.00005, 1];
+  for (const sight of [
+    sightOf([0.5, 0, 0, 0.5, 20, 30], null),
+    sightOf([0.5, 0.1, -0.1, 0.5, 20, 30], lens),
+    sightOf([0.5, 0, 0, 0.5, 20, 30], lens, pulled),
+  ])
+    for (const [x, y] of [
+      [640, 360],
+      [60, 40],
+      [1200, 500],
+    ]) {
+      const [u, v] = sight.back(...sight.place(x, y));
+      expect(u).toBeCloseTo(x, 6);
+      expect(v).toBeCloseTo(y, 6);
+      // A line through it begins where it lies.
+      const [first] = sight.cubics([x, y, x + 20, y, x + 40, y + 9, x + 60, y + 9]);
+      const place = sight.place(x, y);
+      expect(Math.hypot(first[0] - place[0], first[1] - place[1])).toBeLessThan(1e-9);
+    }
 });

@@ -74,7 +74,12 @@ export function Loupe({ board }: { board: RefObject<HTMLDivElement | null> }) {
       const traced = tracedNow();
       const view = useView.getState();
       if (traced) {
-        const sight = sightAt(traced, view.frame, { scale: times, x: toLens[4], y: toLens[5] });
+        const sight = sightAt(
+          traced,
+          view.frame,
+          { scale: times, x: toLens[4], y: toLens[5] },
+          view.view === 'result',
+        );
         for (const outline of traced.outlines.filter(({ hidden }) => !hidden)) {
           const c = startingCoordinates(
             traced.document.poses[outline.id] ?? [],
