@@ -167,10 +167,12 @@ function edgeProfile(edge: Edge, reach: number): Uint8Array {
   return profile;
 }
 
-/** Joins a matte to those before it, pixel by pixel: the larger, what it leaves of them, or what lies in both. */
-export function combineMatte(onto: Uint8Array, matte: Uint8Array, combine: Combine) {
+/** Joins a matte to those before it, pixel by pixel: the larger, what it leaves of them, what lies in both, or (`join`) the sum. */
+export function combineMatte(onto: Uint8Array, matte: Uint8Array, combine: Combine | 'join') {
   const n = onto.length;
-  if (combine === 'add') {
+  if (combine === 'join') {
+    for (let i = 0; i < n; i++) onto[i] = onto[i] + matte[i] > 255 ? 255 : onto[i] + matte[i];
+  } else if (combine === 'add') {
     for (let i = 0; i < n; i++) if (matte[i] > onto[i]) onto[i] = matte[i];
   } else if (combine === 'keep only') {
     for (let i = 0; i < n; i++) if (matte[i] < onto[i]) onto[i] = matte[i];

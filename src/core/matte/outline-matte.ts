@@ -37,7 +37,9 @@ export function drawOutlines(
         ? out
         : (own ??= new Uint8Array(out.length));
     drawExposed(each, scale, width, height, target, scratch);
-    if (target !== out) combineMatte(out, target, each.outline.combine);
+    // Leaves that touch leave nothing between them: where two meet each covers its part of a pixel.
+    const { combine, hinge } = each.outline;
+    if (target !== out) combineMatte(out, target, combine === 'add' && hinge !== null ? 'join' : combine);
   });
 }
 

@@ -145,6 +145,29 @@ test('leaves that are shut leave the picture as it is; open, they show what lies
   expect(swingKeys(document, [leaf], 45)).toBeNull();
 });
 
+test('two leaves that only touch leave no line of the wall between them', () => {
+  const half = (id: string, x0: number, x1: number, hinge: string) => ({
+    outline: { ...leaf, id, hinge, position: id === 'o' ? 0 : 1 },
+    pose: {
+      ...document.poses.o[0],
+      ...{ id: poseId(id, 0), outlineId: id },
+      coordinates: [x0, 20.3, x1, 20.3, x1, 70.6, x0, 70.6].flatMap((value, i, all) =>
+        i % 2 ? [] : [value, all[i + 1], 0, 0, 0, 0],
+      ),
+    },
+  });
+  const [left, right] = [half('o', 30, 80.4, 'd'), half('p', 80.4, 120, 'b')];
+  const both = {
+    ...document,
+    outlines: { o: left.outline, p: right.outline },
+    poses: { o: [left.pose], p: [right.pose] },
+  };
+  const gone = drawn(applyChanges(both, swingKeys(both, [left.outline, right.outline], 5)!), 30);
+  for (const y of [25, 45, 66])
+    for (let x = 34; x < 116; x++)
+      expect(Math.abs(gone[(y * width + x) * 4] - pictures.in.y[y * width + x])).toBeLessThanOrEqual(1);
+});
+
 test('a thick leaf that swings out shows its free side, the box turned in space; swinging in it does not', () => {
   const [distance, thickness, degrees] = [1.5 * width, 14, 40];
   const swing = (inwards: boolean, thick: number) => {
