@@ -120,7 +120,7 @@ test('JSON is as its published schema has it; CSV as RFC 4180', () => {
   expect(csvOf([['=1+1']])).toBe("'=1+1\r\n");
   const lines = pointsCsv(traced).split('\r\n');
   expect(lines).toHaveLength(1 + 5 * 3 + 1);
-  expect(lines[4]).toBe('5,in-between,a,32,20,-9,8,14,-12');
+  expect(lines[4]).toBe('5,in-between,a,32,20,-9,8,14,-12,loop');
   const keyed = applyChanges(document, [
     ...setMove(document, 'top', 'place', 3, 4, -5),
     ...setLayer(document, 'top', { ramp: [2, 100, 9, 250] }),

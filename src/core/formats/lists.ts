@@ -15,9 +15,10 @@ export function pointsCsv(traced: TracedOutline): string {
       ...at,
       ...into,
       ...out,
+      traced.outline.kind,
     ]),
   );
-  return csvOf([['frame', 'pose', 'point', 'x', 'y', 'in x', 'in y', 'out x', 'out y'], ...rows]);
+  return csvOf([['frame', 'pose', 'point', 'x', 'y', 'in x', 'in y', 'out x', 'out y', 'line'], ...rows]);
 }
 
 /** All keys of moves and of speed, by crossing frame, and of edges, by the shot's frame. */

@@ -18,7 +18,7 @@ export function BringInPaths() {
       <input
         ref={input}
         type="file"
-        accept=".svg,.json,image/svg+xml,application/json"
+        accept=".svg,.json,.csv,image/svg+xml,application/json,text/csv"
         aria-label="Paths to bring in"
         hidden
         multiple
@@ -33,7 +33,7 @@ export function BringInPaths() {
       />
       <OfferedOutlines />
       <Button
-        title="SVG, or an outline’s JSON: onto this frame, or onto the frames that its groups, or several files’ names, are numbered by"
+        title="SVG, an outline’s JSON, or a list of points (CSV): onto this frame, or onto the frames that its groups, or several files’ names, are numbered by"
         onClick={() => input.current?.click()}
       >
         Bring in paths

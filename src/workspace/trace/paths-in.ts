@@ -1,6 +1,7 @@
 import { useView } from '../view-store';
 import { offer } from './offered';
-import { NoPaths, type PathIn, pathsIn, pathsOfFrames } from './read-paths';
+import { NoPaths } from './no-paths';
+import { type PathIn, pathsIn, pathsOfFrames } from './read-paths';
 import { sourceFrameOf, tracedNow } from './traced';
 
 /**

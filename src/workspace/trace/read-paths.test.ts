@@ -1,5 +1,7 @@
-import { numbersPerPoint as N } from '@/core/document/rows';
-import { NoPaths, pathsIn, pathsOfFrames } from './read-paths';
+import { numbersPerPoint as N, plainOutline, plainPose, poseId, type Shot } from '@/core/document/rows';
+import { pointsCsv } from '@/core/formats/lists';
+import { NoPaths } from './no-paths';
+import { pathsIn, pathsOfFrames } from './read-paths';
 import { pathData } from '@/core/formats/svg';
 
 const shot = { width: 1280, height: 720 };
@@ -90,6 +92,42 @@ test('files numbered by frame become poses, with the first one’s points where 
   expect(() => pathsOfFrames([file('a.svg', 'M0 0L9 9'), file('b.svg', 'M0 0L9 9')], shot)).toThrow(
     /no number/,
   );
+});
+
+test('a list of points comes in as it went out, and lists from elsewhere with their own columns', () => {
+  const outline = {
+    ...{ ...plainOutline, id: 'o', layerId: 'l', cutsLayerId: null, name: 'Pane', kind: 'loop' as const },
+    ...{ sweptSide: 'right' as const, position: 0, points: ['a', 'b', 'c'] },
+  };
+  const pose = (frame: number, x: number) => ({
+    ...{ ...plainPose, id: poseId('o', frame), outlineId: 'o', frame },
+    ...{ origin: 'by hand' as const, onward: 'linear' as const },
+    coordinates: [x, 20.5, -9.25, 8, 14, -12, 900, 300, 0, 0, 10, 20, 60, 680, 20, 3, -18, -2],
+  });
+  const poses = [pose(4, 100), pose(9, 130.126)];
+  const [back, ...none] = pathsIn(pointsCsv({ shot: shot as Shot, outline, poses }), shot);
+  expect(none).toEqual([]);
+  expect(back.kind).toBe('loop');
+  expect(back.poses.map(({ frame, coordinates }) => [frame, coordinates])).toEqual(
+    poses.map(({ frame, coordinates }) => [frame, coordinates]),
+  );
+  // Corners only, other separators and order of columns, with a byte order mark; down the frame, so it is a seam.
+  const [seam] = pathsIn('\uFEFFx;Y;Frame\r\n610;-4;12\r\n"620";400;12\r\n600;726;12\r\n', shot);
+  expect(seam).toMatchObject({ kind: 'seam', poses: [{ frame: 12 }] });
+  expect(places(seam.poses[0].coordinates)).toEqual([
+    [610, -4],
+    [620, 400],
+    [600, 726],
+  ]);
+  for (const [rows, says] of [
+    ['3,10,20\n3,ten,20', /Row 3 of this list has no x that can be: “ten”/],
+    ['3,10,20\n3.5,10,20', /Row 3 of this list is of frame 3.5/],
+    ['3,10,20\n-3,10,20', /Row 3 of this list has no frame/],
+    ['3,10,20\n3,10', /Row 3 of this list is not as long/],
+    ['3,10,1e9', /Row 2 of this list has no y/],
+    ['', /no lines/],
+  ] as const)
+    expect(() => pathsIn(`frame,x,y\n${rows}`, shot)).toThrow(says);
 });
 
 test('groups a frame become poses; what cannot be taken is said', () => {

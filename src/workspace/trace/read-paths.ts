@@ -4,6 +4,8 @@ import { limits } from '@/core/document/limits';
 import { numbersPerPoint as N } from '@/core/document/rows';
 import { fittedPose } from '@/core/formats/fitted-pose';
 import type { Affine } from '@/core/geometry/affine';
+import { NoPaths } from './no-paths';
+import { isPointList, linesOfPoints } from './read-points';
 
 /** A line that was brought in: as one outline, on one frame or on several with the same points. */
 export interface PathIn {
@@ -11,11 +13,6 @@ export interface PathIn {
   kind: 'seam' | 'loop';
   /** Source frames with six numbers a point, in px of the shot; frame null: the one that is looked at. */
   poses: { frame: number | null; coordinates: number[] }[];
-}
-
-/** Why nothing can be brought in, as a sentence. */
-export class NoPaths extends Error {
-  override name = 'NoPaths';
 }
 
 interface Frame {
@@ -29,14 +26,18 @@ const mostOutlines = 40;
 
 /**
  * The lines of an SVG (path, line, polyline, polygon, rect, circle, ellipse; with transforms, and its viewBox laid onto the
- * shot's frame as `xMidYMid meet` has it) or of Kiv's own JSON. Groups that name a frame (`data-frame`, or an id that
+ * shot's frame as `xMidYMid meet` has it), of Kiv's own JSON, or of a list of points as CSV. Groups that name a frame (`data-frame`, or an id that
  * ends in its number after `frame-`) become poses.
  *
  * @throws NoPaths where there are none, or the file cannot be read.
  */
 export function pathsIn(text: string, shot: Frame): PathIn[] {
   checkLength([text]);
-  return checked(text.trimStart().startsWith('{') ? fromJson(text, shot) : joined(linesIn(text, shot)));
+  if (text.trimStart().startsWith('{')) return checked(fromJson(text, shot));
+  const lines = isPointList(text)
+    ? linesOfPoints(text, shot).map((line) => ({ ...line, name: 'Outline' }))
+    : linesIn(text, shot);
+  return checked(joined(lines));
 }
 
 /**
@@ -142,7 +143,10 @@ function linesIn(text: string, shot: Frame): Line[] {
     throw new NoPaths('This file is no SVG that can be read.');
   }
   const root = tree.find((node) => 'svg' in node);
-  if (!root) throw new NoPaths('This file is neither SVG nor an outline’s JSON.');
+  if (!root)
+    throw new NoPaths(
+      'This file is neither SVG nor an outline’s JSON, nor a list of points with frame, x and y.',
+    );
   const lines: Line[] = [];
   try {
     walk(root.svg as Node[], [ontoShot(attributesOf(root), shot)], null, lines);

@@ -1,0 +1,4 @@
+/** Why nothing can be brought in, as a sentence. */
+export class NoPaths extends Error {
+  override name = 'NoPaths';
+}
