@@ -1,6 +1,6 @@
 import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
 import { type Channel, channelNumbers } from '@/core/document/channels';
-import { inverseChanges, type RowChange } from '@/core/document/edit';
+import type { RowChange } from '@/core/document/edit';
 import { hasChannel, isSoundMove } from '@/core/document/move-actions';
 import {
   edgeId,
@@ -13,7 +13,7 @@ import {
 import { isSoundRamp } from '@/core/time/ramp';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
-import { revisionOf } from './crossings';
+import { putEdit, revisionOf } from './crossings';
 import { type Connection, database, prepared } from './database';
 import { storedChanges, writeRow } from './document-rows';
 import { documentAt, keepDocument } from './open-documents';
@@ -109,17 +109,7 @@ function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): R
     return { table, id, ...rows } as RowChange;
   });
   prepared(db, 'DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
-  prepared(
-    db,
-    'INSERT INTO edit (crossing_id, id, label, changes, inverse, created_at) VALUES (?, ?, ?, ?, ?, ?)',
-  ).run(
-    crossingId,
-    edit!.id,
-    edit!.label,
-    JSON.stringify(changes),
-    JSON.stringify(inverseChanges(changes)),
-    new Date().toISOString(),
-  );
+  putEdit(db, crossingId, { id: edit!.id, label: edit!.label, changes });
   return changes;
 }
 

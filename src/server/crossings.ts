@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { type CrossingDocument, rowsOf } from '@/core/document/document';
-import { changeRow } from '@/core/document/edit';
+import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { limits } from '@/core/document/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
@@ -8,7 +8,7 @@ import type { Timing } from '@/core/formats/timeline-taken';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
-import { database, prepared } from './database';
+import { type Connection, database, prepared } from './database';
 import { deleteRows, insertCrossing, storedChanges, writeRow } from './document-rows';
 import { documentAt, forgetDocument } from './open-documents';
 import { notFound, Problem } from './problem';
@@ -135,15 +135,41 @@ function timed(layer: LayerRow, timing: Timing | undefined): LayerRow {
   return { ...layer, offset, speed, reverse, holdFrom };
 }
 
-/** Puts a whole document in, as the demo does. */
-export function insertDocument(document: CrossingDocument) {
+/**
+ * Puts a whole document in, as the demo does.
+ *
+ * @param history what was done to it before, oldest first.
+ */
+export function insertDocument(
+  document: CrossingDocument,
+  history: readonly (Omit<Edit, 'id'> & { undone: boolean })[] = [],
+) {
   const db = database();
   const { crossing, ...rest } = rowsOf(document);
   db.transaction(() => {
     insertCrossing(db, crossing[0]);
     for (const [table, rows] of Object.entries(rest) as [Table, readonly object[]][])
       for (const after of rows) writeRow(db, crossing[0].id, changeRow(table, null, after as never));
+    for (const { label, changes, undone } of history)
+      putEdit(db, crossing[0].id, { id: randomUUID(), label, changes }, undone);
   })();
+}
+
+/** An edit as the last of a crossing's history. */
+export function putEdit(db: Connection, crossingId: string, { id, label, changes }: Edit, undone = false) {
+  prepared(
+    db,
+    `INSERT INTO edit (crossing_id, id, label, changes, inverse, undone, created_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?)`,
+  ).run(
+    crossingId,
+    id,
+    label,
+    JSON.stringify(changes),
+    JSON.stringify(inverseChanges(changes)),
+    undone ? 1 : 0,
+    new Date().toISOString(),
+  );
 }
 
 export function deleteCrossing(id: string) {

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
+import type { Edit } from '@/core/document/edit';
 import type { ShotMotion } from '@/core/document/rows';
 import { recordOf, shotFile, stillFile } from '../shots';
 
@@ -39,6 +40,9 @@ export interface ParcelSound {
   files: string[];
 }
 
+/** One edit of a crossing's history. */
+export type ParcelEdit = Omit<Edit, 'id'> & { undone: boolean };
+
 export interface ParcelContents {
   format: typeof parcelFormat;
   version: typeof parcelVersion;
@@ -47,6 +51,8 @@ export interface ParcelContents {
   shots: ParcelShot[];
   /** Left out by versions that had no sound. */
   sounds?: ParcelSound[];
+  /** What was done, oldest first, on request; those that are undone can be done again. */
+  history?: ParcelEdit[];
 }
 
 /** The files that a shot is made of, in their order. */

@@ -4,8 +4,15 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
-import { documentOf, tableNames } from '@/core/document/document';
-import { changeRow, type RowChange } from '@/core/document/edit';
+import {
+  applyChanges,
+  type CrossingDocument,
+  documentOf,
+  EditConflict,
+  tableNames,
+} from '@/core/document/document';
+import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
+import { limits } from '@/core/document/limits';
 import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/rows';
 import { plainOf } from '@/core/document/table';
 import { FootageRefusal } from '@/footage/refusal';
@@ -26,6 +33,7 @@ import {
   filesOf,
   fingerprintOf,
   type ParcelContents,
+  type ParcelEdit,
   parcelFormat,
   type ParcelShot,
   type ParcelSound,
@@ -64,7 +72,7 @@ export async function receiveParcel(request: Request): Promise<string> {
       if (!known) freshSounds.push(id);
       shotIds.set(sound.id, id);
     }
-    return putIn(rows, shotIds);
+    return putIn(rows, historyOfContents(contents), shotIds);
   } catch (error) {
     for (const id of freshSounds) await deleteSound(id).catch(() => {});
     for (const id of fresh) await deleteShot(id).catch(() => {});
@@ -181,6 +189,58 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
   ) as unknown as AllRows;
 }
 
+/** What was done, each row of it as its table has it. @throws Problem 422 naming the edit at fault. */
+function historyOfContents({ history }: ParcelContents): ParcelEdit[] {
+  if (history === undefined) return [];
+  if (!Array.isArray(history)) throw refuse('The crossing’s history is no list.');
+  return history.map((edit: Partial<ParcelEdit> | null, k) => {
+    const { label, changes, undone } = edit ?? {};
+    const sound =
+      typeof label === 'string' &&
+      label.length > 0 &&
+      label.length <= limits.label &&
+      typeof undone === 'boolean';
+    if (!sound || !Array.isArray(changes) || changes.length === 0 || changes.length > limits.changes)
+      throw refuse(`Edit ${k + 1} of the history in this file is not whole.`);
+    const checked = (changes as Partial<RowChange>[]).map((change): RowChange => {
+      const { table, before = null, after = null } = change ?? {};
+      const row = (before ?? after) as { id: string } | null;
+      if (!table || !tableNames.includes(table) || !row)
+        throw refuse(`Edit ${k + 1} of the history in this file is not whole.`);
+      const plain = plainOf(tables[table].fields);
+      try {
+        const own = [before, after].map(
+          (each) => each && validatedRow(table, { ...plain, ...(each as object) }),
+        );
+        return changeRow(table, own[0] as never, own[1] as never);
+      } catch (error) {
+        if (error instanceof Problem)
+          throw refuse(`“${label}” in the history of this file was not accepted: ${error.message}`);
+        throw error;
+      }
+    });
+    return { label, changes: checked, undone };
+  });
+}
+
+/**
+ * Whether all that was done can be undone from a document on, one after the other, and what is undone be done again.
+ */
+function holdsTogether(document: CrossingDocument, history: readonly ParcelEdit[]): boolean {
+  const firstUndone = history.findIndex(({ undone }) => undone);
+  const done = firstUndone < 0 ? history : history.slice(0, firstUndone);
+  const again = firstUndone < 0 ? [] : history.slice(firstUndone);
+  if (!again.every(({ undone }) => undone)) return false;
+  try {
+    done.reduceRight((at, { changes }) => applyChanges(at, inverseChanges(changes)), document);
+    again.reduce((at, { changes }) => applyChanges(at, changes), document);
+    return true;
+  } catch (error) {
+    if (error instanceof EditConflict) return false;
+    throw error;
+  }
+}
+
 /** The sound that has this fingerprint, or null. */
 async function amongSounds({ bytes, sha256 }: ParcelSound): Promise<string | null> {
   const alike = listSounds().filter(({ byteSize }) => byteSize === bytes);
@@ -254,7 +314,7 @@ async function takenFrom(
 const uuid = /[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g;
 
 /** Puts the crossing in, with new ids throughout where its own exists. @returns its id. */
-function putIn(rows: AllRows, shotIds: ReadonlyMap<string, string>): string {
+function putIn(rows: AllRows, history: readonly ParcelEdit[], shotIds: ReadonlyMap<string, string>): string {
   const [crossing] = rows.crossing;
   if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
   const renamed = new Map(shotIds);
@@ -266,17 +326,35 @@ function putIn(rows: AllRows, shotIds: ReadonlyMap<string, string>): string {
     ({ table, id }) => database().prepare(`SELECT 1 FROM ${table} WHERE id = ?`).get(id) !== undefined,
   );
   if (taken) for (const { id } of own) renamed.set(id, randomUUID());
+  // What is only in the history has ids too, that some other crossing may have.
+  const historyAnew = JSON.parse(
+    JSON.stringify(history).replace(uuid, (id) => {
+      if (!renamed.has(id)) renamed.set(id, taken ? randomUUID() : id);
+      return renamed.get(id)!;
+    }),
+  ) as ParcelEdit[];
   const anew = JSON.parse(JSON.stringify(rows).replace(uuid, (id) => renamed.get(id) ?? id)) as AllRows & {
     crossing: [CrossingRow];
   };
-  if (taken) anew.crossing[0] = { ...anew.crossing[0], name: `${crossing.name.slice(0, room)} (brought in)` };
+  let done = historyAnew;
+  if (taken) {
+    const [before] = anew.crossing;
+    anew.crossing[0] = { ...before, name: `${crossing.name.slice(0, room)} (brought in)` };
+    // Its new name is one edit more, after which nothing that was undone can be done again.
+    if (done.length > 0)
+      done = [
+        ...done.filter(({ undone }) => !undone),
+        { label: 'Bring it in', changes: [changeRow('crossing', before, anew.crossing[0])], undone: false },
+      ];
+  }
   const document = documentOf(anew);
   const changes = tableNames.flatMap((table) =>
     (anew[table] as readonly RowTypes[typeof table][]).map((row) => changeRow(table, null, row as never)),
   ) as RowChange[];
   try {
     requireConsistent(document, changes);
-    insertDocument(document);
+    if (!holdsTogether(document, done)) throw refuse('The history in this file is not that of its crossing.');
+    insertDocument(document, done);
   } catch (error) {
     if (error instanceof Problem)
       throw refuse(`The crossing in this file does not hold together: ${error.message}`);

@@ -3,7 +3,10 @@ import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { rowsOf } from '@/core/document/document';
-import { readDocument } from '../document-rows';
+import type { RowChange } from '@/core/document/edit';
+import type { LayerRow, PieceRow } from '@/core/document/rows';
+import { database, prepared } from '../database';
+import { readDocument, storedChanges } from '../document-rows';
 import { Problem } from '../problem';
 import { listShots, recordOf, shotById } from '../shots';
 import { listSounds, soundFile } from '../sounds';
@@ -12,6 +15,7 @@ import {
   filesOf,
   fingerprintOf,
   type ParcelContents,
+  type ParcelEdit,
   parcelFormat,
   type ParcelShot,
   type ParcelSound,
@@ -22,11 +26,15 @@ import {
 const mostFootage = 3.9e9;
 
 /**
- * A crossing as one ZIP, with its footage or only with fingerprints to find it by.
+ * A crossing as one ZIP, with its footage or only with fingerprints to find it by, and with its history if that is wanted.
  *
  * @throws Problem 404 when there is none, 413 when the footage does not fit.
  */
-export async function parcelOf(crossingId: string, withFootage: boolean): Promise<Response> {
+export async function parcelOf(
+  crossingId: string,
+  withFootage: boolean,
+  withHistory = false,
+): Promise<Response> {
   const document = readDocument(crossingId);
   const shots: ParcelShot[] = [];
   const files: { name: string; file: string }[] = [];
@@ -71,6 +79,9 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
     rows: rowsOf(document) as unknown as Record<string, unknown[]>,
     shots,
     sounds,
+    ...(withHistory
+      ? { history: historyOf(crossingId, new Set([...shots, ...sounds].map(({ id }) => id))) }
+      : {}),
   };
   const safe = fileNameOf(document.crossing.name, 'crossing');
   const headers = {
@@ -80,6 +91,41 @@ export async function parcelOf(crossingId: string, withFootage: boolean): Promis
   };
   const body = Readable.toWeb(Readable.from(zipOf(contents, files))) as ReadableStream<Uint8Array>;
   return new Response(body, { headers });
+}
+
+/**
+ * What was done, oldest first, as far back as all that it names is in the parcel: what is older could not be undone where
+ * its footage is not.
+ *
+ * @param known ids of the shots and sounds that the parcel tells of.
+ */
+function historyOf(crossingId: string, known: ReadonlySet<string>): ParcelEdit[] {
+  const rows = prepared(
+    database(),
+    'SELECT label, changes, undone FROM edit WHERE crossing_id = ? ORDER BY sequence DESC',
+  ).all(crossingId) as { label: string; changes: string; undone: number }[];
+  const history: ParcelEdit[] = [];
+  for (const { label, changes: stored, undone } of rows) {
+    const changes = storedChanges(stored);
+    if (!changes.every((change) => filesNamed(change).every((id) => known.has(id)))) {
+      // Nor could be done again what comes after one that is left out.
+      if (undone === 0) break;
+      history.length = 0;
+      continue;
+    }
+    history.push({ label, changes, undone: undone === 1 });
+  }
+  return history.reverse();
+}
+
+/** The shots and sound files that a change names. */
+function filesNamed({ table, before, after }: RowChange): string[] {
+  return [before, after].flatMap((row) => {
+    if (!row) return [];
+    if (table === 'layer') return [(row as LayerRow).shotId];
+    const { source, sourceId } = row as PieceRow;
+    return table === 'piece' && (source === 'file' || source === 'shot') && sourceId ? [sourceId] : [];
+  });
 }
 
 /** The ZIP piece by piece, as whoever reads it asks for more. */

@@ -4,17 +4,19 @@ import { copyFileSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { drawOutline } from '@/core/document/actions';
+import type { RowChange } from '@/core/document/edit';
+import { setCrossing, setLayer } from '@/core/document/layer-actions';
 import { type CrossingDocument, rowsOf } from '@/core/document/document';
 import { setMove } from '@/core/document/move-actions';
 import { addPiece } from '@/core/document/piece-actions';
-import { plainPiece } from '@/core/document/rows';
+import { type LayerRow, plainPiece } from '@/core/document/rows';
 import type { CommitBody } from '../bodies';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-parcel-'));
 
 /* The modules read KIV_DATA when they are first used. */
 import { takeCommit } from '../commits';
-import { createCrossing, deleteCrossing, listCrossings } from '../crossings';
+import { createCrossing, deleteCrossing, listCrossings, openCrossing } from '../crossings';
 import { arrivingFolder, prepareDataFolder } from '../data-folder';
 import { readDocument } from '../document-rows';
 import { checkAndKeep } from '../receive';
@@ -31,8 +33,8 @@ async function keep(fileName: string, as: string): Promise<string> {
   return id;
 }
 
-const packed = async (id: string, footage: boolean) =>
-  new Uint8Array(await (await parcelOf(id, footage)).arrayBuffer());
+const packed = async (id: string, footage: boolean, history = false) =>
+  new Uint8Array(await (await parcelOf(id, footage, history)).arrayBuffer());
 const bringIn = (bytes: Uint8Array) =>
   receiveParcel(new Request('http://kiv/', { method: 'POST', body: Buffer.from(bytes) }));
 
@@ -161,4 +163,88 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   expect(listCrossings()).toHaveLength(0);
   expect(listShots()).toHaveLength(2);
   expect(readdirSync(arrivingFolder())).toEqual([]);
+}, 60_000);
+
+test('what was done travels along on request: it is undone and done again there, link by link', async () => {
+  const shots = listShots().map(({ id }) => id);
+  const [outgoingShotId, incomingShotId] = shots;
+  const id = createCrossing({ name: 'Has a past', plan: 'opening', outgoingShotId, incomingShotId });
+  const revision = () => openCrossing(id).revision;
+  const commit = (changes: RowChange[], label: string) => {
+    const edit = { id: randomUUID(), label, changes };
+    takeCommit(id, { requestId: randomUUID(), baseRevision: revision(), kind: 'do', edit } as CommitBody);
+    return edit.id;
+  };
+  const [layer] = Object.values(readDocument(id).layers);
+  const set = (settings: Partial<LayerRow>) => setLayer(readDocument(id), layer.id, settings);
+  const start = withoutIds(readDocument(id));
+  commit(set({ x: 11 }), 'Move');
+  commit(setCrossing(readDocument(id), { blend: 'linear sRGB' }), 'Mix in light');
+  const last = commit(set({ turn: 4 }), 'Turn');
+  const turned = withoutIds(readDocument(id));
+  takeCommit(id, { requestId: randomUUID(), baseRevision: revision(), kind: 'undo', editId: last });
+  const parcel = await packed(id, false, true);
+  expect(openCrossing(await bringIn(await packed(id, false))).history).toEqual([]);
+
+  const move = (of: string, kind: 'undo' | 'redo') => {
+    const { history, revision: base } = openCrossing(of);
+    const edit =
+      kind === 'undo' ? history.findLast(({ undone }) => !undone) : history.find(({ undone }) => undone);
+    takeCommit(of, { requestId: randomUUID(), baseRevision: base, kind, editId: edit!.id });
+  };
+  // Beside the first it is another, whose new name is undone first; what was undone stays behind.
+  const second = await bringIn(parcel);
+  const labels = (of: string) => openCrossing(of).history.map(({ label, undone }) => [label, undone]);
+  expect(labels(second)).toEqual([
+    ['Move', false],
+    ['Mix in light', false],
+    ['Bring it in', false],
+  ]);
+  for (let k = 0; k < 3; k++) move(second, 'undo');
+  expect(withoutIds(readDocument(second))).toBe(start);
+  // Where the first has gone it is the same, and what was undone can be done again.
+  deleteCrossing(id);
+  expect(await bringIn(parcel)).toBe(id);
+  expect(labels(id)).toEqual([
+    ['Move', false],
+    ['Mix in light', false],
+    ['Turn', true],
+  ]);
+  move(id, 'redo');
+  expect(withoutIds(readDocument(id))).toBe(turned);
+  for (let k = 0; k < 3; k++) move(id, 'undo');
+  expect(withoutIds(readDocument(id))).toBe(start);
+
+  // A past that is not its own, or not whole, is refused, and nothing is left.
+  const count = listCrossings().length;
+  const described = JSON.parse(new TextDecoder().decode(unzipSync(parcel)['crossing.json'])) as {
+    history: { label: string; changes: RowChange[] }[];
+  };
+  for (const [history, says] of [
+    [described.history.slice(1), /^$/],
+    [
+      JSON.parse(JSON.stringify(described.history).replaceAll('"x":11', '"x":12')),
+      /not that of its crossing/,
+    ],
+    [[{ ...described.history[0], label: '' }], /Edit 1 of the history in this file is not whole/],
+    [
+      [
+        {
+          ...described.history[0],
+          changes: [{ table: 'layer', id: layer.id, before: null, after: { x: 'y' } }],
+        },
+      ],
+      /“Move” in the history/,
+    ],
+    ['none', /no list/],
+  ] as const) {
+    const bytes = zipSync({
+      'crossing.json': new TextEncoder().encode(JSON.stringify({ ...described, history })),
+    });
+    // Less of its own past is still its own.
+    if (says.source === '^$') deleteCrossing(await bringIn(bytes));
+    else await expect(bringIn(bytes)).rejects.toThrow(says);
+  }
+  expect(listCrossings()).toHaveLength(count);
+  for (const { id: each } of listCrossings()) deleteCrossing(each);
 }, 60_000);

@@ -2,6 +2,8 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import type { PictureOf } from '@/core/formats/export-formats';
 import { sentenceOf } from '@/interface/api';
@@ -14,6 +16,7 @@ import { notSaid, writeOut, writeStill, writings } from './writing-out';
 export function PathsAndLists() {
   const { enqueueSnackbar } = useSnackbar();
   const [busy, setBusy] = useState(false);
+  const [history, setHistory] = useState(false);
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const { id } = document.crossing;
@@ -74,10 +77,24 @@ export function PathsAndLists() {
       </Fold>
       <Fold heading="The whole crossing, to take along">
         <Box sx={{ display: 'grid', gap: 0.75, pt: 0.75 }}>
-          <Button variant="outlined" href={`/api/crossings/${id}/parcel`}>
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={history}
+                onChange={({ target }) => setHistory(target.checked)}
+              />
+            }
+            label="With what was done, to be undone there"
+            slotProps={{ typography: { sx: { fontSize: 13 } } }}
+          />
+          <Button variant="outlined" href={`/api/crossings/${id}/parcel${history ? '?history=all' : ''}`}>
             With its footage, ZIP
           </Button>
-          <Button variant="outlined" href={`/api/crossings/${id}/parcel?footage=none`}>
+          <Button
+            variant="outlined"
+            href={`/api/crossings/${id}/parcel?footage=none${history ? '&history=all' : ''}`}
+          >
             Without footage, ZIP
           </Button>
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
