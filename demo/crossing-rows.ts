@@ -52,6 +52,9 @@ export const pose = (outlineId: string, frame: number, coordinates: number[]): P
   coordinates,
 });
 
+/** To a hundredth of a px. */
+export const hundredth = (value: number) => Math.round(value * 100) / 100;
+
 /** Corners without handles. */
 export function cornersOf(polygon: Polygon): number[] {
   const coordinates: number[] = [];

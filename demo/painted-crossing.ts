@@ -6,7 +6,7 @@ import { carrySubject } from '../src/core/subject/carry-subject';
 import type { Stroke } from '../src/core/subject/strokes';
 import { subjectFrameOn } from '../src/core/subject/subject-frame';
 import { subjectLoops } from '../src/core/subject/subject-outline';
-import { id, layer, outline, pose, size } from './crossing-rows';
+import { hundredth, id, layer, outline, pose, size } from './crossing-rows';
 import { readFilm } from './film-frames';
 import { fadedInOrder, marked } from './moving-crossings';
 
@@ -50,8 +50,7 @@ export async function paintedCrossing(folder: string) {
     () => true,
   );
   const outlineId = id('85');
-  const rounded = (coordinates: readonly number[]) =>
-    coordinates.map((value) => Math.round(value * 100) / 100);
+  const rounded = (coordinates: readonly number[]) => coordinates.map(hundredth);
   const painted: StrokeRow[] = Array.from({ length: Math.ceil(length / every) }, (_, k) => k * every).flatMap(
     (frame) =>
       strokes.map((stroke, position) => ({
