@@ -15,6 +15,7 @@ import { crossingFindings } from './crossing-checks';
 import { setMove } from '../document/move-actions';
 import { verdictOf } from './verdict';
 import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
+import { mendMove } from './move-fixes';
 import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
 
 const [width, height] = [320, 180];
@@ -182,6 +183,9 @@ test('a lowest shot that is moved off the frame, and a ramp that stutters, are t
   const [stutter] = looked(ramped).findings.filter(({ kind }) => kind === 'frames repeat');
   expect(stutter.from).toBeGreaterThan(14);
   expect(stutter.to).toBeLessThan(26);
+  const mixed = applyChanges(ramped, mendMove(ramped, shots, stutter));
+  expect(mixed.layers.top.betweens).toBe('mixed');
+  expect(looked(mixed).findings.filter(({ kind }) => kind === 'frames repeat')).toEqual([]);
   const still = { ...slow, ramp: [10, 100, 11, 0, 30, 0, 31, 100] };
   const standing = { ...document, layers: { ...document.layers, top: still } };
   expect(looked(standing).findings.filter(({ kind }) => kind === 'frames repeat')).toEqual([]);

@@ -19,7 +19,7 @@ export function mendMove(document: CrossingDocument, shots: Shots, finding: Find
 function enlargeOverBorder(document: CrossingDocument, shots: Shots, { from, to }: Finding): RowChange[] {
   const layer = layersInOrder(document).find(({ visible }) => visible);
   const by = layer && enlargementOver(document, shots, layer, from, to);
-  return by ? setLayer(document, layer.id, { scale: Math.min(mostScale, layer.scale * by) }) : [];
+  return by && by > 1 ? setLayer(document, layer.id, { scale: Math.min(mostScale, layer.scale * by) }) : [];
 }
 
 /** Keys on the finding's frame at which the shot, and the whole picture, is as it is at rest. */

@@ -116,7 +116,7 @@ function areaOf(places: readonly (readonly [number, number])[]): number {
 /** A leaf's angle at a crossing frame, degrees; null where the outline is none, or it is shut. */
 export function angleAt(
   document: CrossingDocument,
-  { id, hinge, kind }: Pick<OutlineRow, 'id' | 'hinge' | 'kind'>,
+  { id, hinge, kind }: OutlineRow,
   frame: number,
 ): number | null {
   if (hinge === null || kind !== 'loop') return null;
