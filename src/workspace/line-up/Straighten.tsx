@@ -35,7 +35,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
   const places = lines.reduce((sum, line) => sum + (line.length > 4 ? line.length / 2 : 0), 0);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, alignItems: 'center' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 1, alignItems: 'center' }}>
         <NumberField
           label="Lens"
           value={Math.round(layer.lens * 1e4) / 100}
