@@ -1,6 +1,7 @@
 import { coverageAt } from '../compose/coverage-curve';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
 import {
+  moveId,
   plainPose,
   numbersPerPoint as N,
   type OutlineRow,
@@ -16,6 +17,7 @@ import { setMove } from '../document/move-actions';
 import { verdictOf } from './verdict';
 import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
 import { mendMove } from './move-fixes';
+import type { Onward } from '../time/track';
 import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
 
 const [width, height] = [320, 180];
@@ -189,4 +191,31 @@ test('a lowest shot that is moved off the frame, and a ramp that stutters, are t
   const still = { ...slow, ramp: [10, 100, 11, 0, 30, 0, 31, 100] };
   const standing = { ...document, layers: { ...document.layers, top: still } };
   expect(looked(standing).findings.filter(({ kind }) => kind === 'frames repeat')).toEqual([]);
+});
+
+test('a move that was meant to be smooth and changes its speed at once is told, and smoothed', () => {
+  const document = crossingOf([]);
+  const course = (onward: readonly Onward[]) =>
+    [0, 100, 180].reduce(
+      (at, value, k) =>
+        applyChanges(at, setMove(at, 'top', 'place', 10 + 10 * k, value, 0, { onward: onward[k] })),
+      document,
+    );
+  const told = (of: CrossingDocument) => looked(of).findings.filter(({ kind }) => kind === 'jolts');
+  // Eased out to rest, then at 8 px a frame: from 0 to 8.
+  const eased = course(['eased', 'linear', 'linear']);
+  expect(told(eased)).toMatchObject([{ worst: 20, fix: 'Smooth it' }]);
+  expect(told(eased)[0].says).toMatch(/the place of .* goes from 0(\.\d)? px to 8 px a frame/);
+  const mended = applyChanges(eased, mendMove(eased, shots, told(eased)[0]));
+  expect(told(mended)).toEqual([]);
+  expect(mended.moves[moveId('top', 'place', 30)]).toEqual(eased.moves[moveId('top', 'place', 30)]);
+  // Straight on both sides, smooth on both, or held: as it was meant.
+  for (const onward of [
+    ['linear', 'linear', 'linear'],
+    ['smooth', 'smooth', 'linear'],
+    ['eased', 'hold', 'linear'],
+  ] as const)
+    expect(told(course(onward))).toEqual([]);
+  // Smooth into a straight way of nearly the same speed: nothing is seen.
+  expect(told(course(['linear', 'smooth', 'linear']))).toEqual([]);
 });

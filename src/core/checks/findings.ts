@@ -20,6 +20,7 @@ export type FindingKind =
   | 'frames repeat'
   | 'not at rest'
   | 'enlarged'
+  | 'jolts'
   | 'sound clips'
   | 'sound breaks off'
   | 'sound jumps'

@@ -8,8 +8,9 @@ import { asFilmed, lensOf } from '../geometry/lens';
 import { applyAffine } from '../geometry/affine';
 import { rampPercentAt } from '../time/ramp';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
+import { jolts } from './jolts';
 
-/** What is wrong with moves and speeds: borders, stutters, ends that are not at rest. */
+/** What is wrong with moves and speeds: borders, stutters, jolts, ends that are not at rest. */
 export function moveFindings(
   document: CrossingDocument,
   shots: Shots,
@@ -22,6 +23,7 @@ export function moveFindings(
     ...framesRepeated(document, shots, first, last),
     ...notAtRest(document, first, last),
     ...tooEnlarged(document, shots, coverage, first, last),
+    ...jolts(document, shots, first, last),
   ];
 }
 

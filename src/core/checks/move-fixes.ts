@@ -5,12 +5,14 @@ import type { RowChange } from '../document/edit';
 import { setLayer } from '../document/layer-actions';
 import { setMove } from '../document/move-actions';
 import type { Finding } from './findings';
+import { smoothJolts } from './jolts';
 import { enlargementOver, mostScale } from '../move/level';
 
 /** What mends a finding about moves; none where it cannot be mended so. */
 export function mendMove(document: CrossingDocument, shots: Shots, finding: Finding): RowChange[] {
   if (finding.kind === 'border shows') return enlargeOverBorder(document, shots, finding);
   if (finding.kind === 'not at rest') return bringToRest(document, finding);
+  if (finding.kind === 'jolts') return smoothJolts(document, finding);
   if (finding.kind === 'frames repeat') return mixBetween(document, shots, finding);
   return [];
 }

@@ -22,6 +22,8 @@ import {
   parcelVersion,
 } from './contents';
 
+/** Most characters of history in a parcel: with the rows it stays under what is taken in. */
+const mostHistory = 60e6;
 /** Most bytes of footage in a parcel: a ZIP's offsets have 32 bits. */
 const mostFootage = 3.9e9;
 
@@ -94,8 +96,8 @@ export async function parcelOf(
 }
 
 /**
- * What was done, oldest first, as far back as all that it names is in the parcel: what is older could not be undone where
- * its footage is not.
+ * What was done, oldest first, as far back as all that it names is in the parcel (what is older could not be undone where
+ * its footage is not), and as it does not grow beyond what is taken in.
  *
  * @param known ids of the shots and sounds that the parcel tells of.
  */
@@ -105,7 +107,14 @@ function historyOf(crossingId: string, known: ReadonlySet<string>): ParcelEdit[]
     'SELECT label, changes, undone FROM edit WHERE crossing_id = ? ORDER BY sequence DESC',
   ).all(crossingId) as { label: string; changes: string; undone: number }[];
   const history: ParcelEdit[] = [];
+  let length = 0;
   for (const { label, changes: stored, undone } of rows) {
+    length += stored.length;
+    if (length > mostHistory) {
+      // What is undone can be done again only with all that was undone after it.
+      if (undone === 1) history.length = 0;
+      break;
+    }
     const changes = storedChanges(stored);
     if (!changes.every((change) => filesNamed(change).every((id) => known.has(id)))) {
       // Nor could be done again what comes after one that is left out.
