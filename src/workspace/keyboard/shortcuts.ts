@@ -16,6 +16,7 @@ import {
 } from '../trace/commands';
 import { beginForMe } from '../trace/begin-for-me';
 import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '../trace/pose-commands';
+import { carryAllOn } from '../trace/carry-all';
 import { carryOn, carryOne, nextUnsure, settle, stopCarrying, useCarry } from '../trace/carry-store';
 import { useDocument } from '../document/document-store';
 import { togglePointKind } from '../trace/outline-commands';
@@ -325,6 +326,16 @@ export const shortcuts: Shortcut[] = [
     group: 'Trace',
     matches: carryKey(true),
     run: () => carryOn(carryWay),
+  },
+  {
+    keys: 'Alt Shift →  ←',
+    does: 'Carry all outlines of the layer on, back, one after the other',
+    group: 'Trace',
+    matches(event) {
+      carryWay = event.key === 'ArrowLeft' ? -1 : 1;
+      return hotkey('alt+shift+right', 'alt+shift+left')(event);
+    },
+    run: () => carryAllOn(carryWay),
   },
   {
     keys: 'Shift I',

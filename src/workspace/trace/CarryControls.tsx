@@ -12,6 +12,7 @@ import { type CarriedBy, carriedByWays, type OutlineRow, type PoseRow } from '@/
 import { useSnackbar } from '@/interface/messages';
 import { carryBy } from './outline-commands';
 import { cutAnew } from './painting';
+import { carriedTogether, carryAllOn } from './carry-all';
 import { carryOn, carryOne, doubtSays, nextUnsure, settle, stopCarrying, useCarry } from './carry-store';
 
 const pair = {
@@ -43,6 +44,7 @@ export function CarryControls({
   const { under, again, says } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
   const say = (said: string | null) => said && enqueueSnackbar(said);
+  const together = carriedTogether().length;
   const unsure = unsurePoses(poses);
   const carried = poses.filter(({ origin }) => origin === 'carried').length;
   const here = poses.find(({ frame }) => frame === source);
@@ -107,6 +109,24 @@ export function CarryControls({
             >
               Carry on ››
             </Button>
+            {together > 1 && (
+              <>
+                <Button
+                  variant="outlined"
+                  title="All outlines of this layer that have a line here, one after the other (Alt Shift ←)"
+                  onClick={() => void carryAllOn(-1).then(say)}
+                >
+                  ‹‹ All {together}
+                </Button>
+                <Button
+                  variant="outlined"
+                  title="All outlines of this layer that have a line here, one after the other (Alt Shift →)"
+                  onClick={() => void carryAllOn(1).then(say)}
+                >
+                  All {together} ››
+                </Button>
+              </>
+            )}
             <Button
               variant="outlined"
               title="Pulls the line here, or on the selected frames, onto the moving edge (Shift I)"

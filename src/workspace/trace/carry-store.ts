@@ -44,6 +44,7 @@ const rest = 900;
 let carrier: Comlink.Remote<Carrier> | null = null;
 let beginning: Promise<unknown> = Promise.resolve();
 let wanted = 0;
+let stopped = 0;
 
 /** Lets poses be carried in a crossing; returns what ends that. */
 export function startCarrying(media: ShotMedia[]): () => void {
@@ -102,7 +103,13 @@ export function beginRun(): () => boolean {
   return () => mine === wanted;
 }
 
+/** How often a person has stopped carrying. */
+export function timesStopped(): number {
+  return stopped;
+}
+
 export function stopCarrying() {
+  stopped++;
   wanted++;
   void carrier?.stop();
 }

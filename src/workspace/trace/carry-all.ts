@@ -1,0 +1,41 @@
+import { shapeAt } from '@/core/outline';
+import type { OutlineRow } from '@/core/document/rows';
+import { setView, useView } from '../view-store';
+import { carryOn, timesStopped } from './carry-store';
+import { current, goTo } from './commands';
+
+/** The traced layer's outlines that can be carried from this frame: with a line here, not locked, no parts of a subject. */
+export function carriedTogether(): OutlineRow[] {
+  const { traced, source } = current();
+  if (!traced) return [];
+  return traced.outlines.filter(({ id, locked, subjectId }) => {
+    if (locked || (subjectId !== null && subjectId !== id)) return false;
+    const shape = shapeAt(traced.document.poses[id] ?? [], source, {
+      beforeFirst: 'empty',
+      afterLast: 'empty',
+    });
+    return 'coordinates' in shape;
+  });
+}
+
+/**
+ * Carries all outlines of the traced layer on from this frame, one after the other, each as an edit of its own; then this
+ * frame is shown again, with the outline that was in hand. Returns what came of each, or why nothing was done.
+ */
+export async function carryAllOn(direction: 1 | -1): Promise<string | null> {
+  const together = carriedTogether();
+  if (together.length < 2) return carryOn(direction);
+  const { frame, outlineId } = useView.getState();
+  const stopped = timesStopped();
+  const said: string[] = [];
+  for (const { id, name } of together) {
+    goTo(frame);
+    setView({ outlineId: id, points: new Set() });
+    const came = await carryOn(direction);
+    if (came) said.push(`${name}: ${came}`);
+    if (timesStopped() !== stopped) break;
+  }
+  goTo(frame);
+  setView({ outlineId, points: new Set() });
+  return said.length > 0 ? said.join(' ') : null;
+}
