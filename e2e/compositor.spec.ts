@@ -180,11 +180,11 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ),
   });
   for (const [what, doc, media, view] of [
-    ['bent', bent, shots, 'result'],
-    ['graded', graded, shots, 'result'],
+    ['bent', middleOf(bent), shots, 'result'],
+    ['graded', middleOf(graded), shots, 'result'],
     [
       'graded in light',
-      { ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } },
+      middleOf({ ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } }),
       shots,
       'result',
     ],
@@ -198,20 +198,20 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       'result',
     ],
     ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
-    ['steadied', set({ steady: 60 }), moved, 'result'],
-    ['kept', set({ keeps: true }), shots, 'result'],
+    ['steadied', middleOf(set({ steady: 60 })), moved, 'result'],
+    ['kept', middleOf(set({ keeps: true })), shots, 'result'],
     ['cut by another', foreign, shots, 'result'],
     ['overlay', set({ turn: 3 }), shots, 'overlay'],
     ['difference', document, shots, 'difference'],
     ['beside', document, shots, 'beside'],
     ['split', set({ flip: true }), shots, 'split'],
-    ['keyed', keyed, shots, 'result'],
-    ['key’s matte', keyed, shots, 'matte'],
-    ['blurred', blurred, shots, 'result'],
+    ['keyed', middleOf(keyed), shots, 'result'],
+    ['key’s matte', middleOf(keyed), shots, 'matte'],
+    ['blurred', middleOf(blurred), shots, 'result'],
     ['moved, faded, and moved as a whole', moving, shots, 'result'],
   ] as const) {
     const { off, mean } = await compare(doc, [...media], 33, view);
     expect(off, what).toBeLessThan(0.001);
-    expect(mean, what).toBeGreaterThan(60);
+    expect(mean, what).toBeGreaterThan(40);
   }
 });

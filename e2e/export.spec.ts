@@ -348,7 +348,8 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   };
   const svg = await written(/^Outline on all frames, SVG/);
   expect(svg).toContain('data-frame="48"');
-  expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(7);
+  // Drawn and carried: a pose on every frame.
+  expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(25);
   expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 25 * 8 + 1);
   expect(await written(/^Timeline/)).toContain('"OTIO_SCHEMA": "Timeline.1"');
   expect(await written(/^Cut list/)).toContain('* FROM CLIP NAME: Lily pond, night');
