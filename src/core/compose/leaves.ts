@@ -23,6 +23,16 @@ export interface Hinge {
   inwards: boolean;
 }
 
+/** The direction from the hinge across the leaf, of length 1; null where the hinge has no length, or the leaf lies on it. */
+function acrossFrom({ from, to, leaf }: Pick<Hinge, 'from' | 'to' | 'leaf'>): [x: number, y: number] | null {
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  if (length === 0) return null;
+  const [x, y] = [(from[1] - to[1]) / length, (to[0] - from[0]) / length];
+  const side = (leaf[0] - from[0]) * x + (leaf[1] - from[1]) * y;
+  if (side === 0) return null;
+  return side < 0 ? [-x, -y] : [x, y];
+}
+
 /**
  * Where the places of a leaf that lay in the picture's plane are seen once it has swung open: turned about its hinge and
  * projected from the camera's place (a plane-induced homography; Hartley and Zisserman 2003, §13.1).
@@ -34,12 +44,9 @@ export function swung(
   { from, to, leaf, centre, distance, inwards }: Hinge,
   degrees: number,
 ): Homography | null {
-  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
-  if (length === 0) return null;
-  let [nx, ny] = [(from[1] - to[1]) / length, (to[0] - from[0]) / length];
-  const side = (leaf[0] - from[0]) * nx + (leaf[1] - from[1]) * ny;
-  if (side === 0) return null;
-  if (side < 0) [nx, ny] = [-nx, -ny];
+  const across = acrossFrom({ from, to, leaf });
+  if (!across) return null;
+  const [nx, ny] = across;
   const offset = nx * from[0] + ny * from[1];
   const angle = (degrees * Math.PI) / 180;
   // A place at d from the hinge comes to lie at d · cos, and goes d · sin away from the camera.
@@ -70,10 +77,9 @@ export function sidesOfLeaf(
   line: readonly number[],
   thickness: number,
 ): number[][] {
-  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
-  if (length === 0) return [];
-  let [nx, ny] = [(from[1] - to[1]) / length, (to[0] - from[0]) / length];
-  if ((leaf[0] - from[0]) * nx + (leaf[1] - from[1]) * ny < 0) [nx, ny] = [-nx, -ny];
+  const direction = acrossFrom({ from, to, leaf });
+  if (!direction) return [];
+  const [nx, ny] = direction;
   const angle = ((inwards ? 1 : -1) * degrees * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   const seen = (i: number, behind: number): [number, number] => {
