@@ -97,8 +97,9 @@ export function takeCommit(crossingId: string, step: CommitBody): number {
   return revision;
 }
 
-function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): RowChange[] {
-  const changes = edit!.changes.map(({ table, id, before, after }) => {
+/** An edit's changes, each row as its table has it. @throws Problem 400 that names the first that is not. */
+export function checkedChanges(changes: NonNullable<CommitBody['edit']>['changes']): RowChange[] {
+  return changes.map(({ table, id, before, after }) => {
     const rows = {
       before: before && validatedRow(table, before),
       after: after && validatedRow(table, after),
@@ -108,6 +109,10 @@ function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): R
     }
     return { table, id, ...rows } as RowChange;
   });
+}
+
+function recordEdit(db: Connection, crossingId: string, { edit }: CommitBody): RowChange[] {
+  const changes = checkedChanges(edit!.changes);
   prepared(db, 'DELETE FROM edit WHERE crossing_id = ? AND undone = 1').run(crossingId);
   putEdit(db, crossingId, { id: edit!.id, label: edit!.label, changes });
   return changes;

@@ -248,7 +248,7 @@ function drawLayer(
       if (mix && draw.mixed !== null) {
         for (let k = 0; k < 3; k++) mix[o + k] += sum[k] * share;
         mix[o + 3] += covered * share;
-      } else layOver(onto, o, sum, covered);
+      } else layOver(onto, o, sum, 0, covered);
     }
   }
 }
@@ -260,13 +260,13 @@ interface Onto {
   blend: Blend;
 }
 
-/** A pixel's colour, multiplied by how much it covers, over what is there; `o`: its first byte. */
-function layOver({ out, light }: Onto, o: number, colour: ArrayLike<number>, covered: number) {
+/** A pixel's colour (three numbers from `at` on), multiplied by how much it covers, over what is there; `o`: its first byte. */
+function layOver({ out, light }: Onto, o: number, colour: ArrayLike<number>, at: number, covered: number) {
   for (let k = 0; k < 3; k++) {
     if (light) {
       const i = (o >> 2) * 3 + k;
-      light[i] = colour[k] + light[i] * (1 - covered);
-    } else out[o + k] = Math.round(255 * colour[k] + out[o + k] * (1 - covered));
+      light[i] = colour[at + k] + light[i] * (1 - covered);
+    } else out[o + k] = Math.round(255 * colour[at + k] + out[o + k] * (1 - covered));
   }
 }
 
@@ -278,8 +278,7 @@ export function endsMix(layers: readonly LayerDraw[], slot: number): boolean {
 
 /** Lays a mix over what is there, and clears it. */
 function layMix(mix: Float32Array, onto: Onto) {
-  for (let o = 0; o < mix.length; o += 4)
-    if (mix[o + 3] > 0) layOver(onto, o, mix.subarray(o, o + 3), mix[o + 3]);
+  for (let o = 0; o < mix.length; o += 4) if (mix[o + 3] > 0) layOver(onto, o, mix, o, mix[o + 3]);
   mix.fill(0);
 }
 

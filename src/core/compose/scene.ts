@@ -11,11 +11,11 @@ import {
 import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';
-import { applyHomography, type Homography } from '../geometry/homography';
-import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';
-import { inverse3 } from '../geometry/matrix3';
+import type { Homography } from '../geometry/homography';
+import { type Lens, lensOf } from '../geometry/lens';
 import { spillOf } from '../matte/keyed';
 import type { PosedOutline } from '../matte/outline-matte';
+import { bendsAt } from './bends';
 import { type Blur, blurOf } from './blur';
 import { angleAt, type Leaf, leafAt } from './leaves';
 import { bentAt, gradeAt, layerAt, opacityAt, shotMapAt } from './moves';
@@ -226,15 +226,10 @@ function carriedOver(
   const [a, b, c, d] = map;
   const determinant = a * d - b * c;
   const scale = Math.sqrt(Math.abs(determinant));
-  const [lens, lensOnto] = [from, onto].map((layer) => lensOf(layer.lens, shots[layer.shotId]));
-  // Pulled corners of the one take its outline along, those of the other are undone.
-  const [bent, bentOnto] = [from, onto].map((layer) => bentAt(document, layer, shots[layer.shotId], frame));
-  const pull = bent && inverse3(bent);
+  const [own, theirs] = [from, onto].map((layer) => bendsAt(document, layer, shots[layer.shotId], frame));
   const place = (x: number, y: number) => {
-    const straight = lens ? straightened(lens, x, y) : ([x, y] as const);
-    const at = applyAffine(map, ...(pull ? applyHomography(pull, ...straight) : straight));
-    const there = bentOnto ? applyHomography(bentOnto, ...at) : at;
-    return lensOnto ? asFilmed(lensOnto, ...there) : there;
+    const at = applyAffine(map, ...(own ? own.there(x, y) : ([x, y] as const)));
+    return theirs ? theirs.back(...at) : at;
   };
   const moved = (from: readonly number[]) => {
     const to: number[] = [];

@@ -1,4 +1,5 @@
 import { beyondBorder, borderAt } from '../checks/move-checks';
+import { bendsAt } from '../compose/bends';
 import { shotMapAt } from '../compose/moves';
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
 import { applyChanges, type CrossingDocument, playedRange } from '../document/document';
@@ -6,7 +7,7 @@ import type { RowChange } from '../document/edit';
 import { setLayer } from '../document/layer-actions';
 import type { LayerRow } from '../document/rows';
 import { applyAffine, invert } from '../geometry/affine';
-import { lensOf, levelling, straightened } from '../geometry/lens';
+import { levelling } from '../geometry/lens';
 
 /** Most percent that a shot is shown at, and most that it is enlarged by, times, to fill the frame. */
 export const mostScale = 2000;
@@ -79,13 +80,13 @@ export function turnThatLevels(
   if (!shot) return null;
   const source = layerSourceFrame(document, layer, shot, frame);
   const fromShot = invert(shotMapAt(document, layer, shot, frame, source));
-  const lens = lensOf(layer.lens, shot);
+  const bends = bendsAt(document, layer, shot, frame);
   let [sum, weight] = [0, 0];
   for (const line of lines) {
     const [from, to] = [0, line.length - 2].map((i) =>
       applyAffine(
         fromShot,
-        ...(lens ? straightened(lens, line[i], line[i + 1]) : ([line[i], line[i + 1]] as const)),
+        ...(bends ? bends.there(line[i], line[i + 1]) : ([line[i], line[i + 1]] as const)),
       ),
     );
     const length = Math.hypot(to[0] - from[0], to[1] - from[1]);

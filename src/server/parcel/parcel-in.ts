@@ -12,12 +12,11 @@ import {
   tableNames,
 } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
-import { limits } from '@/core/document/limits';
 import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/rows';
 import { plainOf } from '@/core/document/table';
 import { FootageRefusal } from '@/footage/refusal';
-import { MotionBody } from '../bodies';
-import { requireConsistent } from '../commits';
+import { MotionBody, validatedCommit } from '../bodies';
+import { checkedChanges, requireConsistent } from '../commits';
 import { insertDocument } from '../crossings';
 import { arrivingFolder } from '../data-folder';
 import { database } from '../database';
@@ -178,13 +177,13 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
       if (!Array.isArray(list)) throw refuse(`The crossing’s ${table} rows are no list.`);
       // What later versions have added is as it was before it was there.
       const plain = plainOf(tables[table].fields);
-      try {
-        return [table, list.map((row) => validatedRow(table, { ...plain, ...(row as object) }))];
-      } catch (error) {
-        if (error instanceof Problem)
-          throw refuse(`A ${table} in this file was not accepted: ${error.message}`);
-        throw error;
-      }
+      return [
+        table,
+        asRefusal(
+          () => list.map((row) => validatedRow(table, { ...plain, ...(row as object) })),
+          (message) => `A ${table} in this file was not accepted: ${message}`,
+        ),
+      ];
     }),
   ) as unknown as AllRows;
 }
@@ -193,34 +192,40 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
 function historyOfContents({ history }: ParcelContents): ParcelEdit[] {
   if (history === undefined) return [];
   if (!Array.isArray(history)) throw refuse('The crossing’s history is no list.');
-  return history.map((edit: Partial<ParcelEdit> | null, k) => {
-    const { label, changes, undone } = edit ?? {};
-    const sound =
-      typeof label === 'string' &&
-      label.length > 0 &&
-      label.length <= limits.label &&
-      typeof undone === 'boolean';
-    if (!sound || !Array.isArray(changes) || changes.length === 0 || changes.length > limits.changes)
-      throw refuse(`Edit ${k + 1} of the history in this file is not whole.`);
-    const checked = (changes as Partial<RowChange>[]).map((change): RowChange => {
-      const { table, before = null, after = null } = change ?? {};
-      const row = (before ?? after) as { id: string } | null;
-      if (!table || !tableNames.includes(table) || !row)
-        throw refuse(`Edit ${k + 1} of the history in this file is not whole.`);
+  return history.map((edit: ParcelEdit | null, k) => {
+    const whole = asRefusal(
+      () => {
+        if (typeof edit?.undone !== 'boolean') throw new Problem(400, 'It is not said whether it is undone.');
+        const own = { id: randomUUID(), label: edit.label, changes: edit.changes };
+        return validatedCommit({ requestId: randomUUID(), baseRevision: 0, kind: 'do', edit: own }).edit!;
+      },
+      (message) => `Edit ${k + 1} of the history in this file is not whole: ${message}`,
+    );
+    const changes = whole.changes.map(({ table, id, before, after }) => {
+      // What later versions have added is as it was before it was there.
       const plain = plainOf(tables[table].fields);
-      try {
-        const own = [before, after].map(
-          (each) => each && validatedRow(table, { ...plain, ...(each as object) }),
-        );
-        return changeRow(table, own[0] as never, own[1] as never);
-      } catch (error) {
-        if (error instanceof Problem)
-          throw refuse(`“${label}” in the history of this file was not accepted: ${error.message}`);
-        throw error;
-      }
+      const full = (row: object | null) => row && { ...plain, ...row };
+      return { table, id, before: full(before), after: full(after) };
     });
-    return { label, changes: checked, undone };
+    return {
+      label: whole.label,
+      changes: asRefusal(
+        () => checkedChanges(changes),
+        (message) => `“${whole.label}” in the history of this file was not accepted: ${message}`,
+      ),
+      undone: edit!.undone,
+    };
   });
+}
+
+/** What is worked out; what is wrong with it said as a refusal of the file. */
+function asRefusal<T>(work: () => T, says: (message: string) => string): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof Problem) throw refuse(says(error.message));
+    throw error;
+  }
 }
 
 /**

@@ -24,7 +24,8 @@ export function ColourField({
     const chosen = () => onChange(parseInt(current.value.slice(1), 16));
     current.addEventListener('change', chosen);
     return () => current.removeEventListener('change', chosen);
-  }, [onChange]);
+    // With every colour the field is another one.
+  }, [shown, onChange]);
   return (
     <Box
       component="input"

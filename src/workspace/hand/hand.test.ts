@@ -10,6 +10,7 @@ import {
   withPoint,
   withStretch,
 } from './drawing';
+import { bendsBy } from '@/core/compose/bends';
 import { lensOf } from '@/core/geometry/lens';
 import { hitOutline } from './hit';
 import { sightOf } from './sight';
@@ -89,8 +90,8 @@ test('what the hand presses on a bent picture is the place of the shot that is s
   const pulled = [1.1, 0.05, -12, 0.02, 0.95, 8, 0.0001, -0.00005, 1];
   for (const sight of [
     sightOf([0.5, 0, 0, 0.5, 20, 30], null),
-    sightOf([0.5, 0.1, -0.1, 0.5, 20, 30], lens),
-    sightOf([0.5, 0, 0, 0.5, 20, 30], lens, pulled),
+    sightOf([0.5, 0.1, -0.1, 0.5, 20, 30], bendsBy(lens, null)),
+    sightOf([0.5, 0, 0, 0.5, 20, 30], bendsBy(lens, pulled)),
   ])
     for (const [x, y] of [
       [640, 360],

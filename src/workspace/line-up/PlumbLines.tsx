@@ -2,33 +2,27 @@
 
 import Box from '@mui/material/Box';
 import { type PointerEvent, useState } from 'react';
-import { shotMapAt } from '@/core/compose/moves';
-import { layerSourceFrame } from '@/core/compose/scene';
-import { type Affine, compose, invert } from '@/core/geometry/affine';
-import { lensOf } from '@/core/geometry/lens';
+import { useShallow } from 'zustand/react/shallow';
 import { useDocument } from '../document/document-store';
 import { ink } from '../hand/paint';
-import { type Sight, sightOf } from '../hand/sight';
+import { type Sight, sightAt } from '../hand/sight';
 import { type Camera, useView } from '../view-store';
-import { endLine, pressPlumb, usePlumb } from './plumb';
+import { endLine, plumbLayer, pressPlumb, usePlumb } from './plumb';
 
 /** Screen px between two presses that end a line. */
 const same = 6;
 
 /** Lines along what should be level, upright or straight, over the picture, and the hand that draws them. */
 export function PlumbLines({ camera }: { camera: Camera }) {
-  const { layerId, lines, open } = usePlumb();
+  const plumb = usePlumb();
+  const { lines, open } = plumb;
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
-  const frame = useView((state) => state.frame);
+  const { frame, view } = useView(useShallow(({ frame, view }) => ({ frame, view })));
   const [pointer, setPointer] = useState<[number, number] | null>(null);
-  const layer = document?.layers[layerId ?? ''];
-  const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
-  if (!document || !layer || !shot) return null;
-  const view: Affine = [camera.scale, 0, 0, camera.scale, camera.x, camera.y];
-  const source = layerSourceFrame(document, layer, shot, frame);
-  const toScreen = compose(view, invert(shotMapAt(document, layer, shot, frame, source)));
-  const sight = sightOf(toScreen, lensOf(layer.lens, shot));
+  const on = plumbLayer(plumb, document, shots);
+  if (!on) return null;
+  const sight = sightAt(on, frame, camera, view === 'result');
 
   const placeOf = (event: PointerEvent): [number, number] => {
     const { left, top } = event.currentTarget.getBoundingClientRect();

@@ -7,13 +7,13 @@ import type { LayerRow } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { useView } from '../view-store';
-import { changeLayer, layerName } from './lining-up';
 import {
   beginPlumb,
   endLine,
   endPlumb,
   plumbBack,
   plumbOffer,
+  setLens,
   takeLevel,
   takeStraight,
   usePlumb,
@@ -42,9 +42,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
           low={-70}
           high={50}
           unit="%"
-          onChange={(lens) =>
-            changeLayer(`Straighten the ${layerName(layer)}`, layer, { lens: Math.round(lens * 100) / 1e4 })
-          }
+          onChange={(lens) => setLens(layer, lens / 100)}
         />
         <Button
           variant={begun ? 'contained' : 'outlined'}

@@ -1,10 +1,13 @@
 import { create } from 'zustand';
 import { lensFromLines } from '@/core/geometry/lens';
 import { setAndFill, turnThatLevels } from '@/core/move/level';
+import type { CrossingDocument } from '@/core/document/document';
 import type { LayerRow } from '@/core/document/rows';
+import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import type { LayerShot } from '../trace/traced';
+import { setView, useView, type ViewState } from '../view-store';
 import { isTraced, layerName } from './lining-up';
 
 /** Lines that a person draws along what should be level, upright or straight; x and y of places by turns, px of the shot. */
@@ -14,9 +17,11 @@ interface Plumb {
   lines: number[][];
   /** The line that is being drawn. */
   open: number[];
+  /** What was seen before; null while none are drawn. */
+  before: Pick<ViewState, 'view' | 'solo'> | null;
 }
 
-const none: Plumb = { layerId: null, lines: [], open: [] };
+const none: Plumb = { layerId: null, lines: [], open: [], before: null };
 
 export const usePlumb = create<Plumb>(() => none);
 
@@ -25,20 +30,17 @@ const leastBow = 0.3;
 
 /** Lets lines be drawn on a layer's shot, which is shown alone and whole meanwhile. */
 export function beginPlumb(layer: LayerRow) {
-  usePlumb.setState({ ...none, layerId: layer.id });
+  const { view, solo } = useView.getState();
+  usePlumb.setState({ ...none, layerId: layer.id, before: { view, solo } });
   const whole = isTraced(layer) ? { view: 'plain' as const } : { solo: layer.id, view: 'result' as const };
   setView({ ...whole, playing: false, draft: null });
 }
 
-/** Ends it; lines that were drawn are gone. */
+/** Ends it, and shows what was seen before; lines that were drawn are gone. */
 export function endPlumb() {
-  const { layerId } = usePlumb.getState();
-  if (layerId === null) return;
+  const { before } = usePlumb.getState();
   usePlumb.setState(none);
-  setView(({ solo, view }) => ({
-    solo: solo === layerId ? null : solo,
-    view: view === 'plain' ? 'result' : view,
-  }));
+  if (before) setView(before);
 }
 
 export function plumbBegun(): boolean {
@@ -72,12 +74,24 @@ export interface PlumbOffer {
   lens: { lambda: number; off: number; offBefore: number } | null;
 }
 
-/** What the lines that have been drawn ask for. */
-export function plumbOffer({ layerId, lines }: Plumb): PlumbOffer | null {
-  const { document, shots } = useDocument.getState();
+/** The layer that lines are drawn on, with its shot; null while none are. */
+export function plumbLayer(
+  { layerId }: Plumb,
+  document: CrossingDocument | null,
+  shots: readonly ShotMedia[],
+): LayerShot | null {
   const layer = document?.layers[layerId ?? ''];
   const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
-  if (!document || !layer || !shot) return null;
+  return document && layer && shot ? { document, layer, shot } : null;
+}
+
+/** What the lines that have been drawn ask for. */
+export function plumbOffer(plumb: Plumb): PlumbOffer | null {
+  const { lines } = plumb;
+  const { document: now, shots } = useDocument.getState();
+  const on = plumbLayer(plumb, now, shots);
+  if (!on) return null;
+  const { document, layer, shot } = on;
   const level = lines.filter((line) => line.length === 4);
   const table = { [shot.id]: shot };
   const found = lensFromLines(lines, shot);
@@ -109,5 +123,9 @@ export function takeLevel() {
 /** Undoes what the lens bends, so that its lines are straight. */
 export function takeStraight() {
   const offer = plumbOffer(usePlumb.getState());
-  if (offer?.lens) take('Straighten', offer.layer, { lens: Math.round(offer.lens.lambda * 1e4) / 1e4 });
+  if (offer?.lens) setLens(offer.layer, offer.lens.lambda);
+}
+
+export function setLens(layer: LayerRow, lambda: number) {
+  take('Straighten', layer, { lens: Math.round(lambda * 1e4) / 1e4 });
 }

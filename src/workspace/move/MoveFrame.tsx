@@ -25,6 +25,9 @@ const hangs = 30;
 /** Screen px from the upper side to the knob that turns. */
 const stalk = 26;
 
+const isCorner = (does: Hold['does']): does is CornerChannel =>
+  (cornerChannels as readonly string[]).includes(does);
+
 /** What a hand holds of the frame. */
 interface Hold {
   does: 'scale' | 'turn' | 'place' | 'still' | CornerChannel;
@@ -83,10 +86,7 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
     event.currentTarget.setPointerCapture(event.pointerId);
     setView({ playing: false });
     const start = moverAt(frame);
-    const pulled =
-      does === 'scale' || does === 'turn' || does === 'place' || does === 'still'
-        ? []
-        : channelAt(seen, moverId, does, frame);
+    const pulled = isCorner(does) ? channelAt(seen, moverId, does, frame) : [];
     const whole = isLayer ? wholeAt(seen, frame) : null;
     const still = stillAt && whole ? applyAffine(invert(whole), ...stillAt) : stillAt;
     if (start)
@@ -110,7 +110,7 @@ export const MoveFrame = memo(function MoveFrame({ camera }: { camera: Camera })
       setStill({ moverId, at: applyAffine(corners.toShot, ...place) });
       return;
     }
-    if (does !== 'place' && does !== 'scale' && does !== 'turn') {
+    if (isCorner(does)) {
       const [a, b, c, d] = corners.toShot;
       const [dx, dy] = [(at[0] - from[0]) / camera.scale, (at[1] - from[1]) / camera.scale];
       changeMove({ [does]: [tenth(pulled[0] + a * dx + c * dy), tenth(pulled[1] + b * dx + d * dy)] }, !done);

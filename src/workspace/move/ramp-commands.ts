@@ -1,4 +1,4 @@
-import { type CrossingDocument, layersInOrder } from '@/core/document/document';
+import { layersInOrder } from '@/core/document/document';
 import { setLayer } from '@/core/document/layer-actions';
 import type { LayerRow } from '@/core/document/rows';
 import { rampPercentAt } from '@/core/time/ramp';
@@ -31,11 +31,6 @@ export function rampedLayer(): LayerRow | null {
   return chosen ?? tracedNow()?.layer ?? layersInOrder(document).at(-1) ?? null;
 }
 
-/** The layers that are given a speed: the one meant, or all where the whole picture is in hand. */
-export function rampedTogether(document: CrossingDocument, layer: LayerRow): LayerRow[] {
-  return moverNow() === document.crossing.id ? layersInOrder(document) : [layer];
-}
-
 /** The frame that a first key leaves as it is: where the crossing opens. */
 function anchorOf(layer: LayerRow): number {
   const { document } = useDocument.getState();
@@ -58,9 +53,12 @@ function put(
   const { document } = useDocument.getState();
   if (!document) return;
   const settings = { ramp: listOf(keys), rampAt: anchorOf(layer), rampRound: layer.rampRound, ...rest };
-  const together = rampedTogether(document, layer);
-  const changes = together.flatMap(({ id }) => setLayer(document, id, settings));
-  const name = moverNow() === document.crossing.id ? 'whole crossing' : layerName(layer);
+  // Where the whole picture is in hand, all its layers are given the same.
+  const whole = moverNow() === document.crossing.id;
+  const changes = (whole ? layersInOrder(document) : [layer]).flatMap(({ id }) =>
+    setLayer(document, id, settings),
+  );
+  const name = whole ? 'whole crossing' : layerName(layer);
   if (draft) setView({ draft: changes });
   else {
     edit(`${label} the ${name}`, changes);

@@ -3,7 +3,8 @@ import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
 import { putCarried } from '@/core/document/carry-actions';
 import { type CrossingDocument, strokesOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '@/core/document/rows';
+import { shapeAt } from '@/core/outline';
 import { partsAt } from '@/core/document/subject-actions';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
@@ -32,6 +33,12 @@ export function carriedBy(
   const origin = (outline.painted ? strokes[0]?.frame : null) ?? -1;
   const job = { direction, most, stops, origin, from: withParts(from), to: to && withParts(to) };
   return carrier.carrySubject(shot.id, job, strokes, hear);
+}
+
+/** The line on a frame, as far as poses say it: before the first of them and after the last there is none. */
+export function lineOn(poses: readonly PoseRow[], source: number): readonly number[] | null {
+  const shape = shapeAt(poses, source, { beforeFirst: 'empty', afterLast: 'empty' });
+  return 'coordinates' in shape ? shape.coordinates : null;
 }
 
 /** Puts carried poses of an outline, and those of its further parts and holes that still have their points. */

@@ -17,7 +17,9 @@ import { carriedTogether, carryAllOn } from './carry-all';
 const mockAsked: { outlineId: string | null; frame: number; direction: number }[] = [];
 let mockStops = 0;
 let mockStopAt = Infinity;
+let mockUnder: object | null = null;
 jest.mock('./carry-store', () => ({
+  useCarry: { getState: () => ({ under: mockUnder }) },
   timesStopped: () => mockStops,
   carryOn: (direction: number) => {
     const { useView: view } = jest.requireActual<typeof import('../view-store')>('../view-store');
@@ -51,6 +53,7 @@ const pose = (outlineId: string, frame: number) => ({
 
 beforeEach(() => {
   mockAsked.length = 0;
+  mockUnder = null;
   mockStopAt = Infinity;
   const layer = { ...plainLayer, id: 'l', role: 'passing' as const, shotId: 's', position: 0, offset: 10 };
   const outlines = [
@@ -90,4 +93,17 @@ test('stopped in the middle, the others are left; with one outline it is as ever
   expect(await carryAllOn(1)).toBe('9 frames from 30.');
   expect(mockAsked).toHaveLength(1);
   expect(useView.getState().frame).toBe(39);
+});
+
+test('while something is being carried nothing is moved, and another crossing that is opened meanwhile is left alone', async () => {
+  mockUnder = { what: 'Carrying on', share: 0.5 };
+  await carryAllOn(1);
+  expect(mockAsked).toEqual([{ outlineId: 'back', frame: 5, direction: 1 }]);
+  mockUnder = null;
+  mockAsked.length = 0;
+  setView({ frame: 5, outlineId: 'back' });
+  const carrying = carryAllOn(1);
+  useDocument.setState({ document: documentFromRows({ ...crossing, id: 'other' }, [], [], []) });
+  expect(await carrying).toBeNull();
+  expect(mockAsked).toHaveLength(1);
 });

@@ -1,7 +1,8 @@
-import { shapeAt } from '@/core/outline';
 import type { OutlineRow } from '@/core/document/rows';
+import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
-import { carryOn, timesStopped } from './carry-store';
+import { lineOn } from './carried-by';
+import { carryOn, timesStopped, useCarry } from './carry-store';
 import { current, goTo } from './commands';
 
 /** The traced layer's outlines that can be carried from this frame: with a line here, not locked, no parts of a subject. */
@@ -10,11 +11,7 @@ export function carriedTogether(): OutlineRow[] {
   if (!traced) return [];
   return traced.outlines.filter(({ id, locked, subjectId }) => {
     if (locked || (subjectId !== null && subjectId !== id)) return false;
-    const shape = shapeAt(traced.document.poses[id] ?? [], source, {
-      beforeFirst: 'empty',
-      afterLast: 'empty',
-    });
-    return 'coordinates' in shape;
+    return lineOn(traced.document.poses[id] ?? [], source) !== null;
   });
 }
 
@@ -24,7 +21,10 @@ export function carriedTogether(): OutlineRow[] {
  */
 export async function carryAllOn(direction: 1 | -1): Promise<string | null> {
   const together = carriedTogether();
-  if (together.length < 2) return carryOn(direction);
+  // While something is being carried it is said so, and nothing else is done.
+  if (together.length < 2 || useCarry.getState().under) return carryOn(direction);
+  const crossingId = () => useDocument.getState().document?.crossing.id;
+  const begunOn = crossingId();
   const { frame, outlineId } = useView.getState();
   const stopped = timesStopped();
   const said: string[] = [];
@@ -33,6 +33,7 @@ export async function carryAllOn(direction: 1 | -1): Promise<string | null> {
     setView({ outlineId: id, points: new Set() });
     const came = await carryOn(direction);
     if (came) said.push(`${name}: ${came}`);
+    if (crossingId() !== begunOn) return null;
     if (timesStopped() !== stopped) break;
   }
   goTo(frame);

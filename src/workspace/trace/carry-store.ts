@@ -6,7 +6,7 @@ import { playedRange, poseAtFrame } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { Doubt, OutlineRow, PoseRow } from '@/core/document/rows';
 import { numbersPerPoint as N } from '@/core/document/rows';
-import { shapeAt, startingCoordinates } from '@/core/outline';
+import { startingCoordinates } from '@/core/outline';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
@@ -16,7 +16,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
 import { current, edit, goTo, goToSource, lockedNow, onOwnEdit, selectedSources } from './commands';
-import { carriedBy, fitting, putCarriedAll } from './carried-by';
+import { carriedBy, fitting, lineOn, putCarriedAll } from './carried-by';
 import { crossingFrameIn, sourceFrameOf, type Traced } from './traced';
 
 interface CarryState {
@@ -156,14 +156,13 @@ async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<
   const here = goingWhole();
   if (typeof here === 'string') return here;
   const { traced, outline, poses, source } = here;
-  const shape = shapeAt(poses, source, { beforeFirst: 'empty', afterLast: 'empty' });
-  if (!('coordinates' in shape)) {
+  const coordinates = lineOn(poses, source);
+  if (!coordinates) {
     const nearest = poses[source < (poses[0]?.frame ?? 0) ? 0 : poses.length - 1];
     if (!nearest) return 'Draw the line on this frame first; then it can be carried.';
     goToSource(traced, nearest.frame);
     return 'There was no line on that frame. This is the nearest pose: carry from here.';
   }
-  const { coordinates } = shape;
   const [low, high] = shownSources(traced);
   const room = direction > 0 ? high - source : source - low;
   if (room < 1)

@@ -11,11 +11,15 @@ import { firstShowing } from '@/core/time/frame-table';
 import { useDocument } from '../document/document-store';
 import { useView } from '../view-store';
 
-/** The layer being traced, with what belongs to it. */
-export interface Traced {
+/** A layer with its shot. */
+export interface LayerShot {
   document: CrossingDocument;
   layer: LayerRow;
   shot: Shot;
+}
+
+/** The layer being traced, with what belongs to it. */
+export interface Traced extends LayerShot {
   outlines: OutlineRow[];
 }
 
@@ -52,9 +56,9 @@ export function useOutline(): { outline: OutlineRow; poses: readonly PoseRow[] }
   return outline ? { outline, poses: traced.document.poses[outline.id] ?? [] } : null;
 }
 
-/** The source frame of the traced shot at a crossing frame. */
-export function sourceFrameOf(traced: Traced, frame: number): number {
-  return layerSourceFrame(traced.document, traced.layer, traced.shot, frame);
+/** The source frame of a layer's shot at a crossing frame. */
+export function sourceFrameOf({ document, layer, shot }: LayerShot, frame: number): number {
+  return layerSourceFrame(document, layer, shot, frame);
 }
 
 /** The crossing frame at which the traced shot first shows a source frame. */
@@ -62,8 +66,8 @@ export function crossingFrameIn({ document, layer, shot }: Traced, source: numbe
   return firstShowing(layer, document.crossing, shot, source);
 }
 
-/** From the traced shot's pixels to the crossing's at a crossing frame. */
-export function fromShotAt(traced: Traced, frame: number): Affine {
-  const { document, layer, shot } = traced;
-  return invert(shotMapAt(document, layer, shot, frame, sourceFrameOf(traced, frame)));
+/** From a shot's pixels to the crossing's at a crossing frame. */
+export function fromShotAt(of: LayerShot, frame: number): Affine {
+  const { document, layer, shot } = of;
+  return invert(shotMapAt(document, layer, shot, frame, sourceFrameOf(of, frame)));
 }
