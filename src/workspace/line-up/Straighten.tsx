@@ -35,7 +35,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
   const places = lines.reduce((sum, line) => sum + (line.length > 4 ? line.length / 2 : 0), 0);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 1, alignItems: 'center' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 3fr', gap: 1, alignItems: 'start' }}>
         <NumberField
           label="Lens"
           value={Math.round(layer.lens * 1e4) / 100}
@@ -48,6 +48,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
           variant={begun ? 'contained' : 'outlined'}
           title="Draw lines along what should be level, upright or straight"
           onClick={() => (begun ? endPlumb() : beginPlumb(layer))}
+          sx={{ height: 37 }}
         >
           {begun ? 'Done' : 'Level, straighten…'}
         </Button>
