@@ -45,7 +45,7 @@ const movesOf = (changes: readonly RowChange[]) => changes.map(({ after }) => af
 /** A crossing with a push in through its opening, or out of it. */
 export function pushedThrough<R extends Rows>(rows: R, asked: PushIn) {
   const { document, shots } = opened(rows);
-  return { ...rows, moves: movesOf(pushIn(document, shots, asked, new MatteScratch(), null)) };
+  return { ...rows, moves: movesOf(pushIn(document, shots, asked, new MatteScratch())) };
 }
 
 /** The shed's door on a still, cut in two leaves that swing open; then the picture pushes in. */
@@ -87,7 +87,7 @@ export function swungCrossing() {
   const moves = Object.fromEntries(swung.map((row) => [row.id, row]));
   const { shots } = opened(rows);
   const asked = { layerId: id('43'), all: false, from: 24, to: 58, back: false, along: 0 };
-  const pushed = pushIn({ ...document, moves }, shots, asked, new MatteScratch(), null);
+  const pushed = pushIn({ ...document, moves }, shots, asked, new MatteScratch());
   return { ...rows, moves: [...swung, ...movesOf(pushed)] };
 }
 

@@ -207,6 +207,7 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     ['split', set({ flip: true }), shots, 'split'],
     ['keyed', middleOf(keyed), shots, 'result'],
     ['key’s matte', middleOf(keyed), shots, 'matte'],
+    ['cut by a picture', middleOf(set({ matteId: incoming.shotId, matteFrom: 9 })), shots, 'result'],
     ['blurred', middleOf(blurred), shots, 'result'],
     ['moved, faded, and moved as a whole', moving, shots, 'result'],
   ] as const) {

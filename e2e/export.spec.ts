@@ -4,7 +4,7 @@ import { unzipSync } from 'fflate';
 import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { drawPicture, matteOf } from '@/core/compose/picture';
+import { drawPicture, matteOf, noPictures } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/picture/planes';
 import { cutAt, sceneAt } from '@/core/compose/scene';
 import { MatteScratch } from '@/core/matte/matte';
@@ -274,7 +274,7 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
   const traced = Object.values(document.layers).find(({ role }) => role === 'outgoing')!;
   const cut = cutAt(document, table, traced, n);
   if (cut.extent !== 'outlined') throw new Error('It is outlined there.');
-  const { alpha } = matteOf(cut, table[traced.shotId], 1, new MatteScratch(), null);
+  const { alpha } = matteOf(cut, table[traced.shotId], 1, new MatteScratch(), noPictures);
   expect(Buffer.compare(Buffer.from(alpha), Buffer.from(grey))).toBe(0);
   // The only outline's own is the same.
   const each = unzipSync(readFileSync(await exported('Mattes, an outline each, numbered pictures (PNG)')));

@@ -1,6 +1,6 @@
 import type { PicturePlanes } from '@/core/picture/planes';
 import { drawPicture } from '@/core/compose/picture';
-import { sceneAt, type View } from '@/core/compose/scene';
+import { picturesOf, sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { SoundReader } from '@/footage/sound-reader';
 import { Compositor } from '@/render/compositor';
@@ -98,7 +98,8 @@ const harness = {
     const reference = new Uint8Array(width * height * 4);
     const pictures = new Map<string, PicturePlanes>();
     const keyOf = (draw: { shotId: string; sourceFrame: number }) => `${draw.shotId}:${draw.sourceFrame}`;
-    for (const draw of scene.layers) pictures.set(keyOf(draw), await engine.picture(draw));
+    for (const wanted of picturesOf(scene, engine.shots))
+      pictures.set(keyOf(wanted), await engine.picture(wanted));
     const planesOf = (draw: { shotId: string; sourceFrame: number }) => pictures.get(keyOf(draw))!;
     drawPicture(scene, engine.shots, document.crossing, planesOf, width, height, reference);
     let [off, largest, sum] = [0, 0, 0];

@@ -363,7 +363,7 @@ test('drawn past the middle the seam still sweeps what lies behind the object; a
   expect(Object.values((await storedCrossing(page, stillId)).document.outlines)[0].sweptSide).toBe('left');
 });
 
-test('a matte from elsewhere is traced into a loop on all its frames, shown before it is taken', async ({
+test('a matte from elsewhere cuts as it is, or is traced into a loop on all its frames, shown before it is taken', async ({
   page,
 }) => {
   const file = clipFile('round matte.mp4');
@@ -373,12 +373,30 @@ test('a matte from elsewhere is traced into a loop on all its frames, shown befo
   const { shot } = await bringIn(page, file);
   const id = await newCrossing(page, 'From a matte');
   await openCrossing(page, id);
-  await page.getByRole('button', { name: 'Trace a matte' }).click();
-  await page.getByRole('combobox', { name: 'Matte' }).click();
-  await page.getByRole('option', { name: shot.name }).click();
-  const start = page.getByLabel('Its frame 0 lies on the shot’s frame');
-  await start.fill('30');
-  await start.press('Enter');
+  const chooseMatte = async () => {
+    await page.getByRole('button', { name: 'Trace a matte' }).click();
+    await page.getByRole('combobox', { name: 'Matte' }).click();
+    await page.getByRole('option', { name: shot.name }).click();
+    const start = page.getByLabel('Its frame 0 lies on the shot’s frame');
+    await start.fill('30');
+    await start.press('Enter');
+  };
+  await chooseMatte();
+  await page.getByRole('button', { name: 'Cut by it as it is' }).click();
+  await saved(page);
+  await expect(page.getByText('lie on 30 to 39 of the shot', { exact: false })).toBeVisible();
+  const cutting = async () => {
+    const { document } = await storedCrossing(page, id);
+    return Object.values(document.layers).map(({ matteId, matteFrom }) => [matteId, matteFrom]);
+  };
+  expect(await cutting()).toContainEqual([shot.id, 30]);
+  // A disc of 120 px in 1280 × 720 is 4.9 %.
+  const covered = page.locator('#row-30').getByRole('img', { name: /Covered/ });
+  await expect(covered).toHaveAttribute('aria-label', 'Covered 4.9 %', { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Take the matte away' }).click();
+  await saved(page);
+  expect(await cutting()).not.toContainEqual([shot.id, 30]);
+  await chooseMatte();
   await page.getByRole('button', { name: 'All frames' }).click();
   const offered = page.getByRole('region', { name: 'Outlines to take' });
   await expect(offered).toContainText('frames 30 to 39', { timeout: 20_000 });

@@ -280,9 +280,9 @@ export class Checks {
 
   /** Row changes that push in through an opening, or back out of it; a sentence where that cannot be. */
   async pushIn(asked: PushIn): Promise<RowChange[] | string> {
-    const planes = await this.engine.keyedPicture(this.document, asked.back ? asked.from : asked.to);
+    const pictures = await this.engine.cutPictures(this.document, asked.back ? asked.from : asked.to);
     try {
-      return pushIn(this.document, this.engine.shots, asked, this.scratch, planes);
+      return pushIn(this.document, this.engine.shots, asked, this.scratch, pictures);
     } catch (error) {
       if (error instanceof NoPushIn) return error.message;
       throw error;

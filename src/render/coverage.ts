@@ -17,8 +17,8 @@ export async function measureCoverage(
 ): Promise<Float32Array<ArrayBuffer> | null> {
   const coverage = new Float32Array(document.crossing.length);
   for (let frame = 0; frame < coverage.length; frame++) {
-    const planes = await engine.keyedPicture(document, frame);
-    coverage[frame] = coverageAt(document, engine.shots, frame, scratch, planes);
+    const pictures = await engine.cutPictures(document, frame);
+    coverage[frame] = coverageAt(document, engine.shots, frame, scratch, pictures);
     if (!(await goOn(frame))) return null;
   }
   return coverage;

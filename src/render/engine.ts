@@ -1,5 +1,22 @@
-import { type Matte, matteOf, matteScale } from '@/core/compose/picture';
-import { type LayerDraw, type OutlinedCut, type Scene, shownSourceFrame } from '@/core/compose/scene';
+import {
+  type CutPictures,
+  type Matte,
+  matteOf,
+  matteScale,
+  noPictures,
+  readyOf,
+} from '@/core/compose/picture';
+import {
+  cutAt,
+  type LayerDraw,
+  needsPicture,
+  type OutlinedCut,
+  picturesOf,
+  readyPicture,
+  type Scene,
+  shownSourceFrame,
+  type WantedPicture,
+} from '@/core/compose/scene';
 import type { PicturePlanes } from '@/core/picture/planes';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
@@ -82,23 +99,29 @@ export class PictureEngine {
   /** Decodes what is missing and returns the scene's layers ready to draw. */
   async prepare(scene: Scene, quality: number): Promise<PreparedLayer[]> {
     const start = performance.now();
-    const planes = await Promise.all(
-      scene.layers.map((draw) =>
-        scene.paint === 'matte' && !isKeyed(draw) ? null : this.picture(draw, quality),
-      ),
+    const taken = await Promise.all(
+      scene.layers.map(async (draw) => {
+        const ready = readyPicture(draw, this.shots);
+        const [own, matte] = await Promise.all([
+          needsPicture(scene, draw) ? this.picture(draw, quality) : null,
+          ready && this.picture(ready, quality),
+        ]);
+        return { own, ready: matte && { planes: matte, shot: this.shots[ready!.shotId] } };
+      }),
     );
     spend('decode', start);
-    return scene.layers.map((draw, i) => this.withMatte(scene, draw, planes[i], quality));
+    return scene.layers.map((draw, i) => this.withMatte(scene, draw, taken[i], quality));
   }
 
   /** The scene's layers ready to draw, or null when a picture is not decoded yet. */
   prepareNow(scene: Scene, quality: number): PreparedLayer[] | null {
     const layers: PreparedLayer[] = [];
     for (const draw of scene.layers) {
-      const needed = scene.paint === 'picture' || isKeyed(draw);
-      const planes = needed ? this.held(draw, quality) : null;
-      if (!planes && needed) return null;
-      layers.push(this.withMatte(scene, draw, planes, quality));
+      const needed = needsPicture(scene, draw);
+      const own = needed ? this.held(draw, quality) : null;
+      const ready = readyOf(draw, this.shots, (wanted) => this.held(wanted, quality));
+      if ((!own && needed) || (!ready && readyPicture(draw, this.shots))) return null;
+      layers.push(this.withMatte(scene, draw, { own, ready }, quality));
     }
     return layers;
   }
@@ -115,7 +138,7 @@ export class PictureEngine {
     return taking.source.frame(draw.sourceFrame, taking.halvings);
   }
 
-  private held(draw: LayerDraw, quality: number): PicturePlanes | null {
+  private held(draw: WantedPicture, quality: number): PicturePlanes | null {
     const taking = this.takingOf(draw, quality);
     return taking && this.cache.get(taking.sourceId, draw.sourceFrame, taking.halvings);
   }
@@ -149,12 +172,21 @@ export class PictureEngine {
     return taking;
   }
 
-  /** The traced shot's picture where it is keyed, for measuring; null where it is not, or has no picture there. */
-  async keyedPicture(document: CrossingDocument, frame: number): Promise<PicturePlanes | null> {
+  /** The pictures that what is cut of the traced shot hangs on, for measuring: none where it has no picture there. */
+  async cutPictures(document: CrossingDocument, frame: number): Promise<CutPictures> {
     const layer = tracedLayer(document);
-    const shot = layer && document.chromas[layer.id] && this.shots[layer.shotId];
+    const shot = layer && this.shots[layer.shotId];
     const sourceFrame = shot ? shownSourceFrame(document, layer, shot, frame) : null;
-    return shot && sourceFrame !== null ? this.picture({ shotId: shot.id, sourceFrame }) : null;
+    if (!shot || sourceFrame === null) return noPictures;
+    const cut = cutAt(document, this.shots, layer, frame);
+    const { key, ready } = cut.extent === 'outlined' ? cut : { key: null, ready: null };
+    return {
+      own: key && (await this.picture({ shotId: shot.id, sourceFrame })),
+      ready: ready && {
+        planes: await this.picture({ shotId: ready.shotId, sourceFrame: ready.frame }),
+        shot: this.shots[ready.shotId],
+      },
+    };
   }
 
   /** Decodes these frames of a shot when there is nothing more urgent, as they were shown last. */
@@ -175,9 +207,10 @@ export class PictureEngine {
 
   /** Gives up what was asked for and is not in this scene. */
   keepOnly(scene: Scene) {
-    for (const [shotId, source] of this.sources())
+    const wanted = picturesOf(scene, this.shots);
+    for (const [id, source] of this.sources())
       source.keepOnly(
-        new Set(scene.layers.filter((draw) => draw.shotId === shotId).map((draw) => draw.sourceFrame)),
+        new Set(wanted.filter(({ shotId }) => shotId === id).map(({ sourceFrame }) => sourceFrame)),
       );
   }
 
@@ -200,16 +233,16 @@ export class PictureEngine {
   private withMatte(
     { paint }: Scene,
     draw: LayerDraw,
-    planes: PicturePlanes | null,
+    pictures: CutPictures,
     quality: number,
   ): PreparedLayer {
     const start = performance.now();
     const matte =
       draw.cut.extent === 'outlined'
-        ? this.mattes.get(draw, draw.cut, this.shots[draw.shotId], matteScale(draw, quality), planes)
+        ? this.mattes.get(draw, draw.cut, this.shots[draw.shotId], matteScale(draw, quality), pictures)
         : null;
     spend('matte', start);
-    return { draw, planes: paint === 'picture' ? planes : null, matte };
+    return { draw, planes: paint === 'picture' ? pictures.own : null, matte };
   }
 }
 
@@ -233,7 +266,7 @@ class MatteCache {
     cut: OutlinedCut,
     shot: Shot,
     scale: number,
-    planes: PicturePlanes | null,
+    pictures: CutPictures,
   ): Matte {
     const sourceFrame = cut.key ? shown : null;
     const at = this.entries.findIndex(
@@ -246,7 +279,7 @@ class MatteCache {
     const entry =
       at >= 0
         ? this.entries.splice(at, 1)[0]
-        : { layerId, sourceFrame, cut, scale, matte: matteOf(cut, shot, scale, this.scratch, planes) };
+        : { layerId, sourceFrame, cut, scale, matte: matteOf(cut, shot, scale, this.scratch, pictures) };
     if (at < 0) this.bytes += entry.matte.alpha.length;
     this.entries.push(entry);
     while (this.bytes > this.budget && this.entries.length > 1)
@@ -255,15 +288,12 @@ class MatteCache {
   }
 }
 
-function isKeyed({ cut }: LayerDraw): boolean {
-  return cut.extent === 'outlined' && cut.key !== null;
-}
-
 function sameCut(a: OutlinedCut, b: OutlinedCut): boolean {
   return (
     a.keeps === b.keeps &&
     a.full === b.full &&
     sameRow(a.key, b.key) &&
+    sameRow(a.ready, b.ready) &&
     a.posed.length === b.posed.length &&
     a.posed.every(
       ({ outline, edge, coordinates, exposures }, i) =>

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
-import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { type CrossingDocument, cutsByPicture, playedRange } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
 import { drawPicture } from '@/core/compose/picture';
 import type { LayerDraw, Scene } from '@/core/compose/scene';
@@ -97,15 +97,15 @@ const service = {
 /** Frames that are looked at for a card's curve where they have to be decoded for it. */
 const mostDecoded = 60;
 
-/** Coverage frame by frame; where it hangs on the picture's colours, of some frames, and linear between them. */
+/** Coverage frame by frame; where it hangs on pictures, of some frames, and linear between them. */
 async function coverageOf(document: CrossingDocument, engine: PictureEngine) {
   const scratch = new MatteScratch();
   const { length } = document.crossing;
-  const every = Object.keys(document.chromas).length > 0 ? Math.ceil(length / mostDecoded) : 1;
+  const every = cutsByPicture(document) ? Math.ceil(length / mostDecoded) : 1;
   const coverage = new Float32Array(length);
   for (let frame = 0, before = 0; ; before = frame, frame = Math.min(length - 1, frame + every)) {
-    const planes = await engine.keyedPicture(document, frame);
-    coverage[frame] = coverageAt(document, engine.shots, frame, scratch, planes);
+    const pictures = await engine.cutPictures(document, frame);
+    coverage[frame] = coverageAt(document, engine.shots, frame, scratch, pictures);
     for (let between = before + 1; between < frame; between++) {
       const share = (between - before) / (frame - before);
       coverage[between] = coverage[before] + share * (coverage[frame] - coverage[before]);

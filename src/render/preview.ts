@@ -263,15 +263,19 @@ export class Preview {
       direction < 0
         ? steps.flatMap((k) => (k < 4 ? [-k, k] : [-k]))
         : steps.flatMap((k) => (k < 4 ? [k, -k] : [k]));
-    const all = Object.values(layers);
-    for (const layer of all) {
-      const shot = this.engine.shots[layer.shotId];
-      if (!shot) continue;
+    // A layer's matte is read along with it.
+    const all = Object.values(layers).flatMap((layer) => [
+      { layer, shotId: layer.shotId, from: 0 },
+      ...(layer.matteId === null ? [] : [{ layer, shotId: layer.matteId, from: layer.matteFrom }]),
+    ]);
+    for (const { layer, shotId, from } of all) {
+      const [own, shot] = [this.engine.shots[layer.shotId], this.engine.shots[shotId]];
+      if (!own || !shot) continue;
       const fit = Math.floor(cacheBytes / all.length / this.engine.pictureBytes(shot));
       const rest = crossing.length <= fit * 0.8 ? Array.from({ length: crossing.length }, (_, k) => k) : [];
       const order = [...near.slice(0, Math.max(2, Math.floor(fit / 2))).map((k) => frame + k), ...rest];
-      const frames = order.map((f) => layerSourceFrame(this.document, layer, shot, f));
-      this.engine.readAhead(layer.shotId, [...new Set(frames)]);
+      const frames = order.map((f) => layerSourceFrame(this.document, layer, own, f) - from);
+      this.engine.readAhead(shotId, [...new Set(frames)]);
     }
   }
 
@@ -366,11 +370,11 @@ export class Preview {
   private async drawThumbnail(frame: number) {
     try {
       // At the size that the picture has on screen: those are decoded already, or will be wanted.
-      for (const draw of this.thumbnails.missing(this.document, frame))
+      for (const wanted of this.thumbnails.missing(this.document, frame))
         this.thumbnails.keep(
-          draw.shotId,
-          draw.sourceFrame,
-          await this.engine.picture(draw, this.look.quality),
+          wanted.shotId,
+          wanted.sourceFrame,
+          await this.engine.picture(wanted, this.look.quality),
         );
     } catch (error) {
       if (!(error instanceof Superseded)) throw error;

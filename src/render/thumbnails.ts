@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { drawPicture } from '@/core/compose/picture';
 import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
-import { type LayerDraw, sceneAt, type Shots } from '@/core/compose/scene';
+import { picturesOf, sceneAt, type Shots, type WantedPicture } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
 
@@ -31,16 +31,16 @@ export class Thumbnails {
   }
 
   /** The frames of shots that the result at a crossing frame needs and that are not kept yet. */
-  missing(document: CrossingDocument, frame: number): LayerDraw[] {
-    return sceneAt(document, this.shots, frame, { view: 'result', traced: null }).layers.filter(
-      (draw) => !this.has(draw.shotId, draw.sourceFrame),
-    );
+  missing(document: CrossingDocument, frame: number): WantedPicture[] {
+    const scene = sceneAt(document, this.shots, frame, { view: 'result', traced: null });
+    return picturesOf(scene, this.shots).filter((wanted) => !this.has(wanted.shotId, wanted.sourceFrame));
   }
 
   /** The result at a crossing frame as RGBA, or null while a frame it needs is not kept. */
   draw(document: CrossingDocument, frame: number): Uint8ClampedArray<ArrayBuffer> | null {
     const scene = sceneAt(document, this.shots, frame, { view: 'result', traced: null });
-    if (!scene.layers.every((draw) => this.has(draw.shotId, draw.sourceFrame))) return null;
+    if (!picturesOf(scene, this.shots).every((wanted) => this.has(wanted.shotId, wanted.sourceFrame)))
+      return null;
     const out = new Uint8ClampedArray(this.width * this.height * 4);
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
       this.small.get(`${draw.shotId}:${draw.sourceFrame}`) ?? null;

@@ -1,4 +1,4 @@
-import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
 import { type Channel, channelNumbers } from '@/core/document/channels';
 import type { RowChange } from '@/core/document/edit';
 import { hasChannel, isSoundMove } from '@/core/document/move-actions';
@@ -168,7 +168,7 @@ export function requireConsistent(document: CrossingDocument, changes: readonly 
   for (const change of changes) {
     if (change.table === 'crossing' && change.id !== document.crossing.id)
       throw new Problem(400, 'The change is of another crossing.');
-    if (change.table === 'layer' && change.after) shotById(change.after.shotId);
+    if (change.table === 'layer' && change.after) shotIdsOf(change.after).forEach(shotById);
     if (change.table === 'outline') reshaped.add(change.id);
     if (change.table === 'outline') touched.add(change.id);
     if (change.table === 'pose' || change.table === 'edge')

@@ -233,6 +233,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (name === 'frame') return [name, 7];
         if (name in refers) return [name, refers[name]];
         if (name === 'points') return [name, ['p0', 'p1']];
+        if (name === 'matteId') return [name, other ? null : refers.shotId];
         if (name === 'hinge') return [name, other ? null : 'p1'];
         if (table === 'move' && (name === 'second' || name === 'third')) return [name, other ? -12.5 : 0];
         if (name === 'coordinates')

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { type CrossingDocument, rowsOf } from '@/core/document/document';
+import { type CrossingDocument, rowsOf, shotIdsOf } from '@/core/document/document';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { limits } from '@/core/document/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
@@ -53,7 +53,7 @@ export function openCrossing(id: string): OpenedCrossing {
   return database().transaction(() => {
     const revision = revisionOf(id);
     const document = documentAt(id, revision);
-    const shotIds = [...new Set(Object.values(document.layers).map((layer) => layer.shotId))];
+    const shotIds = [...new Set(Object.values(document.layers).flatMap(shotIdsOf))];
     return { document, revision, shots: shotIds.map(shotWithIndex), ...readHistory(id) };
   })();
 }

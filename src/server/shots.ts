@@ -104,9 +104,9 @@ function crossingsUsing(shotId: string): { id: string; name: string }[] {
   return database()
     .prepare(
       `SELECT DISTINCT crossing.id, crossing.name FROM layer JOIN crossing ON crossing.id = crossing_id
-       WHERE shot_id = ? ORDER BY crossing.name`,
+       WHERE shot_id = ? OR matte_id = ? ORDER BY crossing.name`,
     )
-    .all(shotId) as { id: string; name: string }[];
+    .all(shotId, shotId) as { id: string; name: string }[];
 }
 
 export function shotById(id: string): Shot {

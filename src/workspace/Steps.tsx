@@ -147,7 +147,9 @@ function useProgress(): Record<StepName, StepProgress> {
     Trace:
       crossing.plan === 'keyed board'
         ? keyProgress(traced !== null && document!.chromas[traced.layer.id] !== undefined)
-        : traceProgress(poses, coverage, lastPosed, layoutOf(crossing.plan).until),
+        : traced?.layer.matteId && poses.length === 0
+          ? { holds: true, note: 'Cut by a matte' }
+          : traceProgress(poses, coverage, lastPosed, layoutOf(crossing.plan).until),
     Edge: outline
       ? {
           holds: softness > 0,

@@ -1,5 +1,5 @@
 import { shownSourceFrame, type Shots } from '../compose/scene';
-import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
+import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';
 import type { OutlineRow, PoseRow, Shot } from '../document/rows';
@@ -131,7 +131,7 @@ function runsBackThroughout(
   last: number,
 ): Finding | null {
   const [seam] = cutting;
-  if (cutting.length !== 1 || seam.kind !== 'seam' || document.chromas[seam.layerId]) return null;
+  if (cutting.length !== 1 || seam.kind !== 'seam' || cutsByPicture(document)) return null;
   let [back, forth, from, to] = [0, 0, -1, -1];
   for (let frame = first + 1; frame <= last; frame++) {
     const [before, now] = [coverage[frame - 1], coverage[frame]];

@@ -1,4 +1,4 @@
-import type { CrossingDocument } from '../document/document';
+import { type CrossingDocument, cutsByPicture } from '../document/document';
 
 /** What the checks amount to: a tick means that everything was judged and held. */
 export interface Verdict {
@@ -21,7 +21,7 @@ export function verdictOf(
   const outlines = Object.values(document.outlines);
   const drawn = outlines.filter(({ id }) => (document.poses[id] ?? []).length > 0);
   const chromas = Object.keys(document.chromas).length;
-  if (drawn.length === 0 && chromas === 0)
+  if (drawn.length === 0 && !cutsByPicture(document))
     return { holds: false, note: 'Nothing to check yet', unjudged: [] };
   const hidden = drawn.filter(({ layerId }) => !document.layers[layerId]?.visible);
   const unjudged = [
@@ -33,6 +33,9 @@ export function verdictOf(
       ),
     ...hidden.map(({ name }) => `${name}: its layer is hidden, so it was not looked at.`),
     ...(chromas > 0 ? ['The edge of the keyed colour is not judged: look at its matte (M).'] : []),
+    ...(Object.values(document.layers).some(({ matteId }) => matteId !== null)
+      ? ['The edge of a matte that was brought in is not judged: look at it (M).']
+      : []),
   ];
   if (!looked) return { holds: false, note: 'Looking…', unjudged };
   if (found > 0) return { holds: false, note: `${found} ${found === 1 ? 'finding' : 'findings'}`, unjudged };

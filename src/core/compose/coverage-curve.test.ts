@@ -69,7 +69,7 @@ const asked = { layerId: 'l1', all: false, from: 10, to: 30, along: 0 };
 test('what moves is covered as the crossing’s frame shows it: a push ends full, beyond a shot’s border nothing is left', () => {
   const still = crossing('opening', ['incoming', 'outgoing']);
   expect(at(still, 20)).toBeCloseTo(0.25, 2);
-  const pushed = applyChanges(still, pushIn(still, shots, { ...asked, back: false }, scratch, null));
+  const pushed = applyChanges(still, pushIn(still, shots, { ...asked, back: false }, scratch));
   expect(at(pushed, 10)).toBeCloseTo(0.25, 2);
   // Half-way in the logarithm twice as long: by about 1.4 each way.
   expect(at(pushed, 20)).toBeCloseTo(0.5, 1);
@@ -83,7 +83,7 @@ test('what moves is covered as the crossing’s frame shows it: a push ends full
 
 test('a pull-back has taken nothing while its opening fills the frame; a lingering subject goes last', () => {
   const still = crossing('pull-back', ['outgoing', 'incoming']);
-  const pulled = applyChanges(still, pushIn(still, shots, { ...asked, back: true }, scratch, null));
+  const pulled = applyChanges(still, pushIn(still, shots, { ...asked, back: true }, scratch));
   expect(at(pulled, 10)).toBe(0);
   expect(at(pulled, 40)).toBeCloseTo(0.75, 2);
   const lingers = crossing('lingering subject', ['incoming', 'outgoing', 'outgoing'], true);

@@ -1,11 +1,11 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
-import { bilinear, type PicturePlanes } from '../picture/planes';
+import { bilinear } from '../picture/planes';
 import { type CrossingDocument, layersInOrder } from '../document/document';
 import type { Shot } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import { moves, opacityAt, shotMapAt } from './moves';
-import { type Matte, matteOf } from './picture';
+import { type CutPictures, type Matte, matteOf, noPictures } from './picture';
 import { tracedLayer } from '../document/plans';
 import { cutAt, layerSourceFrame, outlinesCutting, type Shots } from './scene';
 
@@ -17,7 +17,7 @@ const measuringHeight = 90;
  * of it is brought in where it is the incoming one, or keeps what its outlines enclose. Where the shot moves it is the
  * crossing's frame, else the shot's own.
  *
- * @param planes the traced shot's picture there, which a keyed colour is looked for in.
+ * @param pictures that what is cut of the traced shot hangs on there.
  * @throws RangeError when the crossing has no layer with a shot.
  */
 export function coverageAt(
@@ -25,7 +25,7 @@ export function coverageAt(
   shots: Shots,
   frame: number,
   scratch: MatteScratch,
-  planes: PicturePlanes | null = null,
+  pictures: CutPictures = noPictures,
 ): number {
   const layer = tracedLayer(document);
   const shot = layer && shots[layer.shotId];
@@ -33,16 +33,16 @@ export function coverageAt(
   const cut = cutAt(document, shots, layer, frame);
   if (cut.extent !== 'outlined') {
     // A layer that keeps and has no outline yet is whole, and nothing has come in.
-    const traced = outlinesCutting(document, layer.id).length > 0;
+    const traced = outlinesCutting(document, layer.id).length > 0 || layer.matteId !== null;
     return (cut.extent === 'all') !== (layer.keeps && traced) ? 1 : 0;
   }
-  const taken = { posed: cut.posed, full: cut.full, key: cut.key, keeps: false };
+  const taken = { posed: cut.posed, full: cut.full, key: cut.key, ready: cut.ready, keeps: false };
   const source = layerSourceFrame(document, layer, shot, frame);
   const toShot =
     moves(document, layer) || layer.lens !== 0 ? shotMapAt(document, layer, shot, frame, source) : null;
   // The more it is enlarged the finer: so many rows over what is seen.
   const rowsSeen = toShot ? document.crossing.height * Math.hypot(toShot[0], toShot[1]) : shot.height;
-  const matte = matteOf(taken, shot, Math.min(1, measuringHeight / rowsSeen), scratch, planes);
+  const matte = matteOf(taken, shot, Math.min(1, measuringHeight / rowsSeen), scratch, pictures);
   const share = toShot
     ? shareSeen(matte, shot, toShot, lensOf(layer.lens, shot), document)
     : meanAlpha(matte.alpha);

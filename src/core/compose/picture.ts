@@ -7,12 +7,21 @@ import { asFilmed, type Lens } from '../geometry/lens';
 import { inverse3, times3 } from '../geometry/matrix3';
 import { drawKeyed } from '../matte/keyed';
 import { drawOutlines } from '../matte/outline-matte';
+import { joinReady } from '../matte/ready';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
 import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import type { Rectangle } from '../geometry/rectangle';
 import { type Blur, mapDuring, samplesFor } from './blur';
-import type { LayerDraw, OutlinedCut, Scene, Shots } from './scene';
+import {
+  type LayerDraw,
+  needsPicture,
+  type OutlinedCut,
+  readyPicture,
+  type Scene,
+  type Shots,
+  type WantedPicture,
+} from './scene';
 
 /** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
 export interface Matte {
@@ -35,25 +44,36 @@ export function matteScale(draw: LayerDraw, quality: number): number {
   return Math.min(1, quality / Math.hypot(draw.toShot[0], draw.toShot[1]));
 }
 
-/**
- * What is cut from a shot, as a matte at a share of its size.
- *
- * @param planes its picture, which a keyed colour is looked for in.
- */
+/** The pictures that a cut hangs on; without them it cuts nothing by them yet. */
+export interface CutPictures {
+  /** The shot's own, which a keyed colour is looked for in. */
+  own: PicturePlanes | null;
+  /** Its matte's, with that shot. */
+  ready: { planes: PicturePlanes; shot: Shot } | null;
+}
+
+export const noPictures: CutPictures = { own: null, ready: null };
+
+/** What is cut from a shot, as a matte at a share of its size. */
 export function matteOf(
-  { posed, full, key, keeps }: Omit<OutlinedCut, 'extent'>,
+  { posed, full, key, ready, keeps }: Omit<OutlinedCut, 'extent'>,
   shot: Shot,
   scale: number,
   scratch: MatteScratch,
-  planes: PicturePlanes | null,
+  pictures: CutPictures,
 ): Matte {
   const width = Math.max(1, Math.round(shot.width * scale));
   const height = Math.max(1, Math.round(shot.height * scale));
   const alpha = new Uint8Array(width * height);
-  // Without its picture a keyed colour cuts nothing yet.
-  const keyed = key && planes;
-  if (keyed) drawKeyed(key, planes, shot, width, height, alpha);
-  drawOutlines(posed, keyed ? 'as it is' : full ? 'full' : 'empty', scale, width, height, alpha, scratch);
+  const keyed = key !== null && pictures.own !== null;
+  const matted = ready !== null && pictures.ready !== null;
+  if (keyed) drawKeyed(key, pictures.own!, shot, width, height, alpha);
+  if (matted) {
+    const { planes, shot: its } = pictures.ready!;
+    joinReady(planes, its, ready.turned, width, height, alpha);
+  }
+  const before = keyed || matted ? 'as it is' : full ? 'full' : 'empty';
+  drawOutlines(posed, before, scale, width, height, alpha, scratch);
   if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = 255 - alpha[i];
   return { width, height, alpha };
 }
@@ -127,14 +147,14 @@ export function samplingOf(
  * luma column, half-way between the rows); the edge samples go on outward. Layers are put over each other
  * source-over: in display values, rounded to 8 bits after each, or in light, rounded once at the end.
  *
- * @param planesOf the decoded picture of a layer, or null where it is missing: the layer is left out.
+ * @param planesOf a decoded picture, or null where it is missing: the layer is left out.
  * @param out RGBA of the size given, written whole; alpha is 255.
  */
 export function drawPicture(
   scene: Scene,
   shots: Shots,
   crossing: Size,
-  planesOf: (draw: LayerDraw) => PicturePlanes | null,
+  planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null,
   width: number,
   height: number,
   out: Uint8Array | Uint8ClampedArray,
@@ -150,12 +170,14 @@ export function drawPicture(
   const onto: Onto = { out, light, blend: scene.blend };
   for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
-    const keyed = draw.cut.extent === 'outlined' && draw.cut.key !== null;
-    const decoded = scene.paint === 'picture' || keyed ? planesOf(draw) : null;
-    const planes = scene.paint === 'picture' ? decoded : null;
+    const own = needsPicture(scene, draw) ? planesOf(draw) : null;
+    const planes = scene.paint === 'picture' ? own : null;
     const matte =
       draw.cut.extent === 'outlined'
-        ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch, decoded)
+        ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch, {
+            own,
+            ready: readyOf(draw, shots, planesOf),
+          })
         : null;
     const seen = planes !== null || scene.paint === 'matte';
     if (seen) drawLayer(draw, { shot, planes, matte }, crossing, width, height, onto, mix);
@@ -164,6 +186,17 @@ export function drawPicture(
   if (light)
     for (let i = 0; i < light.length; i++)
       out[((i / 3) | 0) * 4 + (i % 3)] = Math.round(255 * fromLight(light[i], scene.blend));
+}
+
+/** The picture that is a layer's matte, or null where it has none or it is missing. */
+export function readyOf(
+  draw: LayerDraw,
+  shots: Shots,
+  planesOf: (of: WantedPicture) => PicturePlanes | null,
+): CutPictures['ready'] {
+  const wanted = readyPicture(draw, shots);
+  const planes = wanted && planesOf(wanted);
+  return planes && { planes, shot: shots[wanted.shotId] };
 }
 
 /** The pixels of a picture of `width` × `height` that a layer is drawn in. */

@@ -44,7 +44,17 @@ export interface OutlinedCut {
   full: boolean;
   /** The colour that is cut before the first of the outlines is joined, or null. */
   key: ChromaSettings | null;
+  /** The picture that is its matte, joined to the colour, or null. */
+  ready: ReadyMatte | null;
   keeps: boolean;
+}
+
+/** A frame of the shot that is a layer's matte. */
+export interface ReadyMatte {
+  shotId: string;
+  frame: number;
+  /** Whether its black counts in place of its white. */
+  turned: boolean;
 }
 
 /** One layer as it is drawn at a crossing frame. */
@@ -164,7 +174,8 @@ export function cutAt(
   let posed: PosedOutline[] = [];
   let full = false;
   let key: ChromaSettings | null = document.chromas[layer.id] ?? null;
-  if (keyAlone && key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
+  if (keyAlone && key) return { extent: 'outlined', posed, full, key, ready: null, keeps: layer.keeps };
+  let ready = readyMatteAt(document, shots, layer, frame, own);
   const outlines = outlinesCutting(document, layer.id);
   for (const outline of outlines) {
     const tracedOn = document.layers[outline.layerId];
@@ -181,15 +192,31 @@ export function cutAt(
       const all = shape.state === 'full';
       // Adding or taking away nothing, or keeping only all there is, leaves things as they are.
       if (poses.length === 0 || all === (outline.combine === 'keep only')) continue;
-      [posed, full, key] = [[], all && outline.combine === 'add', null];
+      [posed, full, key, ready] = [[], all && outline.combine === 'add', null, null];
       continue;
     }
     const there = posedAt(document, outline, source, shape.coordinates);
     posed.push(tracedOn.id === layer.id ? there : carriedOver(document, shots, there, layer, frame));
   }
-  if (posed.length > 0 || key) return { extent: 'outlined', posed, full, key, keeps: layer.keeps };
+  if (posed.length > 0 || key || ready)
+    return { extent: 'outlined', posed, full, key, ready, keeps: layer.keeps };
   const cut = layer.keeps && outlines.length > 0 ? !full : full;
   return { extent: cut ? 'all' : 'none' };
+}
+
+/** The frame of a layer's matte at a crossing frame; before its first and after its last, those. */
+function readyMatteAt(
+  document: CrossingDocument,
+  shots: Shots,
+  layer: LayerRow,
+  frame: number,
+  own: number | null,
+): ReadyMatte | null {
+  const shot = layer.matteId === null ? undefined : shots[layer.matteId];
+  if (!shot) return null;
+  const source = own ?? layerSourceFrame(document, layer, shots[layer.shotId], frame);
+  const at = Math.min(shot.frameCount - 1, Math.max(0, source - layer.matteFrom));
+  return { shotId: shot.id, frame: at, turned: layer.matteTurned };
 }
 
 function posedAt(
@@ -330,7 +357,7 @@ function leavesOf(
       ...drawn,
       bent: { map: leaf.map, middle: leaf.middle },
       blur: blurOf(document, layer, shot, frame, sourceFrame, at),
-      cut: { extent: 'outlined', posed: [own], full: false, key: null, keeps: true },
+      cut: { extent: 'outlined', posed: [own], full: false, key: null, ready: null, keeps: true },
     });
   }
   return leaves;
@@ -348,7 +375,7 @@ function sidesDrawn(drawn: LayerDraw, outline: OutlineRow, sides: Leaf['sides'])
   const [red, green, blue] = [16, 8, 0].map((shift) => ((outline.thicknessColour >> shift) & 255) / 255);
   return {
     ...drawn,
-    cut: { extent: 'outlined', posed, full: false, key: null, keeps: true },
+    cut: { extent: 'outlined', posed, full: false, key: null, ready: null, keeps: true },
     plain: [red, green, blue],
     spill: null,
   };
@@ -390,6 +417,34 @@ export function cutOutAt(document: CrossingDocument, shots: Shots, frame: number
   const role = tracedLayer(document)?.role;
   const layers = scene.layers.filter((draw) => draw.role === role);
   return { ...scene, background: 'clear', blend: 'display', layers };
+}
+
+/** A picture that is wanted of a shot, and how large it is shown. */
+export type WantedPicture = Pick<LayerDraw, 'shotId' | 'sourceFrame' | 'toShot'>;
+
+/** The picture that a layer's matte is at this frame, or null. */
+export function readyPicture({ cut, shotId, toShot }: LayerDraw, shots: Shots): WantedPicture | null {
+  if (cut.extent !== 'outlined' || !cut.ready) return null;
+  const { ready } = cut;
+  const ratio = shots[ready.shotId].width / shots[shotId].width;
+  return {
+    shotId: ready.shotId,
+    sourceFrame: ready.frame,
+    toShot: compose([ratio, 0, 0, ratio, 0, 0], toShot),
+  };
+}
+
+/** Whether a layer's own picture is needed, be it only for the colour that is keyed in it. */
+export function needsPicture({ paint }: Scene, { cut }: LayerDraw): boolean {
+  return paint === 'picture' || (cut.extent === 'outlined' && cut.key !== null);
+}
+
+/** All pictures that a scene is drawn from. */
+export function picturesOf(scene: Scene, shots: Shots): WantedPicture[] {
+  return scene.layers.flatMap((draw) => {
+    const ready = readyPicture(draw, shots);
+    return [...(needsPicture(scene, draw) ? [draw] : []), ...(ready ? [ready] : [])];
+  });
 }
 
 function turned(cut: Cut): Cut {

@@ -195,6 +195,16 @@ export function layersInOrder(document: CrossingDocument): LayerRow[] {
   return Object.values(document.layers).sort((a, b) => a.position - b.position);
 }
 
+/** The shots that a layer is made of: its own, and its matte's. */
+export function shotIdsOf({ shotId, matteId }: Pick<LayerRow, 'shotId' | 'matteId'>): string[] {
+  return matteId === null ? [shotId] : [shotId, matteId];
+}
+
+/** Whether anything cuts by itself, without outlines: a keyed colour, or a matte that is a picture. */
+export function cutsByPicture({ chromas, layers }: CrossingDocument): boolean {
+  return Object.keys(chromas).length > 0 || Object.values(layers).some(({ matteId }) => matteId !== null);
+}
+
 /** A layer's outlines in the order in which they combine. */
 export function outlinesOfLayer(document: CrossingDocument, layerId: string): OutlineRow[] {
   return Object.values(document.outlines)

@@ -248,6 +248,12 @@ export const tables = {
       steady: number(0, 100, { plain: 0 }),
       /** How its lens bends what is straight: λ of core/geometry/lens.ts; 0 is not at all. */
       lens: number(lensBounds[0], lensBounds[1], { plain: 0 }),
+      /** The shot that is its matte, on whose white it is cut before its outlines are joined; null: none. */
+      matteId: orNull(uuid()),
+      /** The layer's source frame on which the matte's frame 0 lies. */
+      matteFrom: whole(-lastFrame, lastFrame, { plain: 0 }),
+      /** Whether it is the matte's black that counts. */
+      matteTurned: flag(false),
     },
   },
   /**

@@ -14,7 +14,7 @@ import {
   type Shot,
 } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
-import { matteOf } from '../compose/picture';
+import { matteOf, noPictures } from '../compose/picture';
 import { cutAt } from '../compose/scene';
 import { csvOf } from './csv';
 import { keysCsv, pointsCsv } from './lists';
@@ -86,7 +86,7 @@ test('a loop’s SVG filled by Skia is the matte without feather, within three c
       filled[Math.floor(y / by) * width + Math.floor(x / by)] += data[i] / by ** 2;
   const cut = cutAt(document, shots, document.layers.top, 6);
   if (cut.extent !== 'outlined') throw new Error('It is outlined there.');
-  const { alpha } = matteOf(cut, shots.out, 1, new MatteScratch(), null);
+  const { alpha } = matteOf(cut, shots.out, 1, new MatteScratch(), noPictures);
   const off = [...alpha].map((value, i) => Math.abs(value - filled[i]));
   // Of some 300 pixels that it cuts in part, one in twenty is off by up to five.
   expect(off.filter((value) => value > 3).length).toBeLessThanOrEqual(15);

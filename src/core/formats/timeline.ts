@@ -1,5 +1,5 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
-import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
+import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
 import { type Rate, rateOf } from '../time/rate';
 import { formatTimecode } from '../time/timecode';
@@ -39,7 +39,7 @@ export function toldBy(document: CrossingDocument, shots: Shots): Told {
       if (layer.flip) lost.push(`${shot.name}: that it is mirrored.`);
       return stretchesOf(document, layer, shot, first, last);
     });
-  if (Object.keys(document.outlines).length > 0)
+  if (Object.keys(document.outlines).length > 0 || cutsByPicture(document))
     lost.push('Outlines, edges and mattes: the timeline cuts, it does not wipe.');
   if (Object.keys(document.moves).length > 0) lost.push('Moves, fades, blur and colour.');
   return { stretches, lost };

@@ -214,7 +214,7 @@ test.each([
 ])('a push in of %s leaves not one pixel of the outgoing shot; a pull back is its reverse', (_, all) => {
   const ask = { layerId: 'top', all, from: 10, to: 30, along: 0 };
   const [into, out] = [false, true].map((back) =>
-    applyChanges(held, pushIn(held, shots, { ...ask, back }, new MatteScratch(), null)),
+    applyChanges(held, pushIn(held, shots, { ...ask, back }, new MatteScratch())),
   );
   const picture = (of: CrossingDocument, frame: number) => {
     const pixels = new Uint8Array(width * height * 4);
@@ -243,14 +243,14 @@ test.each([
 
 test('shots beneath go along at a share of the speed; where nothing is open that is said', () => {
   const ask = { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0.5 };
-  const changes = pushIn(held, shots, ask, new MatteScratch(), null);
+  const changes = pushIn(held, shots, ask, new MatteScratch());
   const pushed = applyChanges(held, changes);
   // Once more gives the same; what lies beneath a pull back goes away with the opening.
-  const again = pushIn(pushed, shots, ask, new MatteScratch(), null);
+  const again = pushIn(pushed, shots, ask, new MatteScratch());
   expect(applyChanges(pushed, again)).toEqual(pushed);
   const back = applyChanges(
     pushed,
-    pushIn(pushed, shots, { ...ask, back: true, along: 1 }, new MatteScratch(), null),
+    pushIn(pushed, shots, { ...ask, back: true, along: 1 }, new MatteScratch()),
   );
   expect(movedAt(back, 'bottom', 0).size).toBeCloseTo(100, 9);
   expect(movedAt(back, 'bottom', 20).size).toBeLessThan(50);
@@ -263,7 +263,6 @@ test('shots beneath go along at a share of the speed; where nothing is open that
       shots,
       { layerId: 'top', all: false, from: 0, to: 20, back: false, along: 0 },
       new MatteScratch(),
-      null,
     ),
   ).toThrow(NoPushIn);
 });

@@ -1,4 +1,4 @@
-import { matteOf } from '../compose/picture';
+import { type CutPictures, matteOf, noPictures } from '../compose/picture';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
@@ -9,7 +9,6 @@ import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
 import type { MatteScratch } from '../matte/matte';
-import type { PicturePlanes } from '../picture/planes';
 import { movedAt, shotMapAt } from '../compose/moves';
 
 /** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
@@ -76,7 +75,7 @@ export class NoPushIn extends Error {
  * The opening is taken as it is at the end of the push (at the start of a pull back). Keys of place and size that what
  * is pushed had before give way.
  *
- * @param planes the layer's picture there, where a colour is keyed.
+ * @param pictures that what is cut hangs on there.
  * @throws NoPushIn where the opening is missing, or too small.
  */
 export function pushIn(
@@ -84,7 +83,7 @@ export function pushIn(
   shots: Shots,
   { layerId, all, from, to, back, along }: PushIn,
   scratch: MatteScratch,
-  planes: PicturePlanes | null,
+  pictures: CutPictures = noPictures,
 ): RowChange[] {
   const layer = before.layers[layerId];
   const shot = layer && shots[layer.shotId];
@@ -103,7 +102,7 @@ export function pushIn(
       throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
     if (cut.extent === 'none')
       throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
-    const { alpha } = matteOf(cut, shot, 1, scratch, planes);
+    const { alpha } = matteOf(cut, shot, 1, scratch, pictures);
     const toShot = shotMapAt(document, layer, shot, frame, layerSourceFrame(document, layer, shot, frame));
     const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot, lensOf(layer.lens, shot)));
     if (!found)

@@ -2,7 +2,7 @@ import { fileNameOf } from '@/core/formats/file-name';
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
-import { rowsOf } from '@/core/document/document';
+import { rowsOf, shotIdsOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { LayerRow, PieceRow } from '@/core/document/rows';
 import { database, prepared } from '../database';
@@ -44,7 +44,7 @@ export async function parcelOf(
   const pieces = Object.values(document.pieces);
   const heard = pieces.flatMap(({ source, sourceId }) => (source === 'shot' && sourceId ? [sourceId] : []));
   const known = new Set(listShots().map(({ id }) => id));
-  const shown = Object.values(document.layers).map(({ shotId }) => shotId);
+  const shown = Object.values(document.layers).flatMap(shotIdsOf);
   // A shot that is only heard may be gone.
   for (const id of new Set([...shown, ...heard.filter((each) => known.has(each))])) {
     const { name, width, height, rate, frameCount, motion } = shotById(id);
@@ -131,7 +131,7 @@ function historyOf(crossingId: string, known: ReadonlySet<string>): ParcelEdit[]
 function filesNamed({ table, before, after }: RowChange): string[] {
   return [before, after].flatMap((row) => {
     if (!row) return [];
-    if (table === 'layer') return [(row as LayerRow).shotId];
+    if (table === 'layer') return shotIdsOf(row as LayerRow);
     const { source, sourceId } = row as PieceRow;
     return table === 'piece' && (source === 'file' || source === 'shot') && sourceId ? [sourceId] : [];
   });

@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
+import { cutsByPicture } from '@/core/document/document';
 import { useState } from 'react';
 import type { Finding } from '@/core/checks/findings';
 import { verdictOf } from '@/core/checks/verdict';
@@ -35,7 +36,7 @@ export function CheckStep() {
     if (finding.pieceId) setView({ lane: 'sound' });
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
-  if (Object.keys(document.outlines).length === 0 && Object.keys(document.chromas).length === 0)
+  if (Object.keys(document.outlines).length === 0 && !cutsByPicture(document))
     return (
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Box sx={{ color: 'text.secondary' }}>

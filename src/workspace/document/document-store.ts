@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { applyChanges, type CrossingDocument, EditConflict } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
 import type { Shot } from '@/core/document/rows';
 import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
@@ -104,7 +104,9 @@ export const useDocument = create<DocumentState>((set, get) => {
   const follow = (steps: NonNullable<CrossingChanges['commits']>): boolean => {
     const known = new Set(get().shots.map(({ shot }) => shot.id));
     const asksForShots = steps.some(({ edit }) =>
-      edit.changes.some(({ table, after }) => table === 'layer' && after && !known.has(after.shotId)),
+      edit.changes.some(
+        ({ table, after }) => table === 'layer' && after && !shotIdsOf(after).every((id) => known.has(id)),
+      ),
     );
     if (asksForShots) return false;
     try {

@@ -12,6 +12,7 @@ import type { ShotListing } from '@/wire/answers';
 import { NumberField } from '../fields/NumberField';
 import { stopCarrying, useCarry } from './carry-store';
 import { readingMatte, showMatte } from './matte-in';
+import { cutByMatte } from './ready-matte';
 
 /** A black-and-white shot or sequence, whose white is traced into outlines. */
 export function BringInMatte() {
@@ -22,10 +23,18 @@ export function BringInMatte() {
   const [startsOn, setStartsOn] = useState(0);
   const say = (said: string | null) => said && enqueueSnackbar(said, { autoHideDuration: 8000 });
   const show = (which: 'this' | 'all') => void showMatte(chosen, startsOn, which).catch(sentenceOf).then(say);
+  const asItIs = () =>
+    void cutByMatte(chosen, startsOn)
+      .then((said) => {
+        setShots(null);
+        return said;
+      })
+      .catch(sentenceOf)
+      .then(say);
   if (!shots)
     return (
       <Button
-        title="A black-and-white film or numbered pictures among the footage: what is white becomes outlines"
+        title="A black-and-white film or numbered pictures among the footage: it cuts as it is, or what is white becomes outlines"
         onClick={() =>
           void call<ShotListing[]>('/api/shots').then(setShots, (error) => say(sentenceOf(error)))
         }
@@ -36,7 +45,8 @@ export function BringInMatte() {
   return (
     <Box component="section" aria-label="Trace a matte" sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ fontSize: 13 }}>
-        What is white in it becomes loops, black holes in them too. Bring it in under Footage first.
+        What is white in it becomes loops, black holes in them too; or it cuts as it is, softness and all.
+        Bring it in under Footage first.
       </Box>
       <TextField
         select
@@ -65,6 +75,15 @@ export function BringInMatte() {
         </Button>
         <Button variant="outlined" disabled={!chosen || under !== null} onClick={() => show('all')}>
           All frames
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={!chosen}
+          title="The shot is cut where the matte is white, frame by frame, without outlines"
+          sx={{ gridColumn: '1 / -1' }}
+          onClick={asItIs}
+        >
+          Cut by it as it is
         </Button>
       </Box>
       {under?.what === readingMatte && (

@@ -48,10 +48,11 @@ export function OutlineList() {
     const refusal = action();
     if (refusal) enqueueSnackbar(refusal);
   };
-  // How an outline joins others matters once there are others, or a keyed colour, before it.
+  // How an outline joins others matters once there are others, a keyed colour or a matte before it.
   const severalCut =
     traced.outlines.length > 1 ||
     traced.document.chromas[traced.layer.id] !== undefined ||
+    traced.layer.matteId !== null ||
     inHand?.outline.combine !== 'add';
   const others = traced.outlines.filter(({ id, kind }) => kind === 'seam' && id !== menu?.outline.id);
   return (

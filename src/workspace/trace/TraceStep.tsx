@@ -18,6 +18,7 @@ import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
 import { takeBrush } from './painting';
+import { ReadyMatte } from './ReadyMatte';
 import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
 
@@ -104,6 +105,7 @@ const TracePanel = memo(function TracePanel({
         </>
       )}
       <KeyedColour />
+      <ReadyMatte />
       <BringInPaths />
       <BringInMatte />
       {!progress.holds && progress.frame !== undefined && (

@@ -1,0 +1,47 @@
+import { setLayer } from '@/core/document/layer-actions';
+import type { LayerRow, Shot } from '@/core/document/rows';
+import { call } from '@/interface/api';
+import type { ShotMedia } from '@/wire/answers';
+import { useDocument } from '../document/document-store';
+import { edit } from './commands';
+import { tracedNow } from './traced';
+
+/** What a person does with a shot that is the traced layer's matte. */
+
+/** By which share the shapes of two pictures may differ before it is said. */
+const mayDiffer = 0.01;
+
+/**
+ * Makes a shot of the footage the traced layer's matte, as it is.
+ *
+ * @param from frame of the traced shot on which the matte's frame 0 lies.
+ * @returns a sentence where that could not be done, or its shape is another; else null.
+ */
+export async function cutByMatte(matteId: string, from: number): Promise<string | null> {
+  const media = await call<ShotMedia>(`/api/shots/${matteId}`);
+  const traced = tracedNow();
+  if (!traced) return 'Choose a shot first.';
+  useDocument.getState().addShot(media);
+  changeMatte(`Cut by “${media.shot.name}”`, { matteId, matteFrom: from, matteTurned: false });
+  return otherShape(traced.shot, media.shot);
+}
+
+/** Says where a matte has another shape than the shot that it cuts; null: it has the same. */
+export function otherShape(shot: Shot, matte: Shot): string | null {
+  const [own, its] = [shot, matte].map(({ width, height }) => width / height);
+  if (Math.abs(its / own - 1) <= mayDiffer) return null;
+  return `“${matte.name}” is ${matte.width} × ${matte.height}, the shot ${shot.width} × ${shot.height}: it is stretched over it.`;
+}
+
+export function changeMatte(
+  label: string,
+  settings: Partial<Pick<LayerRow, 'matteId' | 'matteFrom' | 'matteTurned'>>,
+) {
+  const traced = tracedNow();
+  if (traced) edit(label, setLayer(traced.document, traced.layer.id, settings));
+}
+
+/** What the layer is cut by without it is as it was; the shot stays among the footage. */
+export function dropMatte() {
+  changeMatte('Take the matte away', { matteId: null, matteFrom: 0, matteTurned: false });
+}
