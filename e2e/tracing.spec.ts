@@ -374,7 +374,7 @@ test('a matte from elsewhere cuts as it is, or is traced into a loop on all its 
   const id = await newCrossing(page, 'From a matte');
   await openCrossing(page, id);
   const chooseMatte = async () => {
-    await page.getByRole('button', { name: 'Trace a matte' }).click();
+    await page.getByRole('button', { name: 'Bring in a matte' }).click();
     await page.getByRole('combobox', { name: 'Matte' }).click();
     await page.getByRole('option', { name: shot.name }).click();
     const start = page.getByLabel('Its frame 0 lies on the shot’s frame');

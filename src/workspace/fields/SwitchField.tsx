@@ -20,7 +20,7 @@ export function SwitchField({
       control={<Switch size="small" checked={on} onChange={(_event, checked) => onChange(checked)} />}
       label={label}
       title={title}
-      sx={{ '& .MuiFormControlLabel-label': { fontSize: 13 } }}
+      sx={{ ml: -0.5, '& .MuiFormControlLabel-label': { fontSize: 13 } }}
     />
   );
 }

@@ -39,11 +39,11 @@ export function BringInMatte() {
           void call<ShotListing[]>('/api/shots').then(setShots, (error) => say(sentenceOf(error)))
         }
       >
-        Trace a matte
+        Bring in a matte
       </Button>
     );
   return (
-    <Box component="section" aria-label="Trace a matte" sx={{ display: 'grid', gap: 1 }}>
+    <Box component="section" aria-label="Bring in a matte" sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ fontSize: 13 }}>
         What is white in it becomes loops, black holes in them too; or it cuts as it is, softness and all.
         Bring it in under Footage first.

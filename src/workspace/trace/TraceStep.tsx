@@ -55,7 +55,13 @@ const TracePanel = memo(function TracePanel({
             : 'Go to a frame where the board is in the picture and pick its colour, below.'}
         </Box>
       )}
-      {traced.outlines.length === 0 && !keyed && (
+      {traced.outlines.length === 0 && !keyed && traced.layer.matteId !== null && (
+        <Box sx={{ color: 'text.secondary' }}>
+          Cut by its matte, below. A loop or seam that is drawn takes more away, holds something in, or keeps only
+          what it encloses.
+        </Box>
+      )}
+      {traced.outlines.length === 0 && !keyed && traced.layer.matteId === null && (
         <Box sx={{ color: 'text.secondary' }}>
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
           around an opening: press for corners, press and pull for curves, with Shift held follow the
