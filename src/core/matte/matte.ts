@@ -134,7 +134,7 @@ function shadeByFactor(
  * @param feather the width of the edge in the matte's px.
  */
 export function softTolerance(feather: number): number {
-  return Math.min(0.1, Math.max(0.02, feather / 400));
+  return Math.min(0.1, Math.max(0.005, feather / 400));
 }
 
 /** Signed distances (px, positive inside) between which the edge rises from empty to full. */
