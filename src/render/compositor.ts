@@ -1,6 +1,7 @@
 import { yuvToRgb } from '@/core/colour/matrix';
 import { type Blend, toLight } from '@/core/colour/transfer';
-import { checker, endsMix, type Matte, neutralGrey, plainColour } from '@/core/compose/picture';
+import type { Matte } from '@/core/compose/layer-matte';
+import { checker, endsMix, neutralGrey, plainColour } from '@/core/compose/picture';
 import { type Grade, gradeSteps } from '@/core/colour/grade';
 import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
 import type { Shot } from '@/core/document/rows';

@@ -5,7 +5,7 @@ import {
   matteScale,
   noPictures,
   readyOf,
-} from '@/core/compose/picture';
+} from '@/core/compose/layer-matte';
 import {
   cutAt,
   type LayerDraw,

@@ -1,4 +1,5 @@
-import { clipIn, type Matte, type Sampling, samplingOf } from '@/core/compose/picture';
+import type { Matte } from '@/core/compose/layer-matte';
+import { clipIn, type Sampling, samplingOf } from '@/core/compose/sampling';
 import type { PicturePlanes } from '@/core/picture/planes';
 import type { LayerDraw } from '@/core/compose/scene';
 import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';

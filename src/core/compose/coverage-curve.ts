@@ -5,7 +5,7 @@ import type { Shot } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import { moves, opacityAt, shotMapAt } from './moves';
-import { type CutPictures, type Matte, matteOf, noPictures } from './picture';
+import { type CutPictures, type Matte, matteOf, noPictures } from './layer-matte';
 import { tracedLayer } from '../document/plans';
 import { cutAt, layerSourceFrame, outlinesCutting, type Shots } from './scene';
 

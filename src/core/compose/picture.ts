@@ -1,143 +1,22 @@
 import { yuvToRgb } from '../colour/matrix';
 import { type Blend, fromLight, toLight } from '../colour/transfer';
 import { graded, gradeCurve, type GradeSteps, gradeSteps } from '../colour/grade';
-import { type Affine, applyAffine, compose } from '../geometry/affine';
-import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
+import { type Affine, applyAffine } from '../geometry/affine';
+import { type Homography, homographyOfAffine } from '../geometry/homography';
 import { asFilmed, type Lens } from '../geometry/lens';
-import { inverse3, times3 } from '../geometry/matrix3';
-import { drawKeyed } from '../matte/keyed';
-import { drawOutlines } from '../matte/outline-matte';
-import { joinReady } from '../matte/ready';
+import { times3 } from '../geometry/matrix3';
+import { type Alpha, fullOf } from '../matte/alpha';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../document/rows';
 import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../picture/planes';
-import type { Rectangle } from '../geometry/rectangle';
-import { type Blur, mapDuring, samplesFor } from './blur';
-import {
-  type LayerDraw,
-  needsPicture,
-  type OutlinedCut,
-  readyPicture,
-  type Scene,
-  type Shots,
-  type WantedPicture,
-} from './scene';
-
-/** A matte as it is sampled: `width` × `height` alpha bytes that stand for the whole of a shot's frame. */
-export interface Matte {
-  width: number;
-  height: number;
-  alpha: Uint8Array;
-}
+import { type Blur, mapDuring } from './blur';
+import { deepMatteOf, type Matte, matteOf, matteScale, readyOf } from './layer-matte';
+import { clipIn, type Sampling, samplingOf, type Size, uprightSize } from './sampling';
+import { type LayerDraw, needsPicture, type Scene, type Shots } from './scene';
 
 /** Side of a checkerboard's square in crossing px, and its two greys; the neutral grey of an open cut. */
 export const checker = { side: 16, light: 170, dark: 120 };
 export const neutralGrey = 119;
-
-/**
- * How finely a layer's matte is drawn, as a share of the shot's size: as fine as the picture shows it, never
- * finer than the shot.
- *
- * @param quality share of the crossing's size that is drawn.
- */
-export function matteScale(draw: LayerDraw, quality: number): number {
-  return Math.min(1, quality / Math.hypot(draw.toShot[0], draw.toShot[1]));
-}
-
-/** The pictures that a cut hangs on; without them it cuts nothing by them yet. */
-export interface CutPictures {
-  /** The shot's own, which a keyed colour is looked for in. */
-  own: PicturePlanes | null;
-  /** Its matte's, with that shot. */
-  ready: { planes: PicturePlanes; shot: Shot } | null;
-}
-
-export const noPictures: CutPictures = { own: null, ready: null };
-
-/** What is cut from a shot, as a matte at a share of its size. */
-export function matteOf(
-  { posed, full, key, ready, keeps }: Omit<OutlinedCut, 'extent'>,
-  shot: Shot,
-  scale: number,
-  scratch: MatteScratch,
-  pictures: CutPictures,
-): Matte {
-  const width = Math.max(1, Math.round(shot.width * scale));
-  const height = Math.max(1, Math.round(shot.height * scale));
-  const alpha = new Uint8Array(width * height);
-  const keyed = key !== null && pictures.own !== null;
-  const matted = ready !== null && pictures.ready !== null;
-  if (keyed) drawKeyed(key, pictures.own!, shot, width, height, alpha);
-  if (matted) {
-    const { planes, shot: its } = pictures.ready!;
-    joinReady(planes, its, ready.turned, width, height, alpha);
-  }
-  const before = keyed || matted ? 'as it is' : full ? 'full' : 'empty';
-  drawOutlines(posed, before, scale, width, height, alpha, scratch);
-  if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = 255 - alpha[i];
-  return { width, height, alpha };
-}
-
-/** Samples along each side of an output pixel, so that a shot shown smaller does not alias. */
-export function tapsFor(samplesPerPixel: number): number {
-  return Math.min(4, Math.max(1, Math.round(samplesPerPixel)));
-}
-
-interface Size {
-  width: number;
-  height: number;
-}
-
-/** How a layer is sampled in a picture of some size. */
-export interface Sampling {
-  /** From px of the picture to px of the (straightened) shot: one, or where it is blurred three, as of {@link Blur}. */
-  maps: readonly Homography[];
-  /** What leads from the straightened shot to it as it was filmed, or null. */
-  lens: Lens | null;
-  /** Samples of a blur; 0: none. */
-  samples: number;
-  /** Samples along each side of a pixel; of a blur they are spread over its samples. */
-  taps: number;
-  /** Whether its pixels stand on the picture's own, one to one. */
-  aligned: boolean;
-  /** Whether luma is read with a sharp kernel, as it is shown neither one to one nor smaller. */
-  sharp: boolean;
-}
-
-/** @param planes its picture; null where a matte is painted. */
-export function samplingOf(
-  { toShot, bent, blur, lens }: LayerDraw,
-  shot: Shot,
-  planes: PicturePlanes | null,
-  crossing: Size,
-  width: number,
-  height: number,
-): Sampling {
-  const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
-  const placed = compose(toShot, toCrossing);
-  const still = bent ? times3(bent.map, homographyOfAffine(placed)) : homographyOfAffine(placed);
-  const maps = blur ? blur.maps.map((map) => times3(map, homographyOfAffine(toCrossing))) : [still];
-  const samples = blur ? samplesFor((blur.length * width) / crossing.width) : 0;
-  if (!planes) return { maps, lens, samples, taps: 1, aligned: false, sharp: false };
-  const toPlanes = compose(shotToPlanes(shot, planes), placed);
-  const [a, b, c, d, e, f] = toPlanes;
-  let perPixel = Math.hypot(a, b);
-  if (bent) {
-    const [x, y] = applyHomography(inverse3(still), ...bent.middle);
-    perPixel *= stretchAt(still, x, y) / Math.hypot(placed[0], placed[1]);
-  }
-  const taps = tapsFor(perPixel);
-  const [ex, fy] = [e, f].map((shift) => Math.abs(shift - Math.round(shift)) < 1e-9);
-  const aligned = !bent && !blur && !lens && a === 1 && b === 0 && c === 0 && d === 1 && ex && fy;
-  return {
-    maps,
-    lens,
-    samples,
-    taps,
-    aligned,
-    sharp: !aligned && !blur && taps === 1 && width === crossing.width,
-  };
-}
 
 /**
  * The picture of a scene, drawn without a graphics processor: the reference that the compositor is held against.
@@ -167,7 +46,7 @@ export function drawPicture(
   if (light)
     for (let i = 0; i < light.length; i++)
       light[i] = toLight(out[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
-  const onto: Onto = { out, light, blend: scene.blend };
+  const onto: Onto = { out, light, blend: scene.blend, covered: null };
   for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
     const own = needsPicture(scene, draw) ? planesOf(draw) : null;
@@ -180,7 +59,8 @@ export function drawPicture(
           })
         : null;
     const seen = planes !== null || scene.paint === 'matte';
-    if (seen) drawLayer(draw, { shot, planes, matte }, crossing, width, height, onto, mix);
+    const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+    if (seen) drawLayer(draw, { shot, planes, matte }, sampling, crossing, width, height, onto, mix);
     if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
   }
   if (light)
@@ -188,48 +68,63 @@ export function drawPicture(
       out[((i / 3) | 0) * 4 + (i % 3)] = Math.round(255 * fromLight(light[i], scene.blend));
 }
 
-/** The picture that is a layer's matte, or null where it has none or it is missing. */
-export function readyOf(
-  draw: LayerDraw,
+/**
+ * How much a scene's layers cover, put over each other, with 16 bits: the alpha of {@link drawPicture}'s picture on nothing.
+ *
+ * @param planesOf decoded pictures, asked for where what is cut hangs on them.
+ * @param out of the size given, written whole.
+ */
+export function drawDeepAlpha(
+  scene: Scene,
   shots: Shots,
-  planesOf: (of: WantedPicture) => PicturePlanes | null,
-): CutPictures['ready'] {
-  const wanted = readyPicture(draw, shots);
-  const planes = wanted && planesOf(wanted);
-  return planes && { planes, shot: shots[wanted.shotId] };
+  crossing: Size,
+  planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null,
+  width: number,
+  height: number,
+  out: Uint16Array,
+  scratch = new MatteScratch(),
+) {
+  const mixes = scene.layers.some(({ mixed }) => mixed !== null);
+  const mix = mixes ? new Float32Array(width * height * 4) : null;
+  const covered = new Float32Array(width * height);
+  const onto: Onto = { out: new Uint8Array(0), light: null, blend: scene.blend, covered };
+  for (const [slot, draw] of scene.layers.entries()) {
+    const shot = shots[draw.shotId];
+    const { cut } = draw;
+    const own = cut.extent === 'outlined' && cut.key !== null ? planesOf(draw) : null;
+    const pictures = { own, ready: readyOf(draw, shots, planesOf) };
+    const matte =
+      cut.extent === 'outlined'
+        ? deepMatteOf(cut, shot, matteScale(draw, width / crossing.width), scratch, pictures)
+        : null;
+    // Sampled where the picture is, whose size is the shot's.
+    const sampling = samplingOf(draw, shot, uprightSize(shot), crossing, width, height);
+    drawLayer(draw, { shot, planes: null, matte }, sampling, crossing, width, height, onto, mix);
+    if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
+  }
+  for (let i = 0; i < covered.length; i++) out[i] = Math.round(65_535 * covered[i]);
 }
 
-/** The pixels of a picture of `width` × `height` that a layer is drawn in. */
-export function clipIn({ clip }: LayerDraw, crossing: Size, width: number, height: number): Rectangle {
-  if (!clip) return [0, 0, width, height];
-  const [across, down] = [width / crossing.width, height / crossing.height];
-  return [
-    Math.round(clip[0] * across),
-    Math.round(clip[1] * down),
-    Math.round(clip[2] * across),
-    Math.round(clip[3] * down),
-  ];
-}
-
-/** What a layer is drawn with: its shot, the picture (null: the matte is painted) and the matte, if one cuts it. */
+/** What a layer is drawn with: its shot, the picture (null: only what it covers, or the matte, counts) and the matte, if one cuts it. */
 interface Parts {
   shot: Shot;
   planes: PicturePlanes | null;
-  matte: Matte | null;
+  matte: Matte<Alpha> | null;
 }
 
 /** @param mix what a share of a mix is added to. */
 function drawLayer(
   draw: LayerDraw,
   { shot, planes, matte }: Parts,
+  sampling: Sampling,
   crossing: Size,
   width: number,
   height: number,
   onto: Onto,
   mix: Float32Array | null,
 ) {
-  const sampling = samplingOf(draw, shot, planes, crossing, width, height);
   const { samples, taps, lens } = sampling;
+  const most = matte ? fullOf(matte.alpha) : 1;
   const share = draw.mixed ?? 1;
   const maps =
     samples === 0
@@ -268,9 +163,9 @@ function drawLayer(
               matte.height,
               (sx * matte.width) / shot.width - 0.5,
               (sy * matte.height) / shot.height - 0.5,
-            ) / 255
+            ) / most
           : full;
-        const alpha = (reader ? (1 - cut) * draw.opacity : cut) / maps.length;
+        const alpha = (reader || onto.covered ? (1 - cut) * draw.opacity : cut) / maps.length;
         if (alpha <= 0) continue;
         covered += alpha;
         if (reader) readColour(reader, i, px, py, colour);
@@ -291,10 +186,22 @@ interface Onto {
   out: Uint8Array | Uint8ClampedArray;
   light: Float32Array | null;
   blend: Blend;
+  /** Only how much is covered, 0 to 1 a pixel; null: pictures. */
+  covered: Float32Array | null;
 }
 
 /** A pixel's colour (three numbers from `at` on), multiplied by how much it covers, over what is there; `o`: its first byte. */
-function layOver({ out, light }: Onto, o: number, colour: ArrayLike<number>, at: number, covered: number) {
+function layOver(
+  { out, light, covered: all }: Onto,
+  o: number,
+  colour: ArrayLike<number>,
+  at: number,
+  covered: number,
+) {
+  if (all) {
+    all[o >> 2] = covered + all[o >> 2] * (1 - covered);
+    return;
+  }
   for (let k = 0; k < 3; k++) {
     if (light) {
       const i = (o >> 2) * 3 + k;

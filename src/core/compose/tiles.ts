@@ -1,7 +1,7 @@
 import { applyHomography, type Homography, isAffine } from '../geometry/homography';
 import { asFilmed, type Lens } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
-import type { Matte } from './picture';
+import type { Matte } from './layer-matte';
 
 /** Side of a tile in px of the picture drawn. */
 export const tileSide = 32;

@@ -14,7 +14,7 @@ import {
   type Shot,
 } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
-import { matteOf, noPictures } from '../compose/picture';
+import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/scene';
 import { csvOf } from './csv';
 import { keysCsv, pointsCsv } from './lists';
@@ -61,7 +61,7 @@ const document: CrossingDocument = documentFromRows(
 const traced = tracedOutline(document, shots, 'o')!;
 
 test('a loop’s SVG filled by Skia is the matte without feather, within three code values', () => {
-  // Sixteen times as large and averaged: Skia's own coverage is exact to a sixteenth of a pixel or so. Its cubics as many short lines: Skia draws curves in pieces of a quarter of a px.
+  // Sixteen times as large and averaged, so that what Skia rounds averages out. Its cubics as many short lines: Skia draws curves in pieces of a quarter of a px.
   const by = 16;
   const canvas = createCanvas(width * by, height * by);
   const context = canvas.getContext('2d');

@@ -1,10 +1,11 @@
+import { type Alpha, fullOf } from './alpha';
 import { MatteSums } from './mean';
 import { blockShift, blocksPerRow } from './runs';
 import { type MatteScratch } from './scratch';
 import { crossedPixels } from './self-crossing';
 
 /**
- * Exact area coverage of a polygon, as alpha 0 to 255.
+ * Exact area coverage of a polygon, as alpha.
  *
  * Each edge adds, to the pixels it passes, the signed area between it and the right border; a running sum along
  * the row then gives every pixel's winding-weighted area (the accumulation-buffer method of font rasterisers,
@@ -13,13 +14,13 @@ import { crossedPixels } from './self-crossing';
  * passes are filled.
  *
  * @param polygon x, y … in pixels, closed by itself; may lie outside.
- * @param target width·height bytes, written whole; or sums that the matte is added to.
+ * @param target width·height values, written whole; or sums that the matte is added to.
  */
 export function coverage(
   polygon: ArrayLike<number>,
   width: number,
   height: number,
-  target: Uint8Array | MatteSums,
+  target: Alpha | MatteSums,
   scratch: MatteScratch,
 ) {
   scratch.fit(width, height);
@@ -30,6 +31,7 @@ export function coverage(
   }
   const sums = target instanceof MatteSums ? target : null;
   const out = target instanceof MatteSums ? scratch.row : target;
+  const most = fullOf(out);
   const stride = width + 2;
   const blocks = blocksPerRow(stride);
   const crossed = crossedPixels(polygon, width, height);
@@ -44,7 +46,7 @@ export function coverage(
         while (block + 1 < blocks && touched[y * blocks + block + 1] === 0) block++;
         const end = Math.min(width, (block + 1) << blockShift);
         if (end <= x0) continue;
-        const alpha = alphaOf(sum);
+        const alpha = alphaOf(sum, most);
         if (!sums) out.fill(alpha, at + x0, at + end);
         else if (alpha > 0) addEven(sums, alpha, y, first, x0, end, scratch);
         continue;
@@ -55,7 +57,7 @@ export function coverage(
       for (let x = x0; x < end; x++) {
         sum += area[row + x];
         area[row + x] = 0;
-        if (x < width) out[at + x] = crossed?.get(y * width + x) ?? alphaOf(sum);
+        if (x < width) out[at + x] = alphaOf(crossed?.get(y * width + x) ?? sum, most);
       }
       if (x0 < width) sums?.addRun(y, block, scratch.rowWords);
     }
@@ -81,9 +83,9 @@ function addEven(
   for (let block = first; block < after; block++) sums.addRun(y, block, rowWords);
 }
 
-function alphaOf(sum: number): number {
+function alphaOf(sum: number, most: number): number {
   const covered = sum < 0 ? -sum : sum;
-  return covered >= 1 ? 255 : (covered * 255 + 0.5) | 0;
+  return covered >= 1 ? most : (covered * most + 0.5) | 0;
 }
 
 /** Adds an edge, cut at the frame's left and right border: what lies left counts in full, what lies right not. */

@@ -1,5 +1,6 @@
 import type { Combine } from '../document/rows';
 import type { Region } from '../outline/region';
+import { type Alpha, fullOf } from './alpha';
 import { coverage } from './coverage';
 import { bandDistance } from './distance';
 import { MatteSums } from './mean';
@@ -17,7 +18,7 @@ export interface Edge {
 }
 
 /**
- * The matte of a region: alpha 0 to 255 for each pixel, row by row.
+ * The matte of a region: alpha for each pixel, row by row.
  *
  * Without feather and spread it is the exact area coverage. Else it follows the signed distance d to the line
  * (px, positive inside): spread moves the edge to d = −spread, and feather makes it a smooth step, 3t² − 2t³,
@@ -25,14 +26,16 @@ export interface Edge {
  * wide about its middle, which is what the area of a straight edge comes to. Where the region has factors, both
  * widths are multiplied by the one at the nearest place of the line.
  *
- * @param target width·height bytes, written whole; or sums that the matte is added to.
+ * With 16 bits a soft edge is told apart as finely as its distance is: some 4000 steps over its reach to either side.
+ *
+ * @param target width·height values, written whole; or sums that the matte is added to.
  */
 export function drawMatte(
   region: Region,
   edge: Edge,
   width: number,
   height: number,
-  target: Uint8Array | MatteSums,
+  target: Alpha | MatteSums,
   scratch: MatteScratch,
 ) {
   if (edge.featherInside + edge.featherOutside === 0 && edge.spread === 0) {
@@ -44,9 +47,11 @@ export function drawMatte(
   const { low, high } = edgeRange(edge, largest);
   const reach = Math.max(Math.abs(low), Math.abs(high)) + 1;
   // What the matte may be off by for it is under one code value.
-  const tolerance = softTolerance(edge.featherInside + edge.featherOutside);
+  const deep = target instanceof Uint16Array;
+  const tolerance = softTolerance(edge.featherInside + edge.featherOutside, deep);
   bandDistance(region.line, region.closed, reach, width, height, scratch, factors, tolerance);
   const spans = insideSpans(region.polygon, width, height);
+  if (deep) return shadeDeep(edge, spans, reach, width, height, factors !== null, target, scratch);
   const profile = edgeProfile(edge, reach);
   const sums = target instanceof MatteSums ? target : null;
   const blocks = blocksPerRow(width);
@@ -75,6 +80,34 @@ export function drawMatte(
       }
     }
     if (!sums) (target as Uint8Array).set(drawn, y * width);
+  }
+}
+
+/** The same with 16 bits, plainly pixel by pixel. */
+function shadeDeep(
+  edge: Edge,
+  spans: ReturnType<typeof insideSpans>,
+  reach: number,
+  width: number,
+  height: number,
+  varying: boolean,
+  out: Uint16Array,
+  { distance, factor, touched }: MatteScratch,
+) {
+  const most = fullOf(out);
+  const stride = blocksPerRow(width) << blockShift;
+  const perStep = reach / nearSteps;
+  out.fill(0);
+  touched.fill(0, 0, blocksPerRow(width) * height);
+  for (let y = 0; y < height; y++) {
+    for (let k = spans.starts[y]; k < spans.starts[y + 1]; k += 2)
+      out.fill(most, y * width + spans.columns[k], y * width + spans.columns[k + 1]);
+    for (let x = 0, i = y * stride, o = y * width; x < width; x++, i++, o++) {
+      if (distance[i] === far) continue;
+      const d = distance[i] * perStep;
+      distance[i] = far;
+      out[o] = Math.round(most * shareAt(out[o] === 0 ? -d : d, edge, varying ? factor[i] : 1));
+    }
   }
 }
 
@@ -132,9 +165,10 @@ function shadeByFactor(
  * px by which the line of a soft edge may be off: the edge rises by at most 1.5·255/feather code values a px.
  *
  * @param feather the width of the edge in the matte's px.
+ * @param deep for 16 bits.
  */
-export function softTolerance(feather: number): number {
-  return Math.min(0.1, Math.max(0.005, feather / 400));
+export function softTolerance(feather: number, deep = false): number {
+  return deep ? 0.001 : Math.min(0.1, Math.max(0.005, feather / 400));
 }
 
 /** Signed distances (px, positive inside) between which the edge rises from empty to full. */
@@ -148,12 +182,17 @@ function edgeRange({ featherInside, featherOutside, spread }: Edge, factor: numb
 
 /** Alpha at a signed distance where the softness is multiplied by `factor`. */
 function alphaAt(d: number, edge: Edge, factor: number): number {
+  return (255 * shareAt(d, edge, factor) + 0.5) | 0;
+}
+
+/** The same as a share, 0 to 1. */
+function shareAt(d: number, edge: Edge, factor: number): number {
   const low = -edge.spread - edge.featherOutside * factor;
   const width = (edge.featherInside + edge.featherOutside) * factor;
   const t = width >= 1 ? (d - low) / width : d - low - width / 2 + 0.5;
   if (t <= 0) return 0;
-  if (t >= 1) return 255;
-  return (255 * (width >= 1 ? t * t * (3 - 2 * t) : t) + 0.5) | 0;
+  if (t >= 1) return 1;
+  return width >= 1 ? t * t * (3 - 2 * t) : t;
 }
 
 /** Alpha by steps of distance: the first half for what is outside the line, the second for what is inside. */
@@ -168,16 +207,17 @@ function edgeProfile(edge: Edge, reach: number): Uint8Array {
 }
 
 /** Joins a matte to those before it, pixel by pixel: the larger, what it leaves of them, what lies in both, or (`join`) the sum. */
-export function combineMatte(onto: Uint8Array, matte: Uint8Array, combine: Combine | 'join') {
+export function combineMatte(onto: Alpha, matte: Alpha, combine: Combine | 'join') {
   const n = onto.length;
+  const most = fullOf(onto);
   if (combine === 'join') {
-    for (let i = 0; i < n; i++) onto[i] = onto[i] + matte[i] > 255 ? 255 : onto[i] + matte[i];
+    for (let i = 0; i < n; i++) onto[i] = onto[i] + matte[i] > most ? most : onto[i] + matte[i];
   } else if (combine === 'add') {
     for (let i = 0; i < n; i++) if (matte[i] > onto[i]) onto[i] = matte[i];
   } else if (combine === 'keep only') {
     for (let i = 0; i < n; i++) if (matte[i] < onto[i]) onto[i] = matte[i];
   } else {
-    for (let i = 0; i < n; i++) if (255 - matte[i] < onto[i]) onto[i] = 255 - matte[i];
+    for (let i = 0; i < n; i++) if (most - matte[i] < onto[i]) onto[i] = most - matte[i];
   }
 }
 

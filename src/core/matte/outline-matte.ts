@@ -1,7 +1,8 @@
 import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '../document/rows';
 import { flattenOutline, regionOf, roundedCorners } from '../outline';
+import { type Alpha, fullOf } from './alpha';
 import { combineMatte, drawMatte, type MatteScratch, softTolerance } from './matte';
-import type { MatteSums } from './mean';
+import { MatteSums } from './mean';
 
 /** An outline together with where its points are at one frame, and how its edge is drawn there. */
 export interface PosedOutline {
@@ -13,11 +14,11 @@ export interface PosedOutline {
 }
 
 /**
- * The matte of a layer's outlines: what they cut away, alpha 0 to 255, at `scale` of the shot's size.
+ * The matte of a layer's outlines: what they cut away, at `scale` of the shot's size.
  *
  * @param width, height of the matte in its own pixels: the shot's size times `scale`, rounded.
  * @param before what is cut before the first of them is joined: nothing, all, or what `out` holds.
- * @param out width·height bytes, written whole.
+ * @param out width·height values, written whole.
  */
 export function drawOutlines(
   posed: readonly PosedOutline[],
@@ -25,22 +26,24 @@ export function drawOutlines(
   scale: number,
   width: number,
   height: number,
-  out: Uint8Array,
+  out: Alpha,
   scratch: MatteScratch,
 ) {
-  if (before !== 'as it is') out.fill(before === 'full' ? 255 : 0);
-  let own: Uint8Array | null = null;
+  if (before !== 'as it is') out.fill(before === 'full' ? fullOf(out) : 0);
+  let own: Alpha | null = null;
   posed.forEach((each, i) => {
     // The first one that adds to nothing needs no matte of its own.
     const target =
-      i === 0 && before === 'empty' && each.outline.combine === 'add'
-        ? out
-        : (own ??= new Uint8Array(out.length));
+      i === 0 && before === 'empty' && each.outline.combine === 'add' ? out : (own ??= alikeTo(out));
     drawExposed(each, scale, width, height, target, scratch);
     // Leaves that touch leave nothing between them: where two meet each covers its part of a pixel.
     const { combine, hinge } = each.outline;
     if (target !== out) combineMatte(out, target, combine === 'add' && hinge !== null ? 'join' : combine);
   });
+}
+
+function alikeTo(alpha: Alpha): Alpha {
+  return alpha instanceof Uint16Array ? new Uint16Array(alpha.length) : new Uint8Array(alpha.length);
 }
 
 /** One outline's matte: the mean over its exposures where it has some. */
@@ -49,13 +52,23 @@ function drawExposed(
   scale: number,
   width: number,
   height: number,
-  out: Uint8Array,
+  out: Alpha,
   scratch: MatteScratch,
 ) {
   // A smaller picture moves by fewer of its own px: every second or third exposure will do.
   const stride = Math.max(1, Math.floor(1 / scale));
   const shown = exposures.filter((_, k) => k % stride === 0);
   if (shown.length < 2) return drawOne(outline, edge, coordinates, scale, width, height, out, scratch);
+  if (out instanceof Uint16Array) {
+    const each = new Uint16Array(out.length);
+    const sum = new Uint32Array(out.length);
+    for (const exposure of shown) {
+      drawOne(outline, edge, exposure, scale, width, height, each, scratch);
+      for (let i = 0; i < sum.length; i++) sum[i] += each[i];
+    }
+    for (let i = 0; i < sum.length; i++) out[i] = Math.round(sum[i] / shown.length);
+    return;
+  }
   const { sums } = scratch;
   sums.begin(width, height);
   for (const exposure of shown) drawOne(outline, edge, exposure, scale, width, height, sums, scratch);
@@ -69,7 +82,7 @@ function drawOne(
   scale: number,
   width: number,
   height: number,
-  target: Uint8Array | MatteSums,
+  target: Alpha | MatteSums,
   scratch: MatteScratch,
 ) {
   const closed = outline.kind === 'loop';
@@ -86,7 +99,7 @@ function drawOne(
     round.coordinates,
     closed,
     scale,
-    softTolerance(inMatte.featherInside + inMatte.featherOutside),
+    softTolerance(inMatte.featherInside + inMatte.featherOutside, target instanceof Uint16Array),
     varying
       ? (segment, t) => {
           const [a, b] = [factors[segment] ?? 1, factors[(segment + 1) % points] ?? 1];
@@ -95,7 +108,7 @@ function drawOne(
       : undefined,
   );
   if (line.length < (closed ? 6 : 4)) {
-    if (target instanceof Uint8Array) target.fill(0);
+    if (!(target instanceof MatteSums)) target.fill(0);
     return;
   }
   const region = regionOf(line, outline.kind, outline.sweptSide, width, height, varying);

@@ -93,7 +93,7 @@ function crossesItself(edges: Edges, width: number, height: number, corners: num
 }
 
 /**
- * The alpha (0 to 255) of the pixels that more than one edge passes, by y · width + x; null for a polygon that does
+ * The covered share of the pixels that more than one edge passes, by y · width + x; null for a polygon that does
  * not cross itself within the frame, whose signed areas are right as they are.
  *
  * @param polygon x, y … in pixels, closed by itself.
@@ -105,7 +105,7 @@ export function crossedPixels(
 ): ReadonlyMap<number, number> | null {
   const edges = edgesOf(polygon);
   if (!crossesItself(edges, width, height, polygon.length >> 1)) return null;
-  const alphas = new Map<number, number>();
+  const shares = new Map<number, number>();
   const { x0, y0, y1, slope } = edges;
   const seen = new Int32Array(width).fill(-1);
   bucketsOf(edges, height, 0).forEach((row, y) => {
@@ -120,9 +120,9 @@ export function crossedPixels(
         seen[x] = y;
       }
     }
-    for (const x of several) alphas.set(y * width + x, Math.round(255 * coveredArea(edges, row, x, y)));
+    for (const x of several) shares.set(y * width + x, coveredArea(edges, row, x, y));
   });
-  return alphas;
+  return shares;
 }
 
 /** The part of the pixel at x, y that lies within by the non-zero rule. @param row the edges that pass its row. */

@@ -1,4 +1,4 @@
-import { type CutPictures, matteOf, noPictures } from '../compose/picture';
+import { type CutPictures, matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';

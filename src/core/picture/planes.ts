@@ -38,7 +38,13 @@ export function shotToPlanes(shot: Shot, planes: Pick<PicturePlanes, 'width' | '
 }
 
 /** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
-export function bilinear(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
+export function bilinear(
+  samples: Uint8Array | Uint16Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+): number {
   const cx = x < 0 ? 0 : x > width - 1 ? width - 1 : x;
   const cy = y < 0 ? 0 : y > height - 1 ? height - 1 : y;
   const x0 = cx | 0;

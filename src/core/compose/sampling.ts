@@ -1,0 +1,88 @@
+import type { Shot } from '../document/rows';
+import { type Affine, compose } from '../geometry/affine';
+import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
+import type { Lens } from '../geometry/lens';
+import { inverse3, times3 } from '../geometry/matrix3';
+import type { Rectangle } from '../geometry/rectangle';
+import { shotToPlanes } from '../picture/planes';
+import { samplesFor } from './blur';
+import type { LayerDraw } from './scene';
+
+/** Samples along each side of an output pixel, so that a shot shown smaller does not alias. */
+export function tapsFor(samplesPerPixel: number): number {
+  return Math.min(4, Math.max(1, Math.round(samplesPerPixel)));
+}
+
+/** Width and height in px. */
+export interface Size {
+  width: number;
+  height: number;
+}
+
+/** How a layer is sampled in a picture of some size. */
+export interface Sampling {
+  /** From px of the picture to px of the (straightened) shot: one, or where it is blurred three, as of {@link Blur}. */
+  maps: readonly Homography[];
+  /** What leads from the straightened shot to it as it was filmed, or null. */
+  lens: Lens | null;
+  /** Samples of a blur; 0: none. */
+  samples: number;
+  /** Samples along each side of a pixel; of a blur they are spread over its samples. */
+  taps: number;
+  /** Whether its pixels stand on the picture's own, one to one. */
+  aligned: boolean;
+  /** Whether luma is read with a sharp kernel, as it is shown neither one to one nor smaller. */
+  sharp: boolean;
+}
+
+/** @param planes its picture, of which the size counts; null where a matte is painted. */
+export function samplingOf(
+  { toShot, bent, blur, lens }: LayerDraw,
+  shot: Shot,
+  planes: Size | null,
+  crossing: Size,
+  width: number,
+  height: number,
+): Sampling {
+  const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
+  const placed = compose(toShot, toCrossing);
+  const still = bent ? times3(bent.map, homographyOfAffine(placed)) : homographyOfAffine(placed);
+  const maps = blur ? blur.maps.map((map) => times3(map, homographyOfAffine(toCrossing))) : [still];
+  const samples = blur ? samplesFor((blur.length * width) / crossing.width) : 0;
+  if (!planes) return { maps, lens, samples, taps: 1, aligned: false, sharp: false };
+  const toPlanes = compose(shotToPlanes(shot, planes), placed);
+  const [a, b, c, d, e, f] = toPlanes;
+  let perPixel = Math.hypot(a, b);
+  if (bent) {
+    const [x, y] = applyHomography(inverse3(still), ...bent.middle);
+    perPixel *= stretchAt(still, x, y) / Math.hypot(placed[0], placed[1]);
+  }
+  const taps = tapsFor(perPixel);
+  const [ex, fy] = [e, f].map((shift) => Math.abs(shift - Math.round(shift)) < 1e-9);
+  const aligned = !bent && !blur && !lens && a === 1 && b === 0 && c === 0 && d === 1 && ex && fy;
+  return {
+    maps,
+    lens,
+    samples,
+    taps,
+    aligned,
+    sharp: !aligned && !blur && taps === 1 && width === crossing.width,
+  };
+}
+
+/** The size of a shot's decoded pictures, which are not turned yet. */
+export function uprightSize({ rotation, width, height }: Shot): Size {
+  return rotation % 180 === 0 ? { width, height } : { width: height, height: width };
+}
+
+/** The pixels of a picture of `width` × `height` that a layer is drawn in. */
+export function clipIn({ clip }: LayerDraw, crossing: Size, width: number, height: number): Rectangle {
+  if (!clip) return [0, 0, width, height];
+  const [across, down] = [width / crossing.width, height / crossing.height];
+  return [
+    Math.round(clip[0] * across),
+    Math.round(clip[1] * down),
+    Math.round(clip[2] * across),
+    Math.round(clip[3] * down),
+  ];
+}
