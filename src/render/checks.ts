@@ -22,7 +22,7 @@ import { mendMove } from '@/core/checks/move-fixes';
 import type { Grade } from '@/core/colour/grade';
 import { colourStatistics, lightOf, matchingGrade } from '@/core/colour/matching';
 import { gradeAt } from '@/core/compose/moves';
-import { shownSourceFrame } from '@/core/compose/scene';
+import { shownSourceFrame } from '@/core/compose/source-frames';
 import { shrinkPlanes } from '@/core/picture/planes';
 import { yuvToRgb } from '@/core/colour/matrix';
 import { otherSide, setOutline } from '@/core/document/actions';

@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-checks';
-import { layerSourceFrame, shownSourceFrame } from '@/core/compose/scene';
+import { layerSourceFrame, shownSourceFrame } from '@/core/compose/source-frames';
 import { tableOf } from '@/core/time/frame-table';
 import type { CrossingDocument } from '@/core/document/document';
 import type { EdgeSettings, OutlineRow } from '@/core/document/rows';

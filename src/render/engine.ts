@@ -6,17 +6,16 @@ import {
   noPictures,
   readyOf,
 } from '@/core/compose/layer-matte';
+import { cutAt, type OutlinedCut } from '@/core/compose/cut';
 import {
-  cutAt,
   type LayerDraw,
   needsPicture,
-  type OutlinedCut,
   picturesOf,
   readyPicture,
   type Scene,
-  shownSourceFrame,
   type WantedPicture,
 } from '@/core/compose/scene';
+import { shownSourceFrame } from '@/core/compose/source-frames';
 import type { PicturePlanes } from '@/core/picture/planes';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';

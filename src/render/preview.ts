@@ -1,4 +1,5 @@
-import { layerSourceFrame, type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
+import { type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
+import { layerSourceFrame } from '@/core/compose/source-frames';
 import type { Rectangle } from '@/core/geometry/rectangle';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';

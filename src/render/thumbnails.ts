@@ -1,7 +1,8 @@
 import { LRUCache } from 'lru-cache';
 import { drawPicture } from '@/core/compose/picture';
 import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
-import { picturesOf, sceneAt, type Shots, type WantedPicture } from '@/core/compose/scene';
+import { picturesOf, sceneAt, type WantedPicture } from '@/core/compose/scene';
+import type { Shots } from '@/core/compose/source-frames';
 import type { CrossingDocument } from '@/core/document/document';
 import { MatteScratch } from '@/core/matte/matte';
 

@@ -1,5 +1,5 @@
 import { rateOf } from '../time/rate';
-import { shownRange, shownSourceFrame } from '../compose/scene';
+import { shownRange, shownSourceFrame } from '../compose/source-frames';
 import { type CrossingDocument, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
 import { layerMotion, type LayerMotion } from '../compose/layer-motion';

@@ -1,4 +1,4 @@
-import { shownSourceFrame, type Shots } from '../compose/scene';
+import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';

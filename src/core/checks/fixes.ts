@@ -1,5 +1,5 @@
 import { coverageAt } from '../compose/coverage-curve';
-import type { Shots } from '../compose/scene';
+import type { Shots } from '../compose/source-frames';
 import { keyEdge, setEdge } from '../document/edge-actions';
 import { removePose, setOutline, setPose } from '../document/actions';
 import { applyChanges, type CrossingDocument } from '../document/document';

@@ -4,7 +4,7 @@ import type { RowChange } from '../document/edit';
 import { keysOf } from '../document/keys';
 import { setMovesOnward } from '../document/move-actions';
 import type { MoveRow } from '../document/rows';
-import type { Shots } from '../compose/scene';
+import type { Shots } from '../compose/source-frames';
 import type { Finding } from './findings';
 
 /** Jumps of speed at keys between two ways of which one was meant to be smooth. */

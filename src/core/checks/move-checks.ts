@@ -2,7 +2,7 @@ import { layerAt, movedAt, moves, opacityAt, restOf, shotMapAt } from '../compos
 import { shownScale } from '../compose/placement';
 import { tracedLayer } from '../document/plans';
 import type { LayerRow, Shot } from '../document/rows';
-import { shownSourceFrame, type Shots } from '../compose/scene';
+import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, layersInOrder } from '../document/document';
 import { asFilmed, lensOf } from '../geometry/lens';
 import { applyAffine } from '../geometry/affine';

@@ -1,5 +1,5 @@
 import { movedAt, restOf } from '../compose/moves';
-import { shownSourceFrame, type Shots } from '../compose/scene';
+import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
 import type { RowChange } from '../document/edit';
 import { setLayer } from '../document/layer-actions';

@@ -1,7 +1,7 @@
 import { stopLevel } from '../colour/grade';
 import { lookAt } from '../colour/looks';
 import { layerMotion } from '../compose/layer-motion';
-import { shownSourceFrame } from '../compose/scene';
+import { shownSourceFrame } from '../compose/source-frames';
 import { type CrossingDocument, documentFromRows, playedRange } from '../document/document';
 import { layOut } from '../document/plans';
 import {

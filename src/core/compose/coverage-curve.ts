@@ -7,7 +7,8 @@ import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import { moves, opacityAt, shotMapAt } from './moves';
 import { type CutPictures, type Matte, matteOf, noPictures } from './layer-matte';
 import { tracedLayer } from '../document/plans';
-import { cutAt, layerSourceFrame, outlinesCutting, type Shots } from './scene';
+import { cutAt, outlinesCutting } from './cut';
+import { layerSourceFrame, type Shots } from './source-frames';
 
 /** Height in px of the mattes from which coverage is measured: enough for 0.1 %. */
 const measuringHeight = 90;

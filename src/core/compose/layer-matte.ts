@@ -5,7 +5,9 @@ import { MatteScratch } from '../matte/matte';
 import { drawOutlines } from '../matte/outline-matte';
 import { joinReady } from '../matte/ready';
 import type { PicturePlanes } from '../picture/planes';
-import { type LayerDraw, type OutlinedCut, readyPicture, type Shots, type WantedPicture } from './scene';
+import type { OutlinedCut } from './cut';
+import { type LayerDraw, readyPicture, type WantedPicture } from './scene';
+import type { Shots } from './source-frames';
 
 /** A matte as it is sampled: `width` × `height` alpha values that stand for the whole of a shot's frame. */
 export interface Matte<A extends Alpha = Uint8Array> {

@@ -1,6 +1,6 @@
 import { rateOf } from '../time/rate';
 import { fitScale } from './placement';
-import { layerSourceFrame, shownSourceFrame } from './scene';
+import { layerSourceFrame, shownSourceFrame } from './source-frames';
 import type { CrossingDocument } from '../document/document';
 import type { LayerRow, Shot, ShotMotion } from '../document/rows';
 import { sourcePositionAt } from '../time/time-map';

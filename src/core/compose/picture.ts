@@ -12,7 +12,8 @@ import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../pictu
 import { type Blur, mapDuring } from './blur';
 import { deepMatteOf, type Matte, matteOf, matteScale, readyOf } from './layer-matte';
 import { clipIn, type Sampling, samplingOf, type Size, uprightSize } from './sampling';
-import { type LayerDraw, needsPicture, type Scene, type Shots } from './scene';
+import { type LayerDraw, needsPicture, type Scene } from './scene';
+import type { Shots } from './source-frames';
 
 /** Side of a checkerboard's square in crossing px, and its two greys; the neutral grey of an open cut. */
 export const checker = { side: 16, light: 170, dark: 120 };

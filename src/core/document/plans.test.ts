@@ -1,4 +1,5 @@
-import { cutAt, sceneAt } from '../compose/scene';
+import { cutAt } from '../compose/cut';
+import { sceneAt } from '../compose/scene';
 import { coverageAt } from '../compose/coverage-curve';
 import { placementOf, shownScale } from '../compose/placement';
 import { applyAffine } from '../geometry/affine';

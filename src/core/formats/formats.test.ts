@@ -15,7 +15,7 @@ import {
 } from '../document/rows';
 import { MatteScratch } from '../matte/matte';
 import { matteOf, noPictures } from '../compose/layer-matte';
-import { cutAt } from '../compose/scene';
+import { cutAt } from '../compose/cut';
 import { csvOf } from './csv';
 import { keysCsv, pointsCsv } from './lists';
 import { outlineJson } from './outline-json';

@@ -1,4 +1,4 @@
-import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
+import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
 import { type Rate, rateOf } from '../time/rate';

@@ -1,7 +1,8 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
 import { borderAt } from '../checks/move-checks';
 import { drawPicture } from '../compose/picture';
-import { cutAt, sceneAt } from '../compose/scene';
+import { cutAt } from '../compose/cut';
+import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
 import { setLayer } from '../document/layer-actions';
 import { setMove } from '../document/move-actions';

@@ -1,7 +1,7 @@
 import { beyondBorder, borderAt } from '../checks/move-checks';
 import { bendsAt } from '../compose/bends';
 import { shotMapAt } from '../compose/moves';
-import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/scene';
+import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
 import { applyChanges, type CrossingDocument, playedRange } from '../document/document';
 import type { RowChange } from '../document/edit';
 import { setLayer } from '../document/layer-actions';

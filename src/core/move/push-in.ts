@@ -1,5 +1,6 @@
 import { type CutPictures, matteOf, noPictures } from '../compose/layer-matte';
-import { cutAt, layerSourceFrame, type Shots } from '../compose/scene';
+import { cutAt } from '../compose/cut';
+import { layerSourceFrame, type Shots } from '../compose/source-frames';
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
 import { channelNumbers, withinBounds } from '../document/channels';

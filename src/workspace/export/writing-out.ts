@@ -1,5 +1,5 @@
 import { fileNameOf } from '@/core/formats/file-name';
-import type { Shots } from '@/core/compose/scene';
+import type { Shots } from '@/core/compose/source-frames';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
 import { coverageCsv, findingsCsv, keysCsv, pointsCsv } from '@/core/formats/lists';

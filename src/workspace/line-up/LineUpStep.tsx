@@ -6,7 +6,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useSnackbar } from '@/interface/messages';
 import { layersInOrder, playedRange } from '@/core/document/document';
-import { shownRange } from '@/core/compose/scene';
+import { shownRange } from '@/core/compose/source-frames';
 import type { LayerRow } from '@/core/document/rows';
 import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
 import { formatRate } from '@/core/time/rate';

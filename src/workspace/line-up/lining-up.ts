@@ -1,4 +1,4 @@
-import { layerSourceFrame, shownRange } from '@/core/compose/scene';
+import { layerSourceFrame, shownRange } from '@/core/compose/source-frames';
 import {
   addLayer,
   exchangeLayers,

@@ -7,7 +7,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { layerSourceFrame } from '@/core/compose/scene';
+import { layerSourceFrame } from '@/core/compose/source-frames';
 import { formatTimecode } from '@/core/time/timecode';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { BackIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';

@@ -7,7 +7,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from '@/core/document/document';
 import { mixedWith } from '@/core/compose/mixed';
-import { shownRange, shownSourceFrame } from '@/core/compose/scene';
+import { shownRange, shownSourceFrame } from '@/core/compose/source-frames';
 import type { LayerRow, Shot, OutlineRow } from '@/core/document/rows';
 import { formatTimecode } from '@/core/time/timecode';
 import { LoopIcon, NarrowIcon, SeamIcon, WidenIcon } from '@/interface/icons';

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { invert } from '@/core/geometry/affine';
 import { shotMapAt } from '@/core/compose/moves';
-import { layerSourceFrame } from '@/core/compose/scene';
+import { layerSourceFrame } from '@/core/compose/source-frames';
 import type { CrossingDocument } from '@/core/document/document';
 import { outlinesOfLayer } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
