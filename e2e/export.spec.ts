@@ -4,7 +4,7 @@ import { unzipSync } from 'fflate';
 import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { matteOf, noPictures } from '@/core/compose/layer-matte';
+import { deepMatteOf, matteOf, noPictures } from '@/core/compose/layer-matte';
 import { drawPicture } from '@/core/compose/picture';
 import type { PicturePlanes } from '@/core/picture/planes';
 import { cutAt } from '@/core/compose/cut';
@@ -278,6 +278,12 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
   if (cut.extent !== 'outlined') throw new Error('It is outlined there.');
   const { alpha } = matteOf(cut, table[traced.shotId], 1, new MatteScratch(), noPictures);
   expect(Buffer.compare(Buffer.from(alpha), Buffer.from(grey))).toBe(0);
+  // With 16 bits likewise.
+  const deepFile = (await pictures('Matte, numbered pictures (PNG, 16 bits)'))(`matte-000${n}.png`);
+  const deep = Buffer.from(
+    deepMatteOf(cut, table[traced.shotId], 1, new MatteScratch(), noPictures).alpha.buffer,
+  );
+  expect(Buffer.compare(deep, Buffer.from(raw(deepFile, 'gray16le')))).toBe(0);
   // The only outline's own is the same.
   const each = unzipSync(readFileSync(await exported('Mattes, an outline each, numbered pictures (PNG)')));
   const folders = Object.keys(each).map((name) => name.split('/')[0]);

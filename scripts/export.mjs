@@ -22,6 +22,7 @@ const formats = {
   'cutout-png': ['cut-out-pictures', 'the same as numbered PNG in a ZIP'],
   matte: ['matte-mp4', 'the matte, H.264'],
   'matte-png': ['matte-pictures', 'the same as numbered PNG in a ZIP'],
+  'matte-png16': ['matte-pictures-16', 'the same with 16 bits'],
   wav: ['sound-wav', 'the sound alone'],
   'wav-tracks': ['sound-tracks', 'a WAV for each track in a ZIP'],
 };

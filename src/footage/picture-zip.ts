@@ -4,19 +4,21 @@ import type { StreamTargetChunk } from 'mediabunny';
 import type { PictureOf } from '@/core/formats/export-formats';
 import { ChunkedOut } from './chunked-out';
 
+/** Pixels from the top row on: display values, 4 bytes each; or greys, 16 bits each. */
+export type Pixels = Uint8Array | Uint16Array;
+
 /** A picture as PNG: a cut-out with alpha, a matte in greys, else without alpha. */
-export function pngOf(
-  rgba: Uint8Array,
-  width: number,
-  height: number,
-  of: PictureOf,
-): Uint8Array<ArrayBuffer> {
+export function pngOf(pixels: Pixels, width: number, height: number, of: PictureOf): Uint8Array<ArrayBuffer> {
+  if (pixels instanceof Uint16Array)
+    return new Uint8Array(
+      encode({ width, height, data: pixels, channels: 1, depth: 16 }, { zlib: { level: 3 } }),
+    );
   const channels = of === 'cut-out' ? 4 : of === 'matte' ? 1 : 3;
-  let data = rgba;
+  let data = pixels;
   if (channels < 4) {
     data = new Uint8Array(width * height * channels);
-    for (let i = 0, o = 0; i < rgba.length; i += 4)
-      for (let k = 0; k < channels; k++) data[o++] = rgba[i + k];
+    for (let i = 0, o = 0; i < pixels.length; i += 4)
+      for (let k = 0; k < channels; k++) data[o++] = pixels[i + k];
   }
   return new Uint8Array(encode({ width, height, data, channels, depth: 8 }, { zlib: { level: 3 } }));
 }
@@ -44,14 +46,14 @@ export class PictureZip {
     // A ZIP has no beginning of its own.
   }
 
-  /** @param rgba display values, 4 bytes a pixel, top row first. @param folder its name and a slash, or nothing. */
-  async add(rgba: Uint8Array, folder = '') {
+  /** @param folder its name and a slash, or nothing. */
+  async add(pixels: Pixels, folder = '') {
     const before = this.written.get(folder) ?? 0;
     this.written.set(folder, before + 1);
     const number = String(Math.max(0, this.first) + before).padStart(5, '0');
     const entry = new ZipPassThrough(`${folder}${this.of}-${number}.png`);
     this.zip.add(entry);
-    entry.push(pngOf(rgba, this.width, this.height, this.of), true);
+    entry.push(pngOf(pixels, this.width, this.height, this.of), true);
     await this.out.flushIfLarge();
   }
 

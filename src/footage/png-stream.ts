@@ -1,7 +1,7 @@
 import type { StreamTargetChunk } from 'mediabunny';
 import type { PictureOf } from '@/core/formats/export-formats';
 import { ChunkedOut } from './chunked-out';
-import { pngOf } from './picture-zip';
+import { type Pixels, pngOf } from './picture-zip';
 
 /** PNG pictures one right after the other, as ffmpeg takes them from a pipe. */
 export class PngStream {
@@ -21,7 +21,7 @@ export class PngStream {
   }
 
   /** @param rgba display values, 4 bytes a pixel, top row first. */
-  async add(rgba: Uint8Array) {
+  async add(rgba: Pixels) {
     this.out.take(null, pngOf(rgba, this.width, this.height, this.of));
     await this.out.flushIfLarge();
   }

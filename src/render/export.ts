@@ -1,6 +1,7 @@
 import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
-import { cutOutAt, type Scene, sceneAt } from '@/core/compose/scene';
+import { drawDeepAlpha } from '@/core/compose/picture';
+import { cutOutAt, picturesOf, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
 import type { CrossingDocument } from '@/core/document/document';
 import {
@@ -12,12 +13,11 @@ import {
 } from '@/core/formats/export-formats';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { PngStream } from '@/footage/png-stream';
-import { PictureZip, pngOf } from '@/footage/picture-zip';
+import { PictureZip, type Pixels, pngOf } from '@/footage/picture-zip';
 import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
-import type { PreparedLayer } from './placed';
 import { ExportSink } from './export-sink';
 import { ExportSound, type LoudnessTarget, writeMix, writeTracks } from './export-sound';
 
@@ -105,7 +105,7 @@ async function writePictures(
   const video = isVideo(format)
     ? new VideoWriter(format, { width, height, rate, frames: total, sound: carried !== null }, sink.stream())
     : null;
-  const writer =
+  const writer: PictureWriter =
     video ??
     (needsFfmpeg(format)
       ? new PngStream(of, width, height, sink.stream())
@@ -117,19 +117,23 @@ async function writePictures(
     await writer.start();
     // The next picture is decoded while this one is drawn, and encoded while the next one is.
     const count = total * turns.length;
-    const begin = (n: number) =>
-      prepared(turns[n % turns.length].document, engine, first + Math.floor(n / turns.length), of);
+    const begin = (n: number) => {
+      const [shown, frame] = [turns[n % turns.length].document, first + Math.floor(n / turns.length)];
+      return format === 'matte-pictures-16'
+        ? deepMatte(shown, engine, frame)
+        : pictureOf(shown, engine, compositor, frame, of, rgba);
+    };
     let next = begin(0);
     let adding: Promise<void> = Promise.resolve();
     for (let n = 0; n < count; n++) {
-      const { folder, document: shown } = turns[n % turns.length];
-      const { scene, layers } = await next;
+      const { folder } = turns[n % turns.length];
+      const draw = await next;
       if (n + 1 < count) next = begin(n + 1);
       // Whatever fails here is thrown by the turn that waits for it.
       next.catch(() => {});
-      drawn(shown, engine, compositor, scene, layers, of, rgba);
+      const pixels = draw();
       await adding;
-      adding = writer.add(rgba, folder);
+      adding = writer.add(pixels, folder);
       adding.catch(() => {});
       signal.throwIfAborted();
       if ((n + 1) % turns.length > 0) continue;
@@ -150,6 +154,14 @@ async function writePictures(
       });
     await engine.close();
   }
+}
+
+/** Where drawn frames go, one after the other; only numbered pictures take 16 bits and folders. */
+interface PictureWriter {
+  start(): Promise<void>;
+  add(pixels: Pixels, folder: string): Promise<void>;
+  finish(): Promise<void>;
+  cancel(): Promise<void>;
 }
 
 /** What is drawn of a frame, and the folder it goes to: its name and a slash, or nothing. */
@@ -184,37 +196,65 @@ export async function stillOf(
   const engine = new PictureEngine(media, cacheBytes);
   const rgba = new Uint8Array(width * height * 4);
   try {
-    const { scene, layers } = await prepared(document, engine, frame, of);
-    drawn(document, engine, new Compositor(new OffscreenCanvas(16, 16)), scene, layers, of, rgba);
+    const compositor = new Compositor(new OffscreenCanvas(16, 16));
+    const draw = await pictureOf(document, engine, compositor, frame, of, rgba);
+    return pngOf(draw(), width, height, of);
   } finally {
     await engine.close();
   }
-  return pngOf(rgba, width, height, of);
 }
 
-/** What a frame shows, with its pictures decoded and its mattes drawn. */
-async function prepared(document: CrossingDocument, engine: PictureEngine, frame: number, of: PictureOf) {
+/**
+ * Gets ready what a frame shows, its pictures decoded and its mattes drawn. What is returned draws it into `rgba`: the
+ * result; the cut-out with straight alpha; the matte, white where the incoming shot shows.
+ */
+async function pictureOf(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  compositor: Compositor,
+  frame: number,
+  of: PictureOf,
+  rgba: Uint8Array,
+): Promise<() => Uint8Array> {
   const scene =
     of === 'result'
       ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
       : cutOutAt(document, engine.shots, frame);
-  return { scene, layers: await engine.prepare(scene, 1) };
+  const layers = await engine.prepare(scene, 1);
+  return () => {
+    const { width, height } = document.crossing;
+    compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+    if (of === 'cut-out') divideByAlpha(rgba);
+    if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
+    return rgba;
+  };
 }
 
-/** Draws a frame and reads it: the result; the cut-out with straight alpha; the matte, white where the incoming shot shows. */
-function drawn(
+/** The same for a matte with 16 bits, as the core draws it: graphics processors have 8. */
+async function deepMatte(
   document: CrossingDocument,
   engine: PictureEngine,
-  compositor: Compositor,
-  scene: Scene,
-  layers: readonly PreparedLayer[],
-  of: PictureOf,
-  rgba: Uint8Array,
-) {
-  const { width, height } = document.crossing;
-  compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
-  if (of === 'cut-out') divideByAlpha(rgba);
-  if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
+  frame: number,
+): Promise<() => Uint16Array> {
+  const { shots } = engine;
+  const scene = cutOutAt(document, shots, frame);
+  // Only what mattes hang on is decoded.
+  const pictures = await Promise.all(
+    picturesOf({ ...scene, paint: 'matte' }, shots).map(async (wanted) => ({
+      ...wanted,
+      planes: await engine.picture(wanted),
+    })),
+  );
+  const planesOf = ({ shotId, sourceFrame }: { shotId: string; sourceFrame: number }) =>
+    pictures.find((held) => held.shotId === shotId && held.sourceFrame === sourceFrame)?.planes ?? null;
+  return () => {
+    const { width, height } = document.crossing;
+    const alpha = new Uint16Array(width * height);
+    drawDeepAlpha(scene, shots, document.crossing, planesOf, width, height, alpha);
+    if (tracedLayer(document)?.role !== 'incoming')
+      for (let i = 0; i < alpha.length; i++) alpha[i] = 65_535 - alpha[i];
+    return alpha;
+  };
 }
 
 /** Colours that were multiplied by alpha, by themselves again, rounded. */

@@ -60,6 +60,11 @@ export const exportFormats = {
     ...{ says: 'White where the incoming shot shows; 8 bits, without loss' },
     ...pictures,
   },
+  'matte-pictures-16': {
+    ...{ label: 'Matte, numbered pictures (PNG, 16 bits)', of: 'matte' },
+    ...{ says: 'The same with 16 bits: nothing steps where it is graded or blurred further; slower' },
+    ...pictures,
+  },
   'outline-mattes': {
     ...{ label: 'Mattes, an outline each, numbered pictures (PNG)', of: 'matte' },
     ...{ says: 'A folder for each outline of the traced shot, as if it were the only one; 8 bits' },
