@@ -130,7 +130,7 @@ for (const [label, extension, codec, heard, longer] of [
     console.warn(
       `${label}: PSNR ${Math.min(...perFrame).toFixed(1)} dB at least, ${(perFrame.reduce((a, b) => a + b) / perFrame.length).toFixed(1)} dB on average`,
     );
-    expect(Math.min(...perFrame)).toBeGreaterThanOrEqual(35);
+    expect(Math.min(...perFrame)).toBeGreaterThanOrEqual(40);
   });
 }
 

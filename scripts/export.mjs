@@ -27,6 +27,8 @@ const formats = {
   'wav-tracks': ['sound-tracks', 'a WAV for each track in a ZIP'],
 };
 
+const parts = { full: '1', half: '2', quarter: '4' };
+
 const help = `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
 
 Writes a crossing to a file without a window. A Kiv that runs at PORT (4680) is used; else one is started for it on the
@@ -39,6 +41,9 @@ data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_
   --out FILE              where to; a name that exists gets a number
   --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
                           Numbered pictures of ranges that are written apart are those of one run.
+  --alone                 the traced shot alone, all its frames, pixel for pixel; --from and --to are its own
+  --size half | quarter   of the crossing's; left out: full
+  --quality medium | small  of a video; left out: fine
   --no-sound              pictures only
   --loudness -23 | -14    LUFS; left out: as it is mixed
   --help                  this
@@ -68,9 +73,13 @@ function readArguments() {
     ({ values } = parseArgs({
       options: {
         ...Object.fromEntries(
-          ['crossing', 'as', 'out', 'from', 'to', 'loudness'].map((name) => [name, { type: 'string' }]),
+          ['crossing', 'as', 'out', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
+            name,
+            { type: 'string' },
+          ]),
         ),
         'no-sound': { type: 'boolean' },
+        alone: { type: 'boolean' },
         help: { type: 'boolean' },
       },
       args: withNegatives(process.argv.slice(2)),
@@ -88,6 +97,10 @@ function readArguments() {
       throw new Refusal(`--${name} is a frame's number.`, 2);
   if (values.loudness !== undefined && !['-23', '-14'].includes(values.loudness))
     throw new Refusal('--loudness is -23 or -14.', 2);
+  if (values.size !== undefined && !(values.size in parts))
+    throw new Refusal(`--size is one of ${Object.keys(parts).join(', ')}.`, 2);
+  if (values.quality !== undefined && !['fine', 'medium', 'small'].includes(values.quality))
+    throw new Refusal('--quality is fine, medium or small.', 2);
   return values;
 }
 
@@ -178,8 +191,10 @@ async function exportIt(values) {
     });
     const page = await browser.newPage();
     const query = new URLSearchParams({ crossing: id, as: formats[values.as][0] });
-    for (const name of ['from', 'to', 'loudness'])
+    for (const name of ['from', 'to', 'loudness', 'quality'])
       if (values[name] !== undefined) query.set(name, values[name]);
+    if (values.size) query.set('part', parts[values.size]);
+    if (values.alone) query.set('alone', '');
     if (values['no-sound']) query.set('sound', 'none');
     await page.goto(`${origin}/unattended?${query}`);
     const tell = progress();

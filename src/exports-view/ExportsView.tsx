@@ -59,16 +59,32 @@ export function ExportsView() {
         <Table size="small" sx={{ bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
           <TableHead>
             <TableRow>
-              {['Crossing', 'Revision', 'Format', 'Picture', 'Length', 'Size', 'Made', ''].map((title) => (
-                <TableCell key={title}>
-                  {title || <span style={{ position: 'absolute', left: -9999 }}>Actions</span>}
-                </TableCell>
-              ))}
+              {['', 'Crossing', 'Revision', 'Format', 'Picture', 'Frames', 'Size', 'Made', 'Actions'].map(
+                (title) => (
+                  <TableCell key={title}>
+                    {title === 'Actions' ? (
+                      <span style={{ position: 'absolute', left: -9999 }}>{title}</span>
+                    ) : (
+                      title
+                    )}
+                  </TableCell>
+                ),
+              )}
             </TableRow>
           </TableHead>
           <TableBody>
             {exports.map((row) => (
               <TableRow key={row.id}>
+                <TableCell sx={{ py: 0.5, pr: 0, width: 88 }}>
+                  {row.hasPicture && (
+                    <Box
+                      component="img"
+                      src={`/api/exports/${row.id}/picture`}
+                      alt=""
+                      sx={{ display: 'block', height: 44, maxWidth: 88, objectFit: 'contain' }}
+                    />
+                  )}
+                </TableCell>
                 <TableCell>
                   {row.crossingId ? (
                     <Box
@@ -105,7 +121,13 @@ export function ExportsView() {
                   {row.width} × {row.height}, {formatRate(rateOf(row))} fps
                 </TableCell>
                 <TableCell>
-                  {row.frameCount} frames ({((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s)
+                  {row.firstFrame !== null && (
+                    <>
+                      {row.firstFrame} to {row.firstFrame + row.frameCount - 1}
+                      {row.shotName && ` of ${row.shotName}`}:{' '}
+                    </>
+                  )}
+                  {row.frameCount} frames, {((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s
                 </TableCell>
                 <TableCell>{formatBytes(row.byteSize)}</TableCell>
                 <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>

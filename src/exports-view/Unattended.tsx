@@ -3,8 +3,15 @@
 import { rateOf } from '@/core/time/rate';
 import Box from '@mui/material/Box';
 import { useEffect, useState } from 'react';
-import { playedRange } from '@/core/document/document';
-import { type ExportFormat, exportFormats, needsFfmpeg, soundFor } from '@/core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormats,
+  type ExportQuality,
+  exportQualityNames,
+  needsFfmpeg,
+  soundFor,
+} from '@/core/formats/export-formats';
+import { type ExportPart, exportParts, exportSize, stretchOf } from '@/core/formats/export-range';
 import { canWrite } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
@@ -50,17 +57,24 @@ async function run(
 ): Promise<string> {
   const format = asked.get('as') as ExportFormat;
   if (!(format in exportFormats)) throw new Error(`There is no format “${format}”.`);
-  const [{ document, shots, revision }, { ffmpeg }] = await Promise.all([
+  const [{ document: opened, shots, revision }, { ffmpeg }] = await Promise.all([
     call<OpenedCrossing>(`/api/crossings/${asked.get('crossing') ?? ''}`),
     call<Abilities>('/api/abilities'),
   ]);
-  const { width, height, length } = document.crossing;
+  const quality = (asked.get('quality') ?? 'fine') as ExportQuality;
+  const part = (Number(asked.get('part') ?? 1) || 1) as ExportPart;
+  if (!exportQualityNames.includes(quality) || !exportParts.includes(part))
+    throw new Error('There is no such quality, or size.');
+  const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+  const stretch = stretchOf(opened, table, { of: asked.has('alone') ? 'traced shot' : 'played' }, 0);
+  const { document, shotName } = stretch;
+  const { length } = document.crossing;
+  const { width, height } = exportSize(document.crossing, part);
   if (!(await canWrite(format, width, height, rateOf(document.crossing))))
     throw new Error(`This Chromium cannot write ${exportFormats[format].label} at ${width} × ${height}.`);
   if (needsFfmpeg(format) && !ffmpeg) throw new Error('This format needs ffmpeg, which is not installed.');
-  const [first, last] = playedRange(document);
-  const from = Number(asked.get('from') ?? first);
-  const to = Number(asked.get('to') ?? last);
+  const from = Number(asked.get('from') ?? stretch.from);
+  const to = Number(asked.get('to') ?? stretch.to);
   if (![from, to].every(Number.isInteger) || from > to || to - from >= length + 2000)
     throw new Error(`Frames ${from} to ${to} cannot be written: the crossing has ${length}, from 0 on.`);
   const heard = asked.get('sound') !== 'none' && Object.values(document.pieces).some(({ muted }) => !muted);
@@ -73,7 +87,19 @@ async function run(
     new Worker(new URL('../render/export.worker.ts', import.meta.url), { type: 'module' }),
   );
   try {
-    const order = { document, media: shots, revision, format, from, to, sound, loudness };
+    const order = {
+      document,
+      media: shots,
+      revision,
+      format,
+      quality,
+      part,
+      shotName,
+      from,
+      to,
+      sound,
+      loudness,
+    };
     return await Promise.race([
       service.run(
         order,

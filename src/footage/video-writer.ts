@@ -11,16 +11,24 @@ import {
 } from 'mediabunny';
 import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
 import { type Rate, secondsAt } from '@/core/time/rate';
-import { type ExportFormat, exportFormats, type ExportSoundCodec } from '@/core/formats/export-formats';
+import {
+  type ExportFormat,
+  exportFormats,
+  exportQualities,
+  type ExportQuality,
+  type ExportSoundCodec,
+} from '@/core/formats/export-formats';
 import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { warmEncoders } from './warmed-encoder';
 import { addSound, opusBitrate, opusPackets, opusSource } from './sound-writer';
 
 /** Exports carry BT.709 in limited range, whatever the shots carried. */
 export const exportColour: VideoColour = { matrix: 'bt709', fullRange: false };
 
-/** Bits a second: 0.7 a pixel, enough to keep fine grain; at least 4 Mbit/s. */
-export function exportBitrate(width: number, height: number, rate: Rate): number {
-  return Math.round(Math.max(4e6, (width * height * 0.7 * rate.num) / rate.den));
+/** Bits a second. */
+export function exportBitrate(width: number, height: number, rate: Rate, quality: ExportQuality): number {
+  const { bitsPerPixel, least } = exportQualities[quality];
+  return Math.round(Math.max(least * 1e6, (width * height * bitsPerPixel * rate.num) / rate.den));
 }
 
 /** True when this browser encodes the format at the size. */
@@ -31,7 +39,7 @@ export function canWrite(format: ExportFormat, width: number, height: number, ra
   return canEncodeVideo(codec, {
     width,
     height,
-    bitrate: exportBitrate(width, height, rate),
+    bitrate: exportBitrate(width, height, rate, 'fine'),
   });
 }
 
@@ -49,7 +57,7 @@ export function isVideo(format: ExportFormat): format is VideoFormat {
  */
 export function expectedBytes(
   format: ExportFormat,
-  { width, height, rate, frames }: Omit<VideoFacts, 'sound'>,
+  { width, height, rate, frames, quality }: Omit<VideoFacts, 'sound'>,
   sound: ExportSoundCodec,
 ): number | null {
   const seconds = secondsAt(frames, rate);
@@ -57,7 +65,7 @@ export function expectedBytes(
   if (format === 'sound-wav') return Math.round(seconds * mixRate * 6);
   if (!isVideo(format)) return null;
   const heard = sound === 'none' ? 0 : opusBitrate;
-  return Math.round((seconds * (exportBitrate(width, height, rate) + heard)) / 8);
+  return Math.round((seconds * (exportBitrate(width, height, rate, quality) + heard)) / 8);
 }
 
 /** What a video file is of. */
@@ -68,6 +76,7 @@ export interface VideoFacts {
   rate: Rate;
   /** How many pictures will come, for which the file's index is given room at its beginning. */
   frames: number;
+  quality: ExportQuality;
   /** Whether it has sound too. */
   sound: boolean;
 }
@@ -92,11 +101,12 @@ export class VideoWriter {
   /** @param sink takes pieces of the file, each with its place; the first ones may be written over at the end. */
   constructor(
     format: VideoFormat,
-    { width, height, rate, frames, sound }: VideoFacts,
+    { width, height, rate, frames, quality, sound }: VideoFacts,
     sink: WritableStream<StreamTargetChunk>,
   ) {
     [this.width, this.height, this.rate] = [width, height, rate];
     const { codec, extension, of } = exportFormats[format];
+    warmEncoders();
     this.transparent = of === 'cut-out';
     const colours = (width * height * 3) / 2;
     this.planes = new Uint8Array(colours + (this.transparent ? width * height : 0));
@@ -106,7 +116,7 @@ export class VideoWriter {
     });
     this.source = new VideoSampleSource({
       codec,
-      bitrate: exportBitrate(width, height, rate),
+      bitrate: exportBitrate(width, height, rate, quality),
       keyFrameInterval: 1,
       latencyMode: 'quality',
       hardwareAcceleration: 'no-preference',

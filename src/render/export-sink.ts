@@ -8,6 +8,14 @@ export interface ExportFacts {
   format: ExportFormat;
   frameCount: number;
   sound: ExportSoundCodec;
+  /** Size in px and frames a second of what is written. */
+  width: number;
+  height: number;
+  rateNum: number;
+  rateDen: number;
+  /** Number of its first frame: of the crossing, or of the shot that it is of alone. */
+  firstFrame: number;
+  shotName: string | null;
 }
 
 /** ms between two words that more pieces will come. */
@@ -59,10 +67,10 @@ export class ExportSink {
     );
   }
 
-  /** The file is whole: it is listed from now on. */
-  async finish() {
+  /** The file is whole: it is listed from now on. @param picture of it, small: a WebP as base64. */
+  async finish(picture: string | null) {
     clearInterval(this.alive);
-    await ask<unknown>(`/api/exports/${this.id}`, 'POST', '{}', this.signal);
+    await ask<unknown>(`/api/exports/${this.id}`, 'POST', JSON.stringify({ picture }), this.signal);
   }
 
   /** Throws away what has arrived. */

@@ -8,9 +8,12 @@ import {
   type ExportFormat,
   exportFormats,
   type ExportSoundCodec,
+  type ExportQuality,
   needsFfmpeg,
   type PictureOf,
 } from '@/core/formats/export-formats';
+import { type ExportPart, exportSize } from '@/core/formats/export-range';
+import type { Size } from '@/core/compose/sampling';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { PngStream } from '@/footage/png-stream';
 import { PictureZip, type Pixels, pngOf } from '@/footage/picture-zip';
@@ -18,15 +21,21 @@ import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import { posterOf } from './export-poster';
 import { ExportSink } from './export-sink';
 import { ExportSound, type LoudnessTarget, writeMix, writeTracks } from './export-sound';
 
 export interface ExportOrder {
+  /** What is drawn: the crossing, or one of its shots alone. */
   document: CrossingDocument;
+  /** The shot that is drawn alone; null: the crossing. */
+  shotName: string | null;
   media: ShotMedia[];
   /** The document's revision on the server. */
   revision: number;
   format: ExportFormat;
+  quality: ExportQuality;
+  part: ExportPart;
   /** First and last crossing frame that are written; they may lie beyond what is played. */
   from: number;
   to: number;
@@ -57,7 +66,11 @@ export async function exportCrossing(
 ): Promise<string> {
   const { document, media, revision, format, from: first, loudness: target } = order;
   const total = order.to - first + 1;
-  const facts = { crossingId: document.crossing.id, revision, format, frameCount: total, sound: order.sound };
+  const { id: crossingId, rateNum, rateDen } = document.crossing;
+  const facts = {
+    ...{ crossingId, revision, format, frameCount: total, sound: order.sound, rateNum, rateDen },
+    ...{ ...exportSize(document.crossing, order.part), firstFrame: first, shotName: order.shotName },
+  };
   const sink = await ExportSink.begin(facts, signal);
   onBegun(sink.id);
   let sound: ExportSound | null = null;
@@ -69,13 +82,14 @@ export async function exportCrossing(
       signal.throwIfAborted();
       onProgress(Math.max(1, Math.floor(share * total)), total);
     };
+    let poster: string | null = null;
     if (exportFormats[format].of !== 'sound')
-      await writePictures(order, first, total, sink, sound, onProgress, signal);
+      poster = await writePictures(order, first, total, sink, sound, onProgress, signal);
     else if (format === 'sound-tracks') await writeTracks(document, sound!, sink.stream(), onShare);
     else await writeMix(sound!, sink.stream(), onShare);
     // Joined on the server, which has an encoder for it.
     if (order.sound === 'aac') await writeMix(sound!, sink.stream('sound'), () => signal.throwIfAborted());
-    await sink.finish();
+    await sink.finish(poster);
     finished = true;
     return sink.id;
   } finally {
@@ -84,17 +98,22 @@ export async function exportCrossing(
   }
 }
 
-/** Writes every frame, and after each the sound that goes with it where the file carries that. */
+/**
+ * Writes every frame, and after each the sound that goes with it where the file carries that.
+ *
+ * @returns its middle frame, small.
+ */
 async function writePictures(
-  { document, media, format, sound: codec }: ExportOrder,
+  { document, media, format, quality, part, sound: codec }: ExportOrder,
   first: number,
   total: number,
   sink: ExportSink,
   sound: ExportSound | null,
   onProgress: OnProgress,
   signal: AbortSignal,
-) {
-  const { width, height } = document.crossing;
+): Promise<string | null> {
+  const size = exportSize(document.crossing, part);
+  const { width, height } = size;
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = rateOf(document.crossing);
@@ -103,7 +122,11 @@ async function writePictures(
   if (turns.length === 0) throw new Error('The traced shot has no outline to write a matte of.');
   const carried = sound && codec === 'opus' ? sound : null;
   const video = isVideo(format)
-    ? new VideoWriter(format, { width, height, rate, frames: total, sound: carried !== null }, sink.stream())
+    ? new VideoWriter(
+        format,
+        { width, height, rate, frames: total, quality, sound: carried !== null },
+        sink.stream(),
+      )
     : null;
   const writer: PictureWriter =
     video ??
@@ -112,6 +135,7 @@ async function writePictures(
       : new PictureZip(of, width, height, first, sink.stream()));
   const mixer = carried?.mixer();
   const rgba = new Uint8Array(width * height * 4);
+  let poster: string | null = null;
   let finished = false;
   try {
     await writer.start();
@@ -120,8 +144,8 @@ async function writePictures(
     const begin = (n: number) => {
       const [shown, frame] = [turns[n % turns.length].document, first + Math.floor(n / turns.length)];
       return format === 'matte-pictures-16'
-        ? deepMatte(shown, engine, frame)
-        : pictureOf(shown, engine, compositor, frame, of, rgba);
+        ? deepMatte(shown, engine, frame, size)
+        : pictureOf(shown, engine, compositor, frame, of, size, rgba);
     };
     let next = begin(0);
     let adding: Promise<void> = Promise.resolve();
@@ -132,6 +156,7 @@ async function writePictures(
       // Whatever fails here is thrown by the turn that waits for it.
       next.catch(() => {});
       const pixels = draw();
+      if (n === turns.length * Math.floor(total / 2)) poster = await posterOf(pixels, width, height);
       await adding;
       adding = writer.add(pixels, folder);
       adding.catch(() => {});
@@ -147,6 +172,7 @@ async function writePictures(
     await adding;
     await writer.finish();
     finished = true;
+    return poster;
   } finally {
     if (!finished)
       await writer.cancel().catch(() => {
@@ -197,7 +223,7 @@ export async function stillOf(
   const rgba = new Uint8Array(width * height * 4);
   try {
     const compositor = new Compositor(new OffscreenCanvas(16, 16));
-    const draw = await pictureOf(document, engine, compositor, frame, of, rgba);
+    const draw = await pictureOf(document, engine, compositor, frame, of, { width, height }, rgba);
     return pngOf(draw(), width, height, of);
   } finally {
     await engine.close();
@@ -214,15 +240,15 @@ async function pictureOf(
   compositor: Compositor,
   frame: number,
   of: PictureOf,
+  { width, height }: Size,
   rgba: Uint8Array,
 ): Promise<() => Uint8Array> {
   const scene =
     of === 'result'
       ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
       : cutOutAt(document, engine.shots, frame);
-  const layers = await engine.prepare(scene, 1);
+  const layers = await engine.prepare(scene, width / document.crossing.width);
   return () => {
-    const { width, height } = document.crossing;
     compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
     if (of === 'cut-out') divideByAlpha(rgba);
     if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
@@ -235,6 +261,7 @@ async function deepMatte(
   document: CrossingDocument,
   engine: PictureEngine,
   frame: number,
+  { width, height }: Size,
 ): Promise<() => Uint16Array> {
   const { shots } = engine;
   const scene = cutOutAt(document, shots, frame);
@@ -248,7 +275,6 @@ async function deepMatte(
   const planesOf = ({ shotId, sourceFrame }: { shotId: string; sourceFrame: number }) =>
     pictures.find((held) => held.shotId === shotId && held.sourceFrame === sourceFrame)?.planes ?? null;
   return () => {
-    const { width, height } = document.crossing;
     const alpha = new Uint16Array(width * height);
     drawDeepAlpha(scene, shots, document.crossing, planesOf, width, height, alpha);
     if (tracedLayer(document)?.role !== 'incoming')

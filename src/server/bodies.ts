@@ -3,6 +3,7 @@ import {
   ArrayMaxSize,
   ArrayMinSize,
   IsArray,
+  IsBase64,
   IsBoolean,
   IsDefined,
   IsIn,
@@ -203,6 +204,17 @@ export class ExportBody {
   @IsIn(exportFormatNames) format!: ExportFormat;
   @IsInt() @Min(1) @Max(1_000_000) frameCount!: number;
   @IsIn(exportSounds) sound!: ExportSoundCodec;
+  @IsInt() @Min(1) @Max(8192) width!: number;
+  @IsInt() @Min(1) @Max(8192) height!: number;
+  @IsInt() @Min(1) @Max(1_000_000) rateNum!: number;
+  @IsInt() @Min(1) @Max(100_000) rateDen!: number;
+  @IsInt() @Min(-1_000_000) @Max(10_000_000) firstFrame!: number;
+  @IsOptional() @IsString() @MaxLength(limits.name) shotName!: string | null;
+}
+
+export class ExportFinishedBody {
+  /** A small WebP, base64. */
+  @IsOptional() @IsBase64() @MaxLength(100_000) picture?: string | null;
 }
 
 export class PositionQuery {

@@ -19,14 +19,18 @@ const exportLimit = 8e9;
 
 const columns = `export.id, crossing_id AS crossingId, crossing_name AS crossingName, export.revision, format,
   byte_size AS byteSize, export.width, export.height, export.rate_num AS rateNum, export.rate_den AS rateDen,
-  frame_count AS frameCount, export.sound, export.created_at AS createdAt, crossing.revision AS newestRevision`;
+  frame_count AS frameCount, first_frame AS firstFrame, shot_name AS shotName, picture IS NOT NULL AS hasPicture, export.sound, export.created_at AS createdAt, crossing.revision AS newestRevision`;
 
 export function listExports(): ExportListing[] {
   return database()
     .prepare(
       `SELECT ${columns} FROM export LEFT JOIN crossing ON crossing.id = crossing_id ORDER BY export.created_at DESC`,
     )
-    .all() as ExportListing[];
+    .all()
+    .map((row) => ({
+      ...(row as ExportListing),
+      hasPicture: (row as { hasPicture: number }).hasPicture === 1,
+    }));
 }
 
 /** A file that is written piece by piece; it is listed only once it is whole. */
@@ -95,7 +99,7 @@ export async function writeExport(
 }
 
 /** All pieces have arrived: the file takes its place and is listed. */
-export async function finishExport(id: string): Promise<string> {
+export async function finishExport(id: string, picture: string | null): Promise<string> {
   const session = writing().get(id);
   if (!session) throw notFound('export under way');
   const { body } = session;
@@ -103,7 +107,7 @@ export async function finishExport(id: string): Promise<string> {
   if ((await stat(arrivingFile(id))).size === 0) throw new Problem(422, 'The exported file is empty.');
   const file = arrivingFile(id);
   if (needsFfmpeg(body.format)) {
-    const rate = rateOf(crossing);
+    const rate = rateOf(body);
     const work = (to: string) => encodeLossless(file, rate, to);
     await remake(id, session, work, 'The pictures could not be made into a video: ffmpeg failed at it.');
   }
@@ -117,9 +121,15 @@ export async function finishExport(id: string): Promise<string> {
   database()
     .prepare(
       `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
-         :rateDen, :frameCount, :now, :sound)`,
+         :rateDen, :frameCount, :now, :sound, :firstFrame, :shotName, :picture)`,
     )
-    .run({ ...crossing, ...body, id, fileName, size, now: new Date().toISOString() });
+    .run({
+      ...{ ...body, name: crossing.name, shotName: body.shotName ?? null, id },
+      picture: picture === null ? null : Buffer.from(picture, 'base64'),
+      fileName,
+      size,
+      now: new Date().toISOString(),
+    });
   writing().delete(id);
   return id;
 }
@@ -150,16 +160,28 @@ async function cancelWriting(id: string): Promise<boolean> {
 
 export function exportFile(id: string): { file: string; name: string; mimeType: string } {
   const row = database()
-    .prepare('SELECT file_name AS fileName, crossing_name AS name, revision, format FROM export WHERE id = ?')
-    .get(id) as { fileName: string; name: string; revision: number; format: ExportFormat } | undefined;
+    .prepare(
+      'SELECT file_name AS fileName, crossing_name AS name, shot_name AS shotName, revision, format FROM export WHERE id = ?',
+    )
+    .get(id) as
+    | { fileName: string; name: string; shotName: string | null; revision: number; format: ExportFormat }
+    | undefined;
   if (!row) throw notFound('export');
   const { extension, mimeType, of } = exportFormats[row.format];
-  const safe = fileNameOf(row.name, 'crossing');
+  const safe = fileNameOf(row.shotName ? `${row.name}, ${row.shotName} alone` : row.name, 'crossing');
   return {
     file: path.join(exportsFolder(), row.fileName),
     name: `${safe}${of === 'result' ? '' : ` ${of}`} r${row.revision}.${extension}`,
     mimeType,
   };
+}
+
+/** An export's small picture, a WebP. @throws Problem 404 where it has none. */
+export function exportPicture(id: string): Buffer {
+  const row = database().prepare('SELECT picture FROM export WHERE id = ?').get(id) as
+    { picture: Buffer | null } | undefined;
+  if (!row?.picture) throw notFound('picture');
+  return row.picture;
 }
 
 /** Deletes an export, or one that is still being written. */

@@ -156,6 +156,12 @@ export interface ExportListing {
   rateDen: number;
   frameCount: number;
   sound: ExportSoundCodec;
+  /** Number of its first frame; null in lists that did not keep it yet. */
+  firstFrame: number | null;
+  /** The shot that it shows alone; null: the crossing. */
+  shotName: string | null;
+  /** Whether there is a small picture of it. */
+  hasPicture: boolean;
   createdAt: string;
   /** The crossing's revision now; null where it is gone. */
   newestRevision: number | null;

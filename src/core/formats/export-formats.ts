@@ -80,6 +80,15 @@ export const exportFormats = {
   },
 } as const satisfies Record<string, Format>;
 export type ExportFormat = keyof typeof exportFormats;
+/** How finely videos are encoded: bits a pixel, and the least Mbit/s. */
+export const exportQualities = {
+  fine: { label: 'Fine: keeps the grain', bitsPerPixel: 0.7, least: 4 },
+  medium: { label: 'Medium: to show around', bitsPerPixel: 0.25, least: 1.5 },
+  small: { label: 'Small: to send', bitsPerPixel: 0.08, least: 0.5 },
+} as const;
+export type ExportQuality = keyof typeof exportQualities;
+export const exportQualityNames = Object.keys(exportQualities) as ExportQuality[];
+
 /** The sound that an export carries. */
 export const exportSounds = ['none', 'opus', 'aac', 'pcm'] as const;
 export type ExportSoundCodec = (typeof exportSounds)[number];

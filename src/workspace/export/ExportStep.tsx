@@ -9,21 +9,24 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
-import { playedLength } from '@/core/document/document';
 import {
   type ExportFormat,
   exportFormatNames,
   exportFormats,
+  exportQualities,
+  type ExportQuality,
+  exportQualityNames,
   type ExportSoundCodec,
   needsFfmpeg,
   soundFor,
 } from '@/core/formats/export-formats';
+import { type ExportPart, exportParts, type ExportRange, exportSize } from '@/core/formats/export-range';
 import { call } from '@/interface/api';
 import type { LoudnessTarget } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
-import { canWrite, expectedBytes } from '@/footage/video-writer';
+import { canWrite, expectedBytes, exportBitrate, isVideo } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import {
   cancelExport,
@@ -33,6 +36,7 @@ import {
   useExport,
   useExportQueue,
 } from './export-store';
+import { RangeField, rangeHeld, stretchShown } from './RangeField';
 import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
 
@@ -54,17 +58,25 @@ const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'soun
 /** Writing the crossing to a video file. */
 export function ExportStep() {
   const document = useDocument((state) => state.document!);
-  const { crossing } = document;
   const job = useExport();
   const failed = useExportQueue((state) => state.failed);
   const full = useExportQueue((state) => state.waiting.length >= mostWaiting);
   const [format, setFormat] = useState<ExportFormat>('webm');
+  const [quality, setQuality] = useState<ExportQuality>('fine');
+  const [part, setPart] = useState<ExportPart>(1);
+  const [chosenRange, setRange] = useState<ExportRange>({ of: 'played' });
   const [handles, setHandles] = useState(0);
   const [writable, setWritable] = useState<ExportFormat[] | null>(null);
   const [soundWanted, setSoundWanted] = useState(true);
   const [loudness, setLoudness] = useState<LoudnessTarget>(null);
   const [ffmpeg, setFfmpeg] = useState(false);
-  const { width, height, rateNum, rateDen } = crossing;
+  const shots = useDocument((state) => state.shots);
+  const alone = !soundsAlone(format);
+  const range = rangeHeld(document, shots, chosenRange, alone);
+  const stretch = stretchShown(document, shots, range, handles);
+  const shown = stretch.document.crossing;
+  const { rateNum, rateDen } = shown;
+  const { width, height } = exportSize(shown, part);
   useEffect(() => {
     // Where it is not known, what the browser writes itself is chosen.
     call<Abilities>('/api/abilities').then(
@@ -79,13 +91,14 @@ export function ExportStep() {
       setWritable(exportFormatNames.filter((each, i) => can[i] && (ffmpeg || !needsFfmpeg(each)))),
     );
   }, [width, height, rateNum, rateDen, ffmpeg]);
-  const heard = Object.values(document.pieces).some(({ muted }) => !muted);
+  const heard = Object.values(stretch.document.pieces).some(({ muted }) => !muted);
   const sounds = soundFor(format, heard, ffmpeg);
   const sound = soundWanted && sounds !== 'none' ? sounds : soundsAlone(format) ? 'pcm' : 'none';
   const running = job.state === 'writing' || job.state === 'storing';
-  const frames = playedLength(document) + 2 * handles;
+  const frames = stretch.to - stretch.from + 1;
   const seconds = (frames * rateDen) / rateNum;
-  const bytes = expectedBytes(format, { width, height, rate: { num: rateNum, den: rateDen }, frames }, sound);
+  const rate = { num: rateNum, den: rateDen };
+  const bytes = expectedBytes(format, { width, height, rate, frames, quality }, sound);
 
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
@@ -106,15 +119,48 @@ export function ExportStep() {
         ))}
       </TextField>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: -0.75 }}>{exportFormats[format].says}</Box>
-      <NumberField
-        label="Handles at both ends"
-        value={handles}
-        low={0}
-        high={1000}
-        unit="frames"
-        whole
-        onChange={setHandles}
-      />
+      {alone && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+          <TextField
+            select
+            label="Size"
+            value={part}
+            onChange={({ target }) => setPart(Number(target.value) as ExportPart)}
+          >
+            {exportParts.map((each) => (
+              <MenuItem key={each} value={each}>
+                {Object.values(exportSize(shown, each)).join(' × ')}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="Quality"
+            value={quality}
+            disabled={!isVideo(format)}
+            onChange={({ target }) => setQuality(target.value as ExportQuality)}
+            slotProps={{ select: { renderValue: (value) => qualityWord(value as ExportQuality) } }}
+          >
+            {exportQualityNames.map((each) => (
+              <MenuItem key={each} value={each}>
+                {exportQualities[each].label} ({megabits(exportBitrate(width, height, rate, each))})
+              </MenuItem>
+            ))}
+          </TextField>
+        </Box>
+      )}
+      <RangeField document={document} shots={shots} alone={alone} range={range} onChange={setRange} />
+      {range.of !== 'traced shot' && (
+        <NumberField
+          label="Handles at both ends"
+          value={handles}
+          low={0}
+          high={1000}
+          unit="frames"
+          whole
+          onChange={setHandles}
+        />
+      )}
       {sounds !== 'none' && (
         <>
           {!soundsAlone(format) && (
@@ -160,7 +206,9 @@ export function ExportStep() {
           <Box sx={{ fontSize: 13 }} role="status">
             {job.state === 'storing'
               ? 'Storing the file…'
-              : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
+              : job.of === 0
+                ? 'Beginning…'
+                : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
           </Box>
           <Button variant="outlined" onClick={cancelExport}>
             Cancel
@@ -173,7 +221,7 @@ export function ExportStep() {
         disabled={
           (writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard) || full
         }
-        onClick={() => void startExport({ format, sound, loudness }, handles)}
+        onClick={() => void startExport({ format, quality, part, range, sound, loudness }, handles)}
       >
         {running ? 'Export after that' : 'Export'}
       </Button>
@@ -198,6 +246,11 @@ export function ExportStep() {
   );
 }
 
+/** In a word, where the field is narrow. */
+const qualityWord = (quality: ExportQuality) => exportQualities[quality].label.split(':')[0];
+
+const megabits = (bitrate: number) => `${(bitrate / 1e6).toFixed(bitrate < 9.5e6 ? 1 : 0)} Mbit/s`;
+
 /** Exports that come after the one that is being written. */
 function Waiting() {
   const waiting = useExportQueue((state) => state.waiting);
@@ -207,6 +260,8 @@ function Waiting() {
       {waiting.map(({ id, choice, handles }) => (
         <li key={id}>
           {exportFormats[choice.format].label}
+          {choice.part > 1 && (choice.part === 2 ? ', half size' : ', quarter size')}
+          {choice.range.of === 'traced shot' && ', the shot alone'}
           {handles > 0 && `, handles of ${handles} frames`}{' '}
           <Button size="small" onClick={() => leaveQueue(id)}>
             Take out

@@ -4,7 +4,7 @@ import { startWorker, told } from '@/interface/start-worker';
 import type { ExportOrder } from '@/render/export';
 import type { ExportService } from '@/render/export.worker';
 import { exportFormats } from '@/core/formats/export-formats';
-import { playedLength, playedRange } from '@/core/document/document';
+import { type ExportRange, stretchOf } from '@/core/formats/export-range';
 import { useDocument } from '../document/document-store';
 
 type ExportJob =
@@ -17,7 +17,9 @@ export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
 const set = (job: ExportJob) => useExport.setState(job, true);
 
 /** What a person has chosen for an export. */
-export type ExportChoice = Pick<ExportOrder, 'format' | 'sound' | 'loudness'>;
+export type ExportChoice = Pick<ExportOrder, 'format' | 'quality' | 'part' | 'sound' | 'loudness'> & {
+  range: ExportRange;
+};
 
 /** An export that waits until those before it are done. */
 export interface WaitingExport {
@@ -104,12 +106,15 @@ async function write(choice: ExportChoice, handles: number) {
   const onLeave = () =>
     begunId && void fetch(`/api/exports/${begunId}`, { method: 'DELETE', keepalive: true });
   window.addEventListener('pagehide', onLeave);
-  const of = playedLength(opened) + 2 * handles;
-  set({ state: 'writing', share: 0, written: 0, of, secondsLeft: null });
+  set({ state: 'writing', share: 0, written: 0, of: 0, secondsLeft: null });
   try {
     // What is exported must be what is saved: the revision is stored with it.
-    const { document, shots, revision } = await savedDocument(opened.crossing.id, abort.signal);
-    const [first, last] = playedRange(document);
+    const saved = await savedDocument(opened.crossing.id, abort.signal);
+    const { shots: media, revision } = saved;
+    const shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
+    const { range, ...chosen } = choice;
+    const { document, from, to, shotName } = stretchOf(saved.document, shots, range, handles);
+    set({ state: 'writing', share: 0, written: 0, of: to - from + 1, secondsLeft: null });
     const onBegun = told((id: string) => {
       begunId = id;
     });
@@ -126,7 +131,7 @@ async function write(choice: ExportChoice, handles: number) {
       });
     });
     const running = service.run(
-      { document, media: shots, revision, ...choice, from: first - handles, to: last + handles },
+      { document, media, revision, ...chosen, shotName, from, to },
       onBegun,
       onProgress,
     );

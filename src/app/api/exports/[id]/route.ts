@@ -1,6 +1,6 @@
-import { PositionQuery } from '@/server/bodies';
+import { ExportFinishedBody, PositionQuery } from '@/server/bodies';
 import { deleteExport, finishExport, writeExport } from '@/server/exports';
-import { queryOf, respond } from '@/server/respond';
+import { queryOf, readJson, respond } from '@/server/respond';
 import { validated } from '@/server/validate';
 
 type Context = { params: Promise<{ id: string }> };
@@ -13,8 +13,11 @@ export const PATCH = (request: Request, { params }: Context) =>
   });
 
 /** All pieces have been sent. */
-export const POST = (_request: Request, { params }: Context) =>
-  respond(async () => ({ id: await finishExport((await params).id) }));
+export const POST = (request: Request, { params }: Context) =>
+  respond(async () => {
+    const { picture } = validated(ExportFinishedBody, await readJson(request));
+    return { id: await finishExport((await params).id, picture ?? null) };
+  });
 
 export const DELETE = (_request: Request, { params }: Context) =>
   respond(async () => deleteExport((await params).id));

@@ -1,0 +1,26 @@
+import type { Pixels } from '@/footage/picture-zip';
+
+/** Height of an export's small picture, px. */
+const height = 72;
+
+/** A drawn frame, small, for the list of exports: a WebP as base64. */
+export async function posterOf(pixels: Pixels, wide: number, tall: number): Promise<string> {
+  const rgba = pixels instanceof Uint16Array ? greys(pixels) : new Uint8ClampedArray(pixels);
+  const width = Math.max(1, Math.round((height * wide) / tall));
+  const bitmap = await createImageBitmap(new ImageData(rgba, wide, tall), {
+    resizeWidth: width,
+    resizeHeight: height,
+    resizeQuality: 'high',
+  });
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
+  bitmap.close();
+  const blob = await canvas.convertToBlob({ type: 'image/webp', quality: 0.8 });
+  return btoa(String.fromCharCode(...new Uint8Array(await blob.arrayBuffer())));
+}
+
+function greys(pixels: Uint16Array): Uint8ClampedArray<ArrayBuffer> {
+  const rgba = new Uint8ClampedArray(pixels.length * 4).fill(255);
+  for (let i = 0; i < pixels.length; i++) rgba.fill(pixels[i] / 257, 4 * i, 4 * i + 3);
+  return rgba;
+}
