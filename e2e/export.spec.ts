@@ -159,6 +159,14 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await expect(page.getByText(/Frame \d+ of 10/).last()).toBeVisible();
   // What is asked for meanwhile waits for its turn; it can be taken out again.
   const after = page.getByRole('button', { name: 'Export after that' });
+  for (const [field, choice] of [
+    ['Size', /^Quarter/],
+    ['Quality', /^Small/],
+    ['From, to', /alone, all its frames/],
+  ] as const) {
+    await page.getByRole('combobox', { name: field, exact: true }).click();
+    await page.getByRole('option', { name: choice }).click();
+  }
   await after.click();
   await after.click();
   const waiting = page.getByRole('list', { name: 'Exports that wait' }).getByRole('listitem');
@@ -169,9 +177,19 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
   const exports = (await (await page.request.get('/api/exports')).json()) as ExportListing[];
   expect(exports.filter(({ crossingId }) => crossingId === id)).toHaveLength(2);
-  const made = exports.find(({ crossingId }) => crossingId === id)!;
-  const { revision } = await storedCrossing(page, id);
-  expect([made.frameCount, made.revision]).toEqual([10, revision]);
+  const of = (alone: boolean) =>
+    exports.find(({ crossingId, shotName }) => crossingId === id && (shotName !== null) === alone)!;
+  const made = of(false);
+  const { revision, document, shots } = await storedCrossing(page, id);
+  expect([made.firstFrame, made.frameCount, made.revision, made.width]).toEqual([10, 10, revision, 1280]);
+  const outgoing = Object.values(document.layers).find(({ role }) => role === 'outgoing')!;
+  const { shot } = shots.find((media) => media.shot.id === outgoing.shotId)!;
+  const alone = of(true);
+  expect([alone.firstFrame, alone.frameCount, alone.width, alone.height, alone.shotName]).toEqual([
+    ...[0, shot.frameCount, shot.width / 4, shot.height / 4, shot.name],
+  ]);
+  const picture = await (await page.request.get(`/api/exports/${alone.id}/picture`)).body();
+  expect(picture.subarray(8, 12).toString()).toBe('WEBP');
   expect(revision).toBe(3);
   const file = clipFile('in-and-out.webm');
   writeFileSync(file, await (await page.request.get(`/api/exports/${made.id}/file`)).body());
@@ -451,6 +469,16 @@ test('without a window: ranges written apart are those of one run, sound comes a
     expect(frame.equals(Buffer.from(data as Uint8Array))).toBe(true);
   });
 
+  // The shot alone, a quarter of its size, its matte with 16 bits.
+  const small = clipFile('small.zip');
+  const asked = ['--as', 'matte-png16', '--alone', '--size', 'quarter', '--from', '40', '--to', '40'];
+  const alone = written('--crossing', 'Door to the pond', '--out', small, ...asked);
+  expect(alone.status, alone.stderr.toString()).toBe(0);
+  const [[name, png]] = Object.entries(unzipSync(readFileSync(small)));
+  const deep = decodePng(png);
+  expect([name, deep.width, deep.height, deep.depth]).toEqual(['matte-00040.png', 320, 180, 16]);
+  expect(new Set(deep.data).size).toBeGreaterThan(50);
+
   const wav = clipFile('door.wav');
   expect(
     written('--crossing', 'Door to the pond', '--as', 'wav', '--out', wav, '--loudness', '-23').status,
@@ -462,6 +490,7 @@ test('without a window: ranges written apart are those of one run, sound comes a
   for (const [args, code, says] of [
     [['--crossing', 'x'], 2, /--as is missing/],
     [['--crossing', 'x', '--as', 'gif', '--out', wav], 2, /There is no format gif/],
+    [['--crossing', 'x', '--as', 'webm', '--out', wav, '--size', 'huge'], 2, /--size is one of/],
     [['--crossing', 'No such', '--as', 'webm', '--out', wav], 2, /There is no crossing “No such”/],
     [['--crossing', 'Show board', '--as', 'wav', '--out', wav], 2, /There is no crossing “Show board”/],
     [

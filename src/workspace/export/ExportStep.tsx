@@ -126,10 +126,11 @@ export function ExportStep() {
             label="Size"
             value={part}
             onChange={({ target }) => setPart(Number(target.value) as ExportPart)}
+            slotProps={{ select: { renderValue: (value) => partNames[value as ExportPart] } }}
           >
             {exportParts.map((each) => (
               <MenuItem key={each} value={each}>
-                {Object.values(exportSize(shown, each)).join(' × ')}
+                {partNames[each]} ({Object.values(exportSize(shown, each)).join(' × ')})
               </MenuItem>
             ))}
           </TextField>
@@ -245,6 +246,8 @@ export function ExportStep() {
     </Box>
   );
 }
+
+const partNames = { 1: 'Full', 2: 'Half', 4: 'Quarter' } as const;
 
 /** In a word, where the field is narrow. */
 const qualityWord = (quality: ExportQuality) => exportQualities[quality].label.split(':')[0];
