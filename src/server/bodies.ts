@@ -222,6 +222,12 @@ export class PositionQuery {
   @IsOptional() @IsIn(['file', 'sound']) part?: 'file' | 'sound';
 }
 
+export class ParcelQuery {
+  @IsOptional() @IsIn(['whole', 'used', 'none']) footage?: 'whole' | 'used' | 'none';
+  @IsOptional() @Type(() => Number) @IsInt() @Min(0) @Max(100_000) handles?: number;
+  @IsOptional() @IsIn(['all']) history?: 'all';
+}
+
 export class SinceQuery {
   @Type(() => Number) @IsInt() @Min(0) since!: number;
 }

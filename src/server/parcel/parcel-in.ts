@@ -14,6 +14,7 @@ import {
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
 import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/rows';
 import { plainOf } from '@/core/document/table';
+import type { Rate } from '@/core/time/rate';
 import { FootageRefusal } from '@/footage/refusal';
 import { MotionBody, validatedCommit } from '../bodies';
 import { checkedChanges, requireConsistent } from '../commits';
@@ -26,6 +27,7 @@ import { validatedRow } from '../row-bodies';
 import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
 import { deleteSound, listSounds, renameSound, soundFile, takeSound } from '../sounds';
 import { takeStills } from '../stills';
+import { sameRate } from './part';
 import { validated } from '../validate';
 import {
   contentsName,
@@ -311,9 +313,18 @@ async function takenFrom(
     await deleteShot(id);
     throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
   }
+  if (shot.kind === 'video') keepRate(id, { num, den });
   renameShot(id, shot.name.slice(0, 120) || originalName);
   if (shot.motion) keepMotion(id, validated(MotionBody, shot.motion));
   return id;
+}
+
+/** A part of a shot is measured less surely than the whole was: it goes on at the rate of that, where they are near. */
+function keepRate(id: string, rate: Rate) {
+  const { rate_num: num, rate_den: den } = recordOf(id);
+  if (num === rate.num && den === rate.den) return;
+  if (sameRate({ num, den }, rate))
+    database().prepare('UPDATE shot SET rate_num = ?, rate_den = ? WHERE id = ?').run(rate.num, rate.den, id);
 }
 
 const uuid = /[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g;

@@ -1,15 +1,20 @@
 import { fileNameOf } from '@/core/formats/file-name';
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { createReadStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import path from 'node:path';
 import { Readable } from 'node:stream';
 import { rowsOf, shotIdsOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { LayerRow, PieceRow } from '@/core/document/rows';
+import { type Remaining, remainingMotion, withRemaining } from '@/core/document/shortened';
+import { arrivingFolder } from '../data-folder';
 import { database, prepared } from '../database';
 import { readDocument, storedChanges } from '../document-rows';
 import { Problem } from '../problem';
 import { listShots, recordOf, shotById } from '../shots';
 import { listSounds, soundFile } from '../sounds';
+import { partOf } from './part';
 import {
   contentsName,
   filesOf,
@@ -27,17 +32,51 @@ const mostHistory = 60e6;
 /** Most bytes of footage in a parcel: a ZIP's offsets have 32 bits. */
 const mostFootage = 3.9e9;
 
+/** What a parcel takes along. */
+export interface Baggage {
+  /** All files; of each shot only the part that is used; or only fingerprints to find them by. */
+  footage: 'whole' | 'used' | 'none';
+  /** Frames more at both ends of what is used. */
+  handles: number;
+  /** What was done; not with parts of shots, by whose frames it does not count. */
+  history: boolean;
+}
+
 /**
- * A crossing as one ZIP, with its footage or only with fingerprints to find it by, and with its history if that is wanted.
+ * A crossing as one ZIP.
  *
- * @throws Problem 404 when there is none, 413 when the footage does not fit.
+ * @throws Problem 400 for a history with parts of shots, 404 when there is no such crossing, 413 when the footage does not fit.
  */
 export async function parcelOf(
   crossingId: string,
-  withFootage: boolean,
-  withHistory = false,
+  { footage, handles, history }: Baggage,
 ): Promise<Response> {
+  if (footage === 'used' && history)
+    throw new Problem(
+      400,
+      'What was done needs all frames: take the whole footage, or leave what was done out.',
+    );
+  const folder = await mkdtemp(path.join(/*turbopackIgnore: true*/ arrivingFolder(), 'parcel-'));
+  const tidy = () => rm(folder, { recursive: true, force: true });
+  try {
+    const { contents, files, name } = await packed(crossingId, { footage, handles, history }, folder);
+    const headers = {
+      'Content-Type': 'application/zip',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.kiv.zip`).replace(/['()*]/g, escape)}`,
+      'Cache-Control': 'no-store',
+    };
+    const body = Readable.toWeb(Readable.from(zipOf(contents, files, tidy))) as ReadableStream<Uint8Array>;
+    return new Response(body, { headers });
+  } catch (error) {
+    await tidy();
+    throw error;
+  }
+}
+
+/** What is in a parcel. @param folder for files that are made for it. */
+async function packed(crossingId: string, { footage, handles, history }: Baggage, folder: string) {
   const document = readDocument(crossingId);
+  const withFootage = footage !== 'none';
   const shots: ParcelShot[] = [];
   const files: { name: string; file: string }[] = [];
   let all = 0;
@@ -46,9 +85,20 @@ export async function parcelOf(
   const known = new Set(listShots().map(({ id }) => id));
   const shown = Object.values(document.layers).flatMap(shotIdsOf);
   // A shot that is only heard may be gone.
-  for (const id of new Set([...shown, ...heard.filter((each) => known.has(each))])) {
-    const { name, width, height, rate, frameCount, motion } = shotById(id);
-    const own = filesOf(id);
+  const ids = [...new Set([...shown, ...heard.filter((each) => known.has(each))])];
+  const table = Object.fromEntries(ids.map((id) => [id, shotById(id)]));
+  const remaining: Record<string, Remaining> = {};
+  for (const id of ids) {
+    const { width, height, rate } = table[id];
+    let { name, frameCount, motion } = table[id];
+    const part = footage === 'used' ? await partOf(document, table, id, handles, folder) : null;
+    if (part) {
+      const { first, count } = (remaining[id] = part.remaining);
+      name = `${name.slice(0, 90)}, ${first} to ${first + count - 1}`;
+      frameCount = count;
+      motion = motion && remainingMotion(motion, part.remaining);
+    }
+    const own = part?.files ?? filesOf(id);
     const { sha256, bytes } = await fingerprintOf(own);
     all += bytes;
     const { kind, original_name: originalName } = recordOf(id);
@@ -78,21 +128,14 @@ export async function parcelOf(
   const contents: ParcelContents = {
     format: parcelFormat,
     version: parcelVersion,
-    rows: rowsOf(document) as unknown as Record<string, unknown[]>,
+    rows: rowsOf(withRemaining(document, table, remaining)) as unknown as Record<string, unknown[]>,
     shots,
     sounds,
-    ...(withHistory
+    ...(history
       ? { history: historyOf(crossingId, new Set([...shots, ...sounds].map(({ id }) => id))) }
       : {}),
   };
-  const safe = fileNameOf(document.crossing.name, 'crossing');
-  const headers = {
-    'Content-Type': 'application/zip',
-    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${safe}.kiv.zip`).replace(/['()*]/g, escape)}`,
-    'Cache-Control': 'no-store',
-  };
-  const body = Readable.toWeb(Readable.from(zipOf(contents, files))) as ReadableStream<Uint8Array>;
-  return new Response(body, { headers });
+  return { contents, files, name: fileNameOf(document.crossing.name, 'crossing') };
 }
 
 /**
@@ -137,8 +180,20 @@ function filesNamed({ table, before, after }: RowChange): string[] {
   });
 }
 
-/** The ZIP piece by piece, as whoever reads it asks for more. */
-async function* zipOf(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
+/** The ZIP piece by piece, as whoever reads it asks for more. @param tidy called in the end, however it ends. */
+async function* zipOf(
+  contents: ParcelContents,
+  files: readonly { name: string; file: string }[],
+  tidy: () => Promise<void>,
+) {
+  try {
+    yield* piecesOfZip(contents, files);
+  } finally {
+    await tidy();
+  }
+}
+
+async function* piecesOfZip(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
   let ready: Uint8Array[] = [];
   let failure: Error | null = null;
   const zip = new Zip((error, bytes) => {

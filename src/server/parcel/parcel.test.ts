@@ -23,7 +23,7 @@ import { checkAndKeep } from '../receive';
 import { deleteShot, listShots, renameShot } from '../shots';
 import { deleteSound, listSounds, takeSound } from '../sounds';
 import { receiveParcel } from './parcel-in';
-import { parcelOf } from './parcel-out';
+import { type Baggage, parcelOf } from './parcel-out';
 
 async function keep(fileName: string, as: string): Promise<string> {
   const copy = path.join(arrivingFolder(), fileName);
@@ -33,8 +33,8 @@ async function keep(fileName: string, as: string): Promise<string> {
   return id;
 }
 
-const packed = async (id: string, footage: boolean, history = false) =>
-  new Uint8Array(await (await parcelOf(id, footage, history)).arrayBuffer());
+const packed = async (id: string, footage: Baggage['footage'], history = false) =>
+  new Uint8Array(await (await parcelOf(id, { footage, handles: 3, history })).arrayBuffer());
 const bringIn = (bytes: Uint8Array) =>
   receiveParcel(new Request('http://kiv/', { method: 'POST', body: Buffer.from(bytes) }));
 
@@ -86,7 +86,7 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   const edit = { id: randomUUID(), label: 'Draw', changes };
   takeCommit(id, { requestId: randomUUID(), baseRevision: 0, kind: 'do', edit } as CommitBody);
   const before = readDocument(id);
-  const [whole, light] = [await packed(id, true), await packed(id, false)];
+  const [whole, light] = [await packed(id, 'whole'), await packed(id, 'none')];
   expect(light.length).toBeLessThan(20_000);
 
   // Where it comes from it is a second crossing, of the same shots.
@@ -183,8 +183,8 @@ test('what was done travels along on request: it is undone and done again there,
   const last = commit(set({ turn: 4 }), 'Turn');
   const turned = withoutIds(readDocument(id));
   takeCommit(id, { requestId: randomUUID(), baseRevision: revision(), kind: 'undo', editId: last });
-  const parcel = await packed(id, false, true);
-  expect(openCrossing(await bringIn(await packed(id, false))).history).toEqual([]);
+  const parcel = await packed(id, 'none', true);
+  expect(openCrossing(await bringIn(await packed(id, 'none'))).history).toEqual([]);
 
   const move = (of: string, kind: 'undo' | 'redo') => {
     const { history, revision: base } = openCrossing(of);
@@ -247,4 +247,43 @@ test('what was done travels along on request: it is undone and done again there,
   }
   expect(listCrossings()).toHaveLength(count);
   for (const { id: each } of listCrossings()) deleteCrossing(each);
+}, 60_000);
+
+test('with what is used of its shots it travels lighter, and shows the same frames', async () => {
+  const shots = Object.fromEntries(listShots().map(({ id, originalName }) => [originalName, id]));
+  const [outgoingShotId, incomingShotId] = [shots['scarecrow.mp4'], shots['window.mp4']];
+  const id = createCrossing({ name: 'Light', plan: 'pass-by', outgoingShotId, incomingShotId });
+  const commit = (changes: RowChange[]) => {
+    const edit = { id: randomUUID(), label: 'Set', changes };
+    const { revision } = openCrossing(id);
+    takeCommit(id, { requestId: randomUUID(), baseRevision: revision, kind: 'do', edit } as CommitBody);
+  };
+  const start = readDocument(id);
+  const layer = Object.values(start.layers).find(({ role }) => role === 'outgoing')!;
+  commit([
+    ...setCrossing(start, { length: 8 }),
+    ...setLayer(start, layer.id, { offset: 34, trimIn: 30, trimOut: 55, betweens: 'mixed' }),
+  ]);
+  const own = { id: randomUUID(), layerId: layer.id, cutsLayerId: null, name: 'Coat', kind: 'loop' as const };
+  const coordinates = [10, 10, 0, 0, 0, 0, 90, 10, 0, 0, 0, 0, 50, 80, 0, 0, 0, 0];
+  commit(
+    drawOutline(readDocument(id), { ...own, points: ['a', 'b', 'c'], sweptSide: 'right' }, 38, coordinates),
+  );
+  const [whole, used] = [await packed(id, 'whole'), await packed(id, 'used')];
+  expect(used.length).toBeLessThan(0.75 * whole.length);
+  await expect(packed(id, 'used', true)).rejects.toThrow(/needs all frames/);
+
+  const second = await bringIn(used);
+  const there = openCrossing(second);
+  const [shot] = there.shots
+    .map((media) => media.shot)
+    .filter(({ name }) => name.startsWith('Something else, 25 to '));
+  // From the key frame before, as ffprobe has it, to what is shown, three more, and the frames between.
+  expect(shot.frameCount).toBeGreaterThanOrEqual(34 + 8 + 3 - 25);
+  expect(shot.frameCount).toBeLessThan(30);
+  const cut = Object.values(there.document.layers).find(({ role }) => role === 'outgoing')!;
+  expect([cut.shotId, cut.offset, cut.trimIn, cut.trimOut]).toEqual([shot.id, 9, 5, shot.frameCount - 1]);
+  expect(Object.values(there.document.poses)[0][0]).toMatchObject({ frame: 13, coordinates });
+  expect(shot.rate).toEqual({ num: 25, den: 1 });
+  for (const each of [id, second]) deleteCrossing(each);
 }, 60_000);

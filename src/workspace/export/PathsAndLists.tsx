@@ -10,6 +10,7 @@ import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
+import { NumberField } from '../fields/NumberField';
 import { notSaid, writeOut, writeStill, writings } from './writing-out';
 
 /** This frame as a picture; paths, lists and timelines of the crossing. */
@@ -17,6 +18,7 @@ export function PathsAndLists() {
   const { enqueueSnackbar } = useSnackbar();
   const [busy, setBusy] = useState(false);
   const [history, setHistory] = useState(false);
+  const [handles, setHandles] = useState(12);
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const { id } = document.crossing;
@@ -91,6 +93,21 @@ export function PathsAndLists() {
           <Button variant="outlined" href={`/api/crossings/${id}/parcel${history ? '?history=all' : ''}`}>
             With its footage, ZIP
           </Button>
+          <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 72px', gap: 0.75 }}>
+            <Button
+              variant="outlined"
+              disabled={history}
+              title={
+                history
+                  ? 'What was done needs all frames'
+                  : 'Of each shot only what is shown, traced or heard, from a key frame on; nothing is encoded anew'
+              }
+              href={`/api/crossings/${id}/parcel?footage=used&handles=${handles}`}
+            >
+              Only what is used, ZIP
+            </Button>
+            <NumberField label="Handles" value={handles} low={0} high={100_000} whole onChange={setHandles} />
+          </Box>
           <Button
             variant="outlined"
             href={`/api/crossings/${id}/parcel?footage=none${history ? '&history=all' : ''}`}
@@ -99,7 +116,8 @@ export function PathsAndLists() {
           </Button>
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
             It is brought in on the shelf of another Kiv; footage that is left out is known there by its
-            fingerprint, whatever its name.
+            fingerprint, whatever its name. A shot that is steadied, or whose frames come unevenly, travels
+            whole.
           </Box>
         </Box>
       </Fold>
