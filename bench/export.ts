@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { type Spent, spendings } from '@/footage/spent';
 import { origin, withApp } from './app';
 import { type Figure, median } from './figure';
 
@@ -24,9 +25,12 @@ export function benchExport(): Promise<Figure[]> {
     // Until everything that goes on by itself has come to rest.
     await page.waitForTimeout(20_000);
     await page.getByRole('button', { name: /8 Export/ }).click();
+    // What it is held against has no sound either.
+    await page.getByLabel(/^With sound/).click();
     const figures: Figure[] = [];
     for (const { label, codec, file } of formats) {
       const [own, theirs]: [number[], number[]] = [[], []];
+      const spent: Spent[] = [];
       for (let round = 0; round < rounds; round++) {
         await page.getByLabel('Format').click();
         await page.getByRole('option', { name: label, exact: true }).click();
@@ -36,7 +40,11 @@ export function benchExport(): Promise<Figure[]> {
         await page.getByText('Exported.').waitFor({ timeout: 120_000 });
         own.push((performance.now() - start) / 1000);
         theirs.push(merged(codec, file));
+        spent.push(
+          JSON.parse((await page.locator('[role=alert][data-spent]').getAttribute('data-spent'))!) as Spent,
+        );
       }
+      console.log(`${label}, ms a frame in its thread: ${splitOf(spent)}`);
       figures.push({
         name: `export of 66 frames of 720p as ${label}`,
         value: median(own),
@@ -47,6 +55,15 @@ export function benchExport(): Promise<Figure[]> {
     }
     return figures;
   });
+}
+
+/** What a frame takes, by what it is spent on: medians; decoders and encoders are waited for. */
+function splitOf(all: readonly Spent[]): string {
+  return spendings
+    .map((on) => [on, median(all.map((spent) => spent[on])) / 66] as const)
+    .filter(([, ms]) => ms >= 0.05)
+    .map(([on, ms]) => `${on} ${ms.toFixed(1)}`)
+    .join(', ');
 }
 
 /** Seconds that ffmpeg takes. */

@@ -150,13 +150,15 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await page.getByRole('button', { name: /8 Export/ }).click();
   await expect(page.getByText('1280 × 720, 10 frames, 0.40 s')).toBeVisible();
   // The last edit is held up on its way: the export waits for it.
+  let release = () => {};
+  const held = new Promise<void>((done) => (release = done));
   await page.route('**/commits', async (route) => {
-    await new Promise((done) => setTimeout(done, 1500));
+    await held;
     await route.continue();
   });
   await page.keyboard.press('t');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
-  await expect(page.getByText(/Frame \d+ of 10/).last()).toBeVisible();
+  await expect(page.getByText('Beginning…')).toBeVisible();
   // What is asked for meanwhile waits for its turn; it can be taken out again.
   const after = page.getByRole('button', { name: 'Export after that' });
   for (const [field, choice] of [
@@ -173,6 +175,7 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await expect(waiting).toHaveCount(2);
   await waiting.last().getByRole('button', { name: 'Take out' }).click();
   await expect(waiting).toHaveCount(1);
+  release();
   await expect(waiting).toHaveCount(0, { timeout: 30_000 });
   await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
   const exports = (await (await page.request.get('/api/exports')).json()) as ExportListing[];

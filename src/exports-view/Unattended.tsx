@@ -100,7 +100,7 @@ async function run(
       sound,
       loudness,
     };
-    return await Promise.race([
+    const { id } = await Promise.race([
       service.run(
         order,
         told(() => {}),
@@ -108,6 +108,7 @@ async function run(
       ),
       failed,
     ]);
+    return id;
   } finally {
     end();
   }

@@ -1,8 +1,12 @@
-/** What a picture takes, by what it is spent on, in ms; the decoder's own time runs beside the others. */
-export const spendings = ['decode', 'copy', 'reduce', 'matte', 'upload', 'draw', 'wait'] as const;
+/** What a picture takes, by what it is spent on, in ms; decoders and encoders run beside the others, and are waited for. */
+export const spendings = [
+  ...(['decode', 'copy', 'reduce', 'matte', 'upload', 'draw', 'wait'] as const),
+  // Of an export.
+  ...(['read', 'convert', 'encode'] as const),
+] as const;
 export type Spent = Record<(typeof spendings)[number], number>;
 
-const nothing = (): Spent => ({ decode: 0, copy: 0, reduce: 0, matte: 0, upload: 0, draw: 0, wait: 0 });
+const nothing = () => Object.fromEntries(spendings.map((on) => [on, 0])) as Spent;
 
 let spent = nothing();
 

@@ -19,6 +19,7 @@ import {
   type ExportSoundCodec,
 } from '@/core/formats/export-formats';
 import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { spend } from './spent';
 import { warmEncoders } from './warmed-encoder';
 import { addSound, opusBitrate, opusPackets, opusSource } from './sound-writer';
 
@@ -134,13 +135,21 @@ export class VideoWriter {
     return this.output.start();
   }
 
-  /** @param rgba display values, 4 bytes a pixel, top row first; of a cut-out with straight alpha. */
-  async add(rgba: Uint8Array) {
+  /**
+   * @param pixels display values, 4 bytes a pixel, top row first, of a cut-out with straight alpha; or planes of Y, Cb and Cr
+   *   in {@link exportColour}, 4:2:0, one after the other.
+   */
+  async add(pixels: Uint8Array) {
     const luma = this.width * this.height;
-    rgbaToI420(rgba, this.width, this.height, exportColour, this.planes.subarray(0, luma * 1.5));
-    if (this.transparent) for (let i = 0; i < luma; i++) this.planes[luma * 1.5 + i] = rgba[4 * i + 3];
+    const ready = pixels.length === luma * 1.5;
+    const converting = performance.now();
+    if (!ready) {
+      rgbaToI420(pixels, this.width, this.height, exportColour, this.planes.subarray(0, luma * 1.5));
+      if (this.transparent) for (let i = 0; i < luma; i++) this.planes[luma * 1.5 + i] = pixels[4 * i + 3];
+    }
+    spend('convert', converting);
     const start = secondsAt(this.written, this.rate);
-    const sample = new VideoSample(this.planes, {
+    const sample = new VideoSample(ready ? pixels : this.planes, {
       format: this.transparent ? 'I420A' : 'I420',
       codedWidth: this.width,
       codedHeight: this.height,
@@ -148,8 +157,10 @@ export class VideoWriter {
       duration: secondsAt(this.written + 1, this.rate) - start,
       colorSpace: { matrix: 'bt709', primaries: 'bt709', transfer: 'bt709', fullRange: false },
     });
+    const encoding = performance.now();
     try {
       await this.source.add(sample);
+      spend('encode', encoding);
     } finally {
       sample.close();
     }

@@ -59,7 +59,8 @@ export class Compositor {
       this.canvas.width = width;
       this.canvas.height = height;
     }
-    this.drawScene(scene, layers, shots, crossing, { width, height, flipped: false, visible }, null);
+    const target = { width, height, flipped: false, visible };
+    this.drawScene(scene, placedIn(target, layers, shots, crossing), shots, crossing, target, null);
   }
 
   /** Draws out of sight and reads the picture back: RGBA, top row first. */
@@ -75,8 +76,41 @@ export class Compositor {
     const { gl } = this;
     const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
     this.readBuffer = this.bufferOf(this.readBuffer, width, height, gl.RGBA8);
-    this.drawScene(scene, layers, shots, crossing, target, this.readBuffer.framebuffer);
+    const start = performance.now();
+    const placed = placedIn(target, layers, shots, crossing);
+    this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
+    spend('draw', start);
+    const reading = performance.now();
     gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
+    spend('read', reading);
+  }
+
+  /**
+   * Draws some tiles of a picture out of sight and reads the box about them back: RGBA, top row first; other tiles in it are
+   * anything.
+   *
+   * @param placed its layers in a picture of that size.
+   */
+  readTiles(
+    scene: Scene,
+    placed: readonly Placed[],
+    shots: Shots,
+    crossing: Size,
+    { width, height }: Size,
+    visible: Rectangle,
+    only: (tile: number) => boolean,
+    out: Uint8Array,
+  ) {
+    const { gl } = this;
+    this.readBuffer = this.bufferOf(this.readBuffer, width, height, gl.RGBA8);
+    const start = performance.now();
+    const target = { width, height, flipped: true, visible, only };
+    this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
+    spend('draw', start);
+    const reading = performance.now();
+    const [x0, y0, x1, y1] = visible;
+    gl.readPixels(x0, y0, x1 - x0, y1 - y0, gl.RGBA, gl.UNSIGNED_BYTE, out);
+    spend('read', reading);
   }
 
   /** Waits until everything drawn so far is done; the thread waits with it. */
@@ -106,7 +140,7 @@ export class Compositor {
 
   private drawScene(
     scene: Scene,
-    layers: readonly PreparedLayer[],
+    placed: readonly Placed[],
     shots: Shots,
     crossing: Size,
     target: Target,
@@ -122,7 +156,7 @@ export class Compositor {
       this.lightBuffer = this.bufferOf(this.lightBuffer, width, height, gl.RGBA16F);
     }
     const main = blend === 'display' ? framebuffer : this.lightBuffer!.framebuffer;
-    if (layers.some(({ draw }) => draw.mixed !== null)) {
+    if (placed.some(({ draw }) => draw.mixed !== null)) {
       const format = gl.getExtension('EXT_color_buffer_float') ? gl.RGBA16F : gl.RGBA8;
       this.mixBuffer = this.bufferOf(this.mixBuffer, width, height, format);
     }
@@ -146,7 +180,6 @@ export class Compositor {
       gl.uniform1f(program.at('dark'), 255 * toLight(checker.dark / 255, blend));
       this.drawRectangles([target.visible]);
     }
-    const placed = layers.map((layer) => place(layer, shots[layer.draw.shotId], crossing, target));
     placed.forEach((layer, slot) => {
       const shot = shots[layer.draw.shotId];
       const { mixed, layerId } = layer.draw;
@@ -201,15 +234,20 @@ export class Compositor {
     const blurred = sampling.samples > 0;
     const mixed = draw.opacity < 1;
     const covers = above.filter((other) => other.planes);
-    const seen = (tile: number) => !covers.some((other) => other.hides(tile));
-    if (planes) this.bindPlanes(planes, layer);
-    if (layer.matte) this.bindMatte(layer.matte);
+    const { only } = target;
+    const seen = (tile: number) => (!only || only(tile)) && !covers.some((other) => other.hides(tile));
+    let bound = false;
     // Reduced previews are for speed: one sample a pixel does.
     const taps = fullSize ? sampling.taps : 1;
     for (const matte of [false, true]) {
       const kind = matte ? tileCut.part : planes ? tileCut.none : tileCut.all;
       const rectangles = rectanglesOf(tiles, frame, (tile) => tiles.cut[tile] === kind && seen(tile));
       if (rectangles.length === 0) continue;
+      if (!bound) {
+        if (planes) this.bindPlanes(planes, layer);
+        if (layer.matte) this.bindMatte(layer.matte);
+        bound = true;
+      }
       const variant = {
         matte,
         paintMatte: !planes,
@@ -319,6 +357,16 @@ export class Compositor {
     this.gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);
     return program;
   }
+}
+
+/** Layers as they lie in a picture. */
+export function placedIn(
+  target: Target,
+  layers: readonly PreparedLayer[],
+  shots: Shots,
+  crossing: Size,
+): Placed[] {
+  return layers.map((layer) => place(layer, shots[layer.draw.shotId], crossing, target));
 }
 
 interface Buffer {

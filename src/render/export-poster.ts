@@ -5,13 +5,24 @@ const height = 72;
 
 /** A drawn frame, small, for the list of exports: a WebP as base64. */
 export async function posterOf(pixels: Pixels, wide: number, tall: number): Promise<string> {
-  const rgba = pixels instanceof Uint16Array ? greys(pixels) : new Uint8ClampedArray(pixels);
   const width = Math.max(1, Math.round((height * wide) / tall));
-  const bitmap = await createImageBitmap(new ImageData(rgba, wide, tall), {
+  const planes = pixels.length === wide * tall * 1.5;
+  const whole = planes
+    ? new VideoFrame(pixels.slice(), {
+        ...{ format: 'I420', codedWidth: wide, codedHeight: tall, timestamp: 0 },
+        colorSpace: { matrix: 'bt709', primaries: 'bt709', transfer: 'bt709', fullRange: false },
+      })
+    : new ImageData(
+        pixels instanceof Uint16Array ? greys(pixels) : new Uint8ClampedArray(pixels),
+        wide,
+        tall,
+      );
+  const bitmap = await createImageBitmap(whole, {
     resizeWidth: width,
     resizeHeight: height,
     resizeQuality: 'high',
   });
+  if (whole instanceof VideoFrame) whole.close();
   const canvas = new OffscreenCanvas(width, height);
   canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
   bitmap.close();

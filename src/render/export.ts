@@ -17,10 +17,12 @@ import type { Size } from '@/core/compose/sampling';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { PngStream } from '@/footage/png-stream';
 import { PictureZip, type Pixels, pngOf } from '@/footage/picture-zip';
+import { type Spent, takeSpent } from '@/footage/spent';
 import { isVideo, VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
+import { FramePlanes } from './frame-planes';
 import { posterOf } from './export-poster';
 import { ExportSink } from './export-sink';
 import { ExportSound, type LoudnessTarget, writeMix, writeTracks } from './export-sound';
@@ -44,6 +46,11 @@ export interface ExportOrder {
   loudness: LoudnessTarget;
 }
 
+export interface ExportDone {
+  id: string;
+  spent: Spent;
+}
+
 const cacheBytes = 128e6;
 
 /** Told how many frames of how many are written. */
@@ -55,7 +62,7 @@ type OnProgress = (written: number, of: number) => void;
  *
  * @param onBegun told the id that the export will have.
  * @param signal aborted, nothing is kept.
- * @returns the export's id.
+ * @returns the export's id, and what its pictures took, ms.
  * @throws Error when a frame cannot be decoded, the encoder fails, or the server refuses; nothing is kept then.
  */
 export async function exportCrossing(
@@ -63,7 +70,7 @@ export async function exportCrossing(
   onBegun: (id: string) => void,
   onProgress: OnProgress,
   signal: AbortSignal,
-): Promise<string> {
+): Promise<ExportDone> {
   const { document, media, revision, format, from: first, loudness: target } = order;
   const total = order.to - first + 1;
   const { id: crossingId, rateNum, rateDen } = document.crossing;
@@ -91,7 +98,7 @@ export async function exportCrossing(
     if (order.sound === 'aac') await writeMix(sound!, sink.stream('sound'), () => signal.throwIfAborted());
     await sink.finish(poster);
     finished = true;
-    return sink.id;
+    return { id: sink.id, spent: takeSpent() };
   } finally {
     sound?.close();
     if (!finished) await sink.cancel();
@@ -134,7 +141,8 @@ async function writePictures(
       ? new PngStream(of, width, height, sink.stream())
       : new PictureZip(of, width, height, first, sink.stream()));
   const mixer = carried?.mixer();
-  const rgba = new Uint8Array(width * height * 4);
+  const planes = video && of === 'result' ? new FramePlanes(compositor, size) : null;
+  const rgba = new Uint8Array(planes ? 0 : width * height * 4);
   let poster: string | null = null;
   let finished = false;
   try {
@@ -145,7 +153,9 @@ async function writePictures(
       const [shown, frame] = [turns[n % turns.length].document, first + Math.floor(n / turns.length)];
       return format === 'matte-pictures-16'
         ? deepMatte(shown, engine, frame, size)
-        : pictureOf(shown, engine, compositor, frame, of, size, rgba);
+        : planes
+          ? planesOf(shown, engine, planes, frame)
+          : pictureOf(shown, engine, compositor, frame, of, size, rgba);
     };
     let next = begin(0);
     let adding: Promise<void> = Promise.resolve();
@@ -253,6 +263,21 @@ async function pictureOf(
     if (of === 'cut-out') divideByAlpha(rgba);
     if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
     return rgba;
+  };
+}
+
+/** The result as planes, as videos take them. */
+async function planesOf(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  planes: FramePlanes,
+  frame: number,
+): Promise<() => Uint8Array> {
+  const scene = sceneAt(document, engine.shots, frame, { view: 'result', traced: null });
+  const layers = await engine.prepare(scene, planes.size.width / document.crossing.width);
+  return () => {
+    planes.draw(scene, layers, engine.shots, document.crossing);
+    return planes.planes;
   };
 }
 

@@ -1,16 +1,15 @@
 import * as Comlink from 'comlink';
 import type { PictureOf } from '@/core/formats/export-formats';
-import { exportCrossing, type ExportOrder, stillOf } from './export';
+import { exportCrossing, type ExportDone, type ExportOrder, stillOf } from './export';
 
 const abort = new AbortController();
 
 const service = {
-  /** @returns the id of the export. */
   run(
     order: ExportOrder,
     onBegun: (id: string) => void,
     onProgress: (written: number, of: number) => void,
-  ): Promise<string> {
+  ): Promise<ExportDone> {
     return exportCrossing(order, onBegun, onProgress, abort.signal);
   },
   /** One frame as a PNG. */

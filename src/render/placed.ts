@@ -24,6 +24,8 @@ export interface Target {
   flipped: boolean;
   /** The part that is drawn, in px. */
   visible: Rectangle;
+  /** The tiles that are drawn; left out: all. */
+  only?: (tile: number) => boolean;
 }
 
 /** A layer's maps from px of the target, and the tiles that it cuts and hides. */

@@ -2,7 +2,7 @@ import type { Blend } from '../colour/transfer';
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
 import type { LayerRow, OutlineRow, Role, Shot } from '../document/rows';
 import { tracedLayer } from '../document/plans';
-import { type Affine, compose } from '../geometry/affine';
+import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';
 import type { Homography } from '../geometry/homography';
 import { type Lens, lensOf } from '../geometry/lens';
@@ -86,9 +86,34 @@ export type Spill = NonNullable<ReturnType<typeof spillOf>>;
 
 /**
  * The scene at a crossing frame. A layer without a picture there (before its shot begins, after it ends, trimmed
- * away, not visible) and, in the result, one that is cut away in full are left out.
+ * away, not visible) and, in the result, one that is cut away in full or lies under one that covers all are left out.
  */
 export function sceneAt(document: CrossingDocument, shots: Shots, frame: number, look: SceneLook): Scene {
+  const scene = wholeSceneAt(document, shots, frame, look);
+  const { layers } = scene;
+  if (look.view !== 'result') return scene;
+  const lowest = layers.findLastIndex((draw) => coversAll(draw, shots[draw.shotId], document.crossing));
+  return lowest > 0 ? { ...scene, layers: layers.slice(lowest) } : scene;
+}
+
+/** px that rounding may take from a shot that just covers the frame. */
+const slack = 1e-6;
+
+/** Whether nothing below a layer can be seen. */
+function coversAll(draw: LayerDraw, shot: Shot, crossing: { width: number; height: number }): boolean {
+  const { cut, opacity, mixed, plain, bent, lens, blur, clip, toShot } = draw;
+  if (cut.extent !== 'none' || opacity < 1 || mixed !== null) return false;
+  if (plain || bent || lens || blur || clip) return false;
+  return [0, crossing.width].every((x) =>
+    [0, crossing.height].every((y) => {
+      const [sx, sy] = applyAffine(toShot, x, y);
+      return sx >= -slack && sy >= -slack && sx <= shot.width + slack && sy <= shot.height + slack;
+    }),
+  );
+}
+
+/** The scene with what is hidden too. */
+function wholeSceneAt(document: CrossingDocument, shots: Shots, frame: number, look: SceneLook): Scene {
   const { view, traced, solo = null } = look;
   if ((bothViews as readonly View[]).includes(view)) return bothAt(document, shots, frame, look);
   const layers: LayerDraw[] = [];
@@ -207,7 +232,7 @@ function drawOf(
 
 /** The traced shot, and those of its role, alone on nothing: what is laid over the other shot. Mixed as display values. */
 export function cutOutAt(document: CrossingDocument, shots: Shots, frame: number): Scene {
-  const scene = sceneAt(document, shots, frame, { view: 'result', traced: null });
+  const scene = wholeSceneAt(document, shots, frame, { view: 'result', traced: null });
   const role = tracedLayer(document)?.role;
   const layers = scene.layers.filter((draw) => draw.role === role);
   return { ...scene, background: 'clear', blend: 'display', layers };

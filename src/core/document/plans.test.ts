@@ -111,7 +111,10 @@ test('a bridge: the front edge cuts the outgoing shot, the back edge the passing
   expect(nextOutline(document, 'passing')).toEqual({ name: 'Back edge', cutsLayerId: null });
   const seenAt = (frame: number) =>
     sceneAt(document, shots, frame, { view: 'result', traced: null }).layers.map(({ role }) => role);
-  expect(seenAt(3)).toEqual(['incoming', 'passing', 'outgoing']);
+  // What lies under a shot that covers all is left out.
+  expect(seenAt(3)).toEqual(['outgoing']);
+  expect(seenAt(13)).toEqual(['passing', 'outgoing']);
+  expect(seenAt(18)).toEqual(['incoming', 'passing', 'outgoing']);
   expect(seenAt(25)).toEqual(['incoming', 'passing']);
   expect(seenAt(33)).toEqual(['incoming']);
   const scratch = new MatteScratch();

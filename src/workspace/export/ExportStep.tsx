@@ -232,7 +232,7 @@ export function ExportStep() {
         </Alert>
       ))}
       {job.state === 'done' && (
-        <Alert severity="success" sx={{ alignItems: 'center' }}>
+        <Alert severity="success" sx={{ alignItems: 'center' }} data-spent={JSON.stringify(job.spent)}>
           Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
           <Link component={NextLink} href="/exports">
             exports

@@ -3,6 +3,7 @@ import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { ExportOrder } from '@/render/export';
 import type { ExportService } from '@/render/export.worker';
+import type { Spent } from '@/footage/spent';
 import { exportFormats } from '@/core/formats/export-formats';
 import { type ExportRange, stretchOf } from '@/core/formats/export-range';
 import { useDocument } from '../document/document-store';
@@ -10,7 +11,7 @@ import { useDocument } from '../document/document-store';
 type ExportJob =
   | { state: 'idle' | 'cancelled' }
   | { state: 'writing' | 'storing'; share: number; written: number; of: number; secondsLeft: number | null }
-  | { state: 'done'; id: string }
+  | { state: 'done'; id: string; spent: Spent }
   | { state: 'failed'; message: string };
 
 export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
@@ -135,12 +136,12 @@ async function write(choice: ExportChoice, handles: number) {
       onBegun,
       onProgress,
     );
-    const id = await Promise.race([running, cancellation, failed]);
-    if (!id || abort.signal.aborted) {
+    const done = await Promise.race([running, cancellation, failed]);
+    if (!done || abort.signal.aborted) {
       await Promise.race([running.catch(() => {}), new Promise((done) => setTimeout(done, clearingUp))]);
       return set({ state: 'cancelled' });
     }
-    set({ state: 'done', id });
+    set({ state: 'done', ...done });
   } catch (error) {
     set(
       abort.signal.aborted

@@ -2,8 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { factsOf } from '@/server/read-facts';
-import { writePartOfVideo } from './part-of-video';
+import { writePartOfVideo } from '@/footage/part-of-video';
+import { factsOf } from '../read-facts';
 
 /** Parts of videos against ffmpeg's decoder: each frame's MD5 is the whole's. */
 
