@@ -37,6 +37,25 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     expect(mean).toBeGreaterThan(70);
   }
 
+  // As a video takes it, where its tiles come from the shots themselves and where they are drawn.
+  const planesOf = (doc: typeof document, frame: number) =>
+    page.evaluate(
+      ([doc, media, frame]) => (globalThis as HarnessWindow).harness.comparePlanes(doc, media, frame),
+      [doc, shots, frame] as const,
+    );
+  for (const frame of [3, 33, 60]) {
+    const { off, chroma, same } = await planesOf(document, frame);
+    expect(same).toBeLessThan(1);
+    expect(off, `luma at ${frame}`).toBeLessThan(0.001);
+    // Drawn chroma is that of the shot, spread over pixels and averaged again: a little softer.
+    expect(chroma, `chroma at ${frame}`).toBeLessThan(1);
+  }
+  // Aslant, all of it is drawn.
+  const turned = Object.fromEntries(
+    Object.values(document.layers).map((layer) => [layer.id, { ...layer, turn: 3 }]),
+  );
+  expect((await planesOf({ ...document, layers: turned }, 33)).same).toBe(1);
+
   // Mixed in light, with either curve: sums of light are kept finer than a code value.
   for (const blend of ['linear sRGB', 'linear BT.709'] as const) {
     const lit = { ...document, crossing: { ...document.crossing, blend } };

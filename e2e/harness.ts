@@ -3,7 +3,10 @@ import { drawPicture } from '@/core/compose/picture';
 import { picturesOf, sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
 import { SoundReader } from '@/footage/sound-reader';
+import { rgbaToI420 } from '@/core/colour/matrix';
+import { exportColour } from '@/footage/video-writer';
 import { Compositor } from '@/render/compositor';
+import { FramePlanes } from '@/render/frame-planes';
 import { PictureEngine } from '@/render/engine';
 import type { ShotMedia } from '@/wire/answers';
 
@@ -111,6 +114,36 @@ const harness = {
     }
     await engine.close();
     return { off: off / (width * height), largest, mean: sum / reference.length };
+  },
+
+  /**
+   * A frame as a video takes it, against all of it drawn, read back and converted: share of luma that differs by more than two
+   * code values, mean difference of chroma, and the share of both that is the same.
+   */
+  async comparePlanes(document: CrossingDocument, media: ShotMedia[], frame: number) {
+    const engine = new PictureEngine(media, 200e6);
+    const compositor = new Compositor(new OffscreenCanvas(16, 16));
+    const { width, height } = document.crossing;
+    const scene = sceneAt(document, engine.shots, frame, { view: 'result', traced: null });
+    const layers = await engine.prepare(scene, 1);
+    const made = new FramePlanes(compositor, { width, height });
+    // What was there before is written over.
+    made.planes.fill(1);
+    made.draw(scene, layers, engine.shots, document.crossing);
+    const rgba = new Uint8Array(width * height * 4);
+    compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+    const whole = new Uint8Array(made.planes.length);
+    rgbaToI420(rgba, width, height, exportColour, whole);
+    let [off, chroma, same] = [0, 0, 0];
+    for (let i = 0; i < whole.length; i++) {
+      const difference = Math.abs(whole[i] - made.planes[i]);
+      if (difference === 0) same++;
+      if (i >= width * height) chroma += difference;
+      else if (difference > 2) off++;
+    }
+    await engine.close();
+    const luma = width * height;
+    return { off: off / luma, chroma: chroma / (luma / 2), same: same / whole.length };
   },
 };
 
