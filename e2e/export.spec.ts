@@ -105,6 +105,9 @@ for (const [label, extension, codec, heard, longer] of [
       avg_frame_rate: '25/1',
       nb_read_frames: '72',
       color_space: 'bt709',
+      color_range: 'tv',
+      color_transfer: 'bt709',
+      color_primaries: 'bt709',
     });
     expect(Number(probe.format.duration)).toBeGreaterThanOrEqual(72 / 25 - 0.001);
     expect(Number(probe.format.duration)).toBeLessThanOrEqual(72 / 25 + longer);
