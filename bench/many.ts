@@ -1,6 +1,6 @@
 import type { Browser, Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
-import { plainOutline } from '../src/core/document/rows';
+import { plainOutline, plainPose, type PoseRow } from '../src/core/document/rows';
 import type { OpenedCrossing } from '../src/wire/answers';
 import { type Figure, median } from './figure';
 
@@ -129,7 +129,8 @@ export async function tracedCrossing(
     ...{ sweptSide: 'right', position: 0, featherInside: 7, featherOutside: 7 },
     points: Array.from({ length: points }, (_, k) => `p${k}`),
   };
-  const pose = (frame: number) => ({
+  const pose = (frame: number): PoseRow => ({
+    ...plainPose,
     ...{ id: `${outlineId}@${frame}`, outlineId, frame, origin: 'by hand', onward: 'linear' },
     coordinates: Array.from({ length: points }, (_, k) => [
       300 + 5 * frame + 20 * Math.sin(k / 5 + frame / 9),
