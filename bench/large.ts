@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { type OutlineRow, plainOutline, plainPose, type PoseRow } from '../src/core/document/rows';
 import { longestTask, origin, stepTimes, withApp } from './app';
 import { type Figure, median } from './figure';
 
@@ -98,23 +99,15 @@ async function crossing(name: string, width: number, height: number) {
   };
   const layerId = Object.values(document.layers).find(({ role }) => role === 'outgoing')!.id;
   const outlineId = crypto.randomUUID();
-  const pose = (frame: number, x: number) => ({
+  const pose = (frame: number, x: number): PoseRow => ({
+    ...plainPose,
     ...{ id: `${outlineId}@${frame}`, outlineId, frame, origin: 'by hand', onward: 'linear' },
     coordinates: [-10, height / 2, height + 10].flatMap((y, k) => [x + 40 * (k % 2), y, 0, 0, 0, 0]),
   });
-  const outline = {
-    ...{
-      id: outlineId,
-      layerId,
-      cutsLayerId: null,
-      name: 'Seam',
-      kind: 'seam',
-      sweptSide: 'right',
-      position: 0,
-    },
-    ...{ points: ['a', 'b', 'c'], combine: 'add', beforeFirst: 'empty', afterLast: 'full', colour: 'chalk' },
-    ...{ locked: false, hidden: false, shutter: 0, phase: -90, featherInside: width / 100 },
-    ...{ featherOutside: width / 100, spread: 0, roundness: 0, factors: [] },
+  const outline: OutlineRow = {
+    ...{ ...plainOutline, id: outlineId, layerId, cutsLayerId: null, name: 'Seam', kind: 'seam' },
+    ...{ sweptSide: 'right', position: 0, points: ['a', 'b', 'c'] },
+    ...{ featherInside: width / 100, featherOutside: width / 100 },
   };
   const rows = [
     { table: 'outline', id: outlineId, before: null, after: outline },

@@ -265,7 +265,7 @@ function Waiting() {
           {exportFormats[choice.format].label}
           {choice.part > 1 && (choice.part === 2 ? ', half size' : ', quarter size')}
           {choice.range.of === 'traced shot' && ', the shot alone'}
-          {handles > 0 && `, handles of ${handles} frames`}{' '}
+          {handles > 0 && choice.range.of !== 'traced shot' && `, handles of ${handles} frames`}{' '}
           <Button size="small" onClick={() => leaveQueue(id)}>
             Take out
           </Button>

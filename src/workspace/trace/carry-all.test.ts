@@ -15,16 +15,20 @@ import { carriedTogether, carryAllOn } from './carry-all';
 /** All outlines of a layer on the stores as the page holds them; carrying itself is told to the test. */
 
 const mockAsked: { outlineId: string | null; frame: number; direction: number }[] = [];
+const mockKept: string[][] = [];
 let mockStops = 0;
 let mockStopAt = Infinity;
 let mockUnder: object | null = null;
 jest.mock('./carry-store', () => ({
   useCarry: { getState: () => ({ under: mockUnder }) },
   timesStopped: () => mockStops,
-  carryOn: (direction: number) => {
+  keepGathered: (gathered: { outlineId: string }[]) =>
+    mockKept.push(gathered.map(({ outlineId }) => outlineId)),
+  carryOn: (direction: number, gathered?: { outlineId: string | null }[]) => {
     const { useView: view } = jest.requireActual<typeof import('../view-store')>('../view-store');
     const { outlineId, frame } = view.getState();
     mockAsked.push({ outlineId, frame, direction });
+    gathered?.push({ outlineId });
     if (mockAsked.length === mockStopAt) mockStops++;
     // As carrying does, it leaves the frame.
     view.setState({ frame: frame + 9 });
@@ -53,6 +57,7 @@ const pose = (outlineId: string, frame: number) => ({
 
 beforeEach(() => {
   mockAsked.length = 0;
+  mockKept.length = 0;
   mockUnder = null;
   mockStopAt = Infinity;
   const layer = { ...plainLayer, id: 'l', role: 'passing' as const, shotId: 's', position: 0, offset: 10 };
@@ -80,12 +85,15 @@ test('all outlines that have a line here are carried from this frame, one after 
     { outlineId: 'back', frame: 5, direction: -1 },
   ]);
   expect(useView.getState()).toMatchObject({ frame: 5, outlineId: 'back' });
+  // As one edit.
+  expect(mockKept).toEqual([['front', 'back']]);
 });
 
 test('stopped in the middle, the others are left; with one outline it is as ever', async () => {
   mockStopAt = 1;
   await carryAllOn(1);
   expect(mockAsked.map(({ outlineId }) => outlineId)).toEqual(['front']);
+  expect(mockKept).toEqual([['front']]);
   expect(useView.getState()).toMatchObject({ frame: 5, outlineId: 'back' });
   mockAsked.length = 0;
   // On the frame on which only one has a line the hand stays where carrying took it.
@@ -106,4 +114,5 @@ test('while something is being carried nothing is moved, and another crossing th
   useDocument.setState({ document: documentFromRows({ ...crossing, id: 'other' }, [], [], []) });
   expect(await carrying).toBeNull();
   expect(mockAsked).toHaveLength(1);
+  expect(mockKept).toEqual([]);
 });

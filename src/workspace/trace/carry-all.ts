@@ -2,7 +2,7 @@ import type { OutlineRow } from '@/core/document/rows';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
 import { lineOn } from './carried-by';
-import { carryOn, timesStopped, useCarry } from './carry-store';
+import { carryOn, type Gathered, keepGathered, timesStopped, useCarry } from './carry-store';
 import { current, goTo } from './commands';
 
 /** The traced layer's outlines that can be carried from this frame: with a line here, not locked, no parts of a subject. */
@@ -16,8 +16,8 @@ export function carriedTogether(): OutlineRow[] {
 }
 
 /**
- * Carries all outlines of the traced layer on from this frame, one after the other, each as an edit of its own; then this
- * frame is shown again, with the outline that was in hand. Returns what came of each, or why nothing was done.
+ * Carries all outlines of the traced layer on from this frame, one after the other, as one edit; then this frame is shown
+ * again, with the outline that was in hand. Returns what came of each, or why nothing was done.
  */
 export async function carryAllOn(direction: 1 | -1): Promise<string | null> {
   const together = carriedTogether();
@@ -28,14 +28,16 @@ export async function carryAllOn(direction: 1 | -1): Promise<string | null> {
   const { frame, outlineId } = useView.getState();
   const stopped = timesStopped();
   const said: string[] = [];
+  const gathered: Gathered = [];
   for (const { id, name } of together) {
     goTo(frame);
     setView({ outlineId: id, points: new Set() });
-    const came = await carryOn(direction);
+    const came = await carryOn(direction, gathered);
     if (came) said.push(`${name}: ${came}`);
     if (crossingId() !== begunOn) return null;
     if (timesStopped() !== stopped) break;
   }
+  keepGathered(gathered);
   goTo(frame);
   setView({ outlineId, points: new Set() });
   return said.length > 0 ? said.join(' ') : null;

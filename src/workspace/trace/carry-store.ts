@@ -119,9 +119,38 @@ export function carryOne(direction: 1 | -1): Promise<string | null> {
   return carry(direction, 1, false);
 }
 
-/** Takes the pose on this frame on, up to the next one by hand, as far as it can be trusted, or to the end. */
-export function carryOn(direction: 1 | -1): Promise<string | null> {
-  return carry(direction, Infinity, true);
+/** What has been carried of several outlines, to become one edit. */
+export type Gathered = { outlineId: string; poses: readonly (CarriedPose | SubjectPose)[] }[];
+
+/**
+ * Takes the pose on this frame on, up to the next one by hand, as far as it can be trusted, or to the end.
+ *
+ * @param gathered takes the poses in place of an edit; {@link keepGathered} makes that.
+ */
+export function carryOn(direction: 1 | -1, gathered?: Gathered): Promise<string | null> {
+  return carry(direction, Infinity, true, gathered);
+}
+
+/** Keeps what was carried of several outlines, as one edit; what changed meanwhile counts. */
+export function keepGathered(gathered: Gathered) {
+  const { traced } = current();
+  const { document } = useDocument.getState();
+  if (!traced || !document) return;
+  const put = gathered
+    .filter(({ outlineId }) => document.outlines[outlineId])
+    .map(({ outlineId, poses }) => ({ outlineId, poses: fitting(document, outlineId, poses) }))
+    .filter(({ poses }) => poses.length > 0);
+  if (put.length === 0) return;
+  const made = put.map(({ outlineId, poses }) => putCarriedAll(document, outlineId, poses));
+  const phrase = framesPhrase(
+    traced,
+    put.flatMap(({ poses }) => poses),
+  );
+  const several = put.length === 1 ? 'an outline' : `${put.length} outlines`;
+  if (edit(`Carry ${several}, ${phrase}`, made.flat())) return;
+  // More than one step takes: then each is one.
+  useDocument.setState({ notice: null });
+  made.forEach((changes, k) => edit(`Carry ${document.outlines[put[k].outlineId].name}`, changes));
 }
 
 interface Going {
@@ -151,7 +180,12 @@ function goingWhole(): Going | string {
   return { traced, outline: subject, poses: traced.document.poses[subject.id] ?? [], source };
 }
 
-async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<string | null> {
+async function carry(
+  direction: 1 | -1,
+  steps: number,
+  stops: boolean,
+  gathered?: Gathered,
+): Promise<string | null> {
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
   const here = goingWhole();
   if (typeof here === 'string') return here;
@@ -181,6 +215,7 @@ async function carry(direction: 1 | -1, steps: number, stops: boolean): Promise<
     outline,
     { from: { frame: source, coordinates }, to, direction, most, stops },
     true,
+    gathered,
   );
 }
 
@@ -219,19 +254,23 @@ async function carryAgain(outlineId: string, frame: number): Promise<void> {
   }
 }
 
-/** @param follows whether the picture goes along. */
+/** @param follows whether the picture goes along. @param gathered takes the poses in place of an edit. */
 async function run(
   what: string,
   traced: Traced,
   outline: OutlineRow,
   way: Omit<CarryJob, 'outline'>,
   follows: boolean,
+  gathered?: Gathered,
 ): Promise<string | null> {
   const isWanted = beginRun();
   const begunOn = traced.document.crossing.id;
   useCarry.setState({ under: { what, share: 0 }, says: null });
   setView({ playing: false });
-  const changes: RowChange[] = [];
+  // What was carried of others before is seen along.
+  const changes: RowChange[] = (gathered ?? []).flatMap((other) =>
+    putCarriedAll(traced.document, other.outlineId, other.poses),
+  );
   const hear = told((pose: CarriedPose | SubjectPose | null, share: number) => {
     if (!isWanted()) return;
     useCarry.setState({ under: { what, share: Math.min(1, share) } });
@@ -250,7 +289,8 @@ async function run(
     const put = fitting(document, outline.id, poses);
     const made = putCarriedAll(document, outline.id, put);
     if (useView.getState().draft && follows) setView({ draft: null });
-    if (made.length > 0)
+    gathered?.push({ outlineId: outline.id, poses: put });
+    if (made.length > 0 && !gathered)
       edit(`${what.replace('Carrying', 'Carry')} ${outline.name}, ${framesPhrase(traced, put)}`, made);
     const last = put[put.length - 1];
     if (follows && last && !way.to) goTo(crossingFrameIn(traced, last.frame));
