@@ -151,10 +151,11 @@ async function spentOn(page: Page, steps: () => Promise<number[]>) {
   return { times, split: means.join(', ') };
 }
 
-export function benchLarge(): Promise<Figure[]> {
+/** @param only the name of the one size to look at; left out: all. */
+export function benchLarge(only?: string): Promise<Figure[]> {
   return withApp(async (browser) => {
     const figures: Figure[] = [];
-    for (const size of sizes) {
+    for (const size of sizes.filter(({ name }) => !only || name === only)) {
       const address = await crossing(`Large, ${size.name}`, size.width, size.height);
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
       const page = await context.newPage();

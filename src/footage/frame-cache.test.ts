@@ -17,4 +17,6 @@ test('the cache stays within its bytes and lets the longest unused go', () => {
   cache.set('b', 0, planes(900));
   expect(cache.get('b', 0)).not.toBeNull();
   expect(cache.heldBytes).toBe(900);
+  cache.clear();
+  expect([cache.get('b', 0), cache.heldBytes]).toEqual([null, 0]);
 });

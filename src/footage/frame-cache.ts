@@ -28,6 +28,11 @@ export class FrameCache {
     return this.frames.get(name) ?? null;
   }
 
+  clear() {
+    this.frames.clear();
+    this.oversized = null;
+  }
+
   set(sourceId: string, frame: number, planes: PicturePlanes, halvings = 0) {
     const name = nameOf(sourceId, frame, halvings);
     this.oversized = byteLength(planes) > this.budget ? { name, planes } : null;

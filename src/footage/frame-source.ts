@@ -31,6 +31,8 @@ export interface PictureSource {
   readAhead(frames: readonly number[], halvings?: number): void;
   /** Gives up requests for other frames than these. */
   keepOnly(frames: ReadonlySet<number>): void;
+  /** Lets go of the decoder and what waits in it, where nothing is asked for; it begins again when something is. */
+  rest(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -105,6 +107,13 @@ export class FrameSource implements PictureSource {
     const given = this.requests.filter(({ frame }) => !frames.has(frame));
     this.requests = this.requests.filter(({ frame }) => frames.has(frame));
     given.forEach((request) => request.reject(new Superseded()));
+  }
+
+  async rest() {
+    if (this.working || !this.run) return;
+    const { samples } = this.run;
+    this.run = null;
+    await samples.return();
   }
 
   /** Stops decoding; what was asked for fails. */

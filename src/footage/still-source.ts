@@ -42,6 +42,10 @@ export class StillSource implements PictureSource {
     // A picture is decoded in one go: there is nothing to give up half-way.
   }
 
+  async rest() {
+    // Nothing is held between two pictures.
+  }
+
   async close() {
     this.closed = true;
     this.wanted = [];

@@ -142,6 +142,9 @@ export class Checks {
       seen.push(...edgeFindings(outline, list, document.layers[outline.layerId].keeps, lost));
     }
     this.tell({ findings: inOrder([...plain, ...seen]), share: 1, unjudged });
+    // Until something changes nothing is looked at: pictures and decoders are let go of.
+    this.edges.rest();
+    await this.engine.rest();
   }
 
   /** The edge of an outline at a frame, whole or about a place (px of the shot); null where there is none. */

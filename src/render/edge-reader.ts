@@ -31,6 +31,11 @@ export class EdgeReader {
     this.frames = new ShotFrames(engine, heldPictures);
   }
 
+  /** Lets go of pictures; what was read of them is remembered. */
+  rest() {
+    this.frames.rest();
+  }
+
   setDocument(document: CrossingDocument) {
     this.document = document;
   }

@@ -220,6 +220,12 @@ export class PictureEngine {
     ];
   }
 
+  /** Lets go of pictures and decoders until something is asked for again. */
+  async rest() {
+    this.cache.clear();
+    await Promise.all(this.sources().map(([, source]) => source.rest()));
+  }
+
   /** Bytes of decoded pictures held now. */
   get heldBytes(): number {
     return this.cache.heldBytes;

@@ -23,6 +23,11 @@ export class ShotFrames {
     });
   }
 
+  /** Lets go of what is kept. */
+  rest() {
+    this.pictures.clear();
+  }
+
   /** The frames, and the way from the shot's px to theirs; `frame` is one that is there. */
   async of(shotId: string, frame: number): Promise<{ frames: Frames; toPicture: Affine }> {
     const shot = this.engine.shots[shotId];
