@@ -82,8 +82,8 @@ for (const [label, extension, codec, heard, longer] of [
     await page.getByRole('button', { name: /8 Export/ }).click();
     await page.getByLabel('Format').click();
     await page.getByRole('option', { name: label, exact: true }).click();
-    await page.getByLabel('Handles at both ends').fill('3');
-    await page.getByLabel('Handles at both ends').press('Enter');
+    await page.getByLabel('Handles', { exact: true }).fill('3');
+    await page.getByLabel('Handles', { exact: true }).press('Enter');
     await page.getByRole('button', { name: 'Export', exact: true }).click();
     await expect(page.getByText('Exported.')).toBeVisible({ timeout: 60_000 });
     const [download] = await Promise.all([

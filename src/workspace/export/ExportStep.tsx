@@ -55,6 +55,9 @@ const soundNames: Record<ExportSoundCodec, string> = {
 
 const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'sound';
 
+/** What has come of an export is seen, wherever the panel was. */
+const intoView = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'nearest' });
+
 /** Writing the crossing to a video file. */
 export function ExportStep() {
   const document = useDocument((state) => state.document!);
@@ -150,18 +153,18 @@ export function ExportStep() {
           </TextField>
         </Box>
       )}
-      <RangeField document={document} shots={shots} alone={alone} range={range} onChange={setRange} />
-      {range.of !== 'traced shot' && (
-        <NumberField
-          label="Handles at both ends"
-          value={handles}
-          low={0}
-          high={1000}
-          unit="frames"
-          whole
-          onChange={setHandles}
-        />
-      )}
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: range.of === 'traced shot' ? 'minmax(0, 1fr)' : 'minmax(0, 1fr) 68px',
+          gap: 0.75,
+        }}
+      >
+        <RangeField document={document} shots={shots} alone={alone} range={range} onChange={setRange} />
+        {range.of !== 'traced shot' && (
+          <NumberField label="Handles" value={handles} low={0} high={1000} whole onChange={setHandles} />
+        )}
+      </Box>
       {sounds !== 'none' && (
         <>
           {!soundsAlone(format) && (
@@ -227,12 +230,17 @@ export function ExportStep() {
         {running ? 'Export after that' : 'Export'}
       </Button>
       {failed.map((says, k) => (
-        <Alert key={k} severity="error">
+        <Alert key={k} severity="error" ref={intoView}>
           {says}
         </Alert>
       ))}
       {job.state === 'done' && (
-        <Alert severity="success" sx={{ alignItems: 'center' }} data-spent={JSON.stringify(job.spent)}>
+        <Alert
+          severity="success"
+          ref={intoView}
+          sx={{ alignItems: 'center' }}
+          data-spent={JSON.stringify(job.spent)}
+        >
           Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
           <Link component={NextLink} href="/exports">
             exports
@@ -241,7 +249,11 @@ export function ExportStep() {
         </Alert>
       )}
       {job.state === 'cancelled' && <Alert severity="info">Cancelled. Nothing was kept.</Alert>}
-      {job.state === 'failed' && <Alert severity="error">{job.message}</Alert>}
+      {job.state === 'failed' && (
+        <Alert severity="error" ref={intoView}>
+          {job.message}
+        </Alert>
+      )}
       <PathsAndLists />
     </Box>
   );

@@ -60,7 +60,7 @@ export function RangeField({
   const choices: { range: ExportRange; says: string }[] = [
     {
       range: { of: 'played' },
-      says: all ? `The whole crossing, 0 to ${last}` : `In to out, ${first} to ${last}`,
+      says: all ? `All of it, 0 to ${last}` : `In to out, ${first} to ${last}`,
     },
     ...(all ? [] : [{ range: { of: 'whole' } as const, says: `Beyond in and out too, 0 to ${length - 1}` }]),
     ...stretchesBetweenMarks(document).map(({ from, to }) => ({

@@ -49,7 +49,7 @@ export function changeMove(values: Partial<Record<Channel, readonly number[]>>, 
   const changed = (Object.keys(values) as Channel[]).filter((channel) => {
     const before = channelAt(document, id, channel, frame);
     return numbersIn(channel, values[channel]!).some(
-      (value, k) => value !== withinBounds(channel, before[k], k),
+      (value, k) => value !== settled(withinBounds(channel, before[k], k)),
     );
   });
   const changes = changed.flatMap((channel) => keyAt(document, id, channel, frame, values[channel]!));
@@ -63,8 +63,11 @@ export function changeMove(values: Partial<Record<Channel, readonly number[]>>, 
 }
 
 function numbersIn(channel: Channel, numbers: readonly number[]): number[] {
-  return numbers.map((value, k) => withinBounds(channel, value, k));
+  return numbers.map((value, k) => settled(withinBounds(channel, value, k)));
 }
+
+/** Without what working it out left behind its last place: a size of 140 comes back as 139.99999999999994. */
+const settled = (value: number) => Math.round(value * 1e8) / 1e8;
 
 /** A key with these numbers. */
 function keyAt(
