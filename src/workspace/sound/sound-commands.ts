@@ -291,7 +291,7 @@ export function nudgePiece(frames: number): string | null {
   if (!isPlaced(piece)) return 'A layer’s sound lies where its pictures do.';
   edit(
     `Move ${piece.name}`,
-    shiftPiece(document, piece.id, frames * sampleOfFrame(1, rateOf(document.crossing)), 0),
+    shiftPiece(document, piece.id, sampleOfFrame(frames, rateOf(document.crossing)), 0),
   );
   return null;
 }
