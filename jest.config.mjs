@@ -17,5 +17,5 @@ export default {
       },
     ],
   },
-  transformIgnorePatterns: ['/node_modules/(?!(mediabunny|bezier-js)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(mediabunny|bezier-js|fast-png|iobuffer)/)'],
 };
