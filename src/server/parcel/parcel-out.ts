@@ -65,8 +65,10 @@ export async function parcelOf(
       'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.kiv.zip`).replace(/['()*]/g, escape)}`,
       'Cache-Control': 'no-store',
     };
-    const body = Readable.toWeb(Readable.from(zipOf(contents, files, tidy))) as ReadableStream<Uint8Array>;
-    return new Response(body, { headers });
+    const pieces = Readable.from(zipOf(contents, files));
+    // However it ends: read to its end, given up, or never asked for.
+    pieces.once('close', () => void tidy());
+    return new Response(Readable.toWeb(pieces) as ReadableStream<Uint8Array>, { headers });
   } catch (error) {
     await tidy();
     throw error;
@@ -180,20 +182,8 @@ function filesNamed({ table, before, after }: RowChange): string[] {
   });
 }
 
-/** The ZIP piece by piece, as whoever reads it asks for more. @param tidy called in the end, however it ends. */
-async function* zipOf(
-  contents: ParcelContents,
-  files: readonly { name: string; file: string }[],
-  tidy: () => Promise<void>,
-) {
-  try {
-    yield* piecesOfZip(contents, files);
-  } finally {
-    await tidy();
-  }
-}
-
-async function* piecesOfZip(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
+/** The ZIP piece by piece, as whoever reads it asks for more. */
+async function* zipOf(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
   let ready: Uint8Array[] = [];
   let failure: Error | null = null;
   const zip = new Zip((error, bytes) => {

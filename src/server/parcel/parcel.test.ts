@@ -272,6 +272,10 @@ test('with what is used of its shots it travels lighter, and shows the same fram
   const [whole, used] = [await packed(id, 'whole'), await packed(id, 'used')];
   expect(used.length).toBeLessThan(0.75 * whole.length);
   await expect(packed(id, 'used', true)).rejects.toThrow(/needs all frames/);
+  // Given up before it is read, it leaves no parts behind either.
+  await (await parcelOf(id, { footage: 'used', handles: 0, history: false })).body!.cancel();
+  await new Promise((done) => setTimeout(done, 50));
+  expect(readdirSync(arrivingFolder())).toEqual([]);
 
   const second = await bringIn(used);
   const there = openCrossing(second);
