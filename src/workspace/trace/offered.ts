@@ -89,7 +89,8 @@ export function takeOffered(): string | null {
     return id;
   });
   const what = outlines.length === 1 ? outlines[0].name : `${outlines.length} outlines`;
-  edit(`Bring in ${what}`, changes);
+  // What is refused is said already, and stays to be left.
+  if (!edit(`Bring in ${what}`, changes)) return null;
   setView({ outlineId: ids[0], points: new Set() });
   leaveOffered();
   return `${what}, brought in from ${from}. Ctrl Z takes ${outlines.length === 1 ? 'it' : 'them'} back.`;
