@@ -2,7 +2,16 @@ import { tableNames } from '@/core/document/document';
 import { tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { beyondOf, sampleOf } from '@/core/document/table-samples';
-import { ExportBody, FinishBody, MotionBody, NewCrossingBody, ShotBody, UploadBody } from './bodies';
+import {
+  ExportBody,
+  ExportFinishedBody,
+  FinishBody,
+  ParcelQuery,
+  MotionBody,
+  NewCrossingBody,
+  ShotBody,
+  UploadBody,
+} from './bodies';
 import { Problem } from './problem';
 import { validatedRow } from './row-bodies';
 import { validated } from './validate';
@@ -48,7 +57,10 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     reach: 0.4,
   };
   const upload = { fingerprint: 'x'.repeat(8), name: 'a.mp4', size: 1, rateNum: 25, rateDen: 1 };
-  const query = { crossingId: id, revision: 4, format: 'webm', frameCount: 66, sound: 'opus' };
+  const query = {
+    ...{ crossingId: id, revision: 4, format: 'webm', frameCount: 66, sound: 'opus', firstFrame: -3 },
+    ...{ width: 1280, height: 720, rateNum: 25, rateDen: 1, shotName: null },
+  };
   expect(validated(ExportBody, query)).toMatchObject({ revision: 4, frameCount: 66 });
   expect(validated(ShotBody, { name: ' Door ' })).toMatchObject({ name: 'Door' });
   validated(FinishBody, { parts: null });
@@ -73,6 +85,15 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
       validated(NewCrossingBody, { ...made, timing: { ...timing, incoming: { ...layer, holdFrom: -1 } } }),
     () => validated(ExportBody, { ...query, format: 'mov' }),
     () => validated(ExportBody, { ...query, frameCount: 0 }),
+    () => validated(ExportBody, { ...query, width: undefined }),
+    () => validated(ExportBody, { ...query, height: 0 }),
+    () => validated(ExportBody, { ...query, firstFrame: 0.5 }),
+    () => validated(ExportBody, { ...query, shotName: 'x'.repeat(500) }),
+    () => validated(ExportFinishedBody, { picture: 'no base64!' }),
+    () => validated(ExportFinishedBody, { picture: 'A'.repeat(200_000) }),
+    () => validated(ParcelQuery, { footage: 'half' }),
+    () => validated(ParcelQuery, { footage: 'used', handles: '-1' }),
+
     () => validated(ExportBody, { ...query, sound: 'mp3' }),
     () => validated(ShotBody, { rateNum: 0 }),
     () => validated(ShotBody, { notes: 'x'.repeat(2001) }),

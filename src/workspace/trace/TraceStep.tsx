@@ -57,8 +57,8 @@ const TracePanel = memo(function TracePanel({
       )}
       {traced.outlines.length === 0 && !keyed && traced.layer.matteId !== null && (
         <Box sx={{ color: 'text.secondary' }}>
-          Cut by its matte, below. A loop or seam that is drawn takes more away, holds something in, or keeps only
-          what it encloses.
+          Cut by its matte, below. A loop or seam that is drawn takes more away, holds something in, or keeps
+          only what it encloses.
         </Box>
       )}
       {traced.outlines.length === 0 && !keyed && traced.layer.matteId === null && (
