@@ -14,6 +14,7 @@ import {
   type OutputFormat,
   WebMOutputFormat,
 } from 'mediabunny';
+import { type FrameIndex, keyFrameFor } from '@/core/time/frame-index';
 import { containerFormats } from './facts';
 
 /** A part of a video, as it was written. */
@@ -30,17 +31,18 @@ const near = 1e-6;
  * Writes the part of a video that holds some of its frames, its sound along, without encoding anything anew: from the
  * key frame before the first of them to the last, and on to where no frame between is missing.
  *
- * @param timestamps of all its frames, s, ascending. @param keyFrames numbers of those that stand alone, ascending.
+ * @param index of the whole.
  * @param to path of the new file; its container is the old one's.
  * @returns null where the part would be all of it, or its container or codec cannot be written; nothing is left then.
  */
 export async function writePartOfVideo(
   file: string,
-  { timestamps, keyFrames }: { timestamps: ArrayLike<number>; keyFrames: ArrayLike<number> },
+  index: FrameIndex,
   [from, last]: readonly [from: number, last: number],
   to: string,
 ): Promise<WrittenPart | null> {
-  const first = Array.from(keyFrames).reduce((best, frame) => (frame <= from ? frame : best), 0);
+  const { timestamps } = index;
+  const first = keyFrameFor(index, from);
   if (first === 0 && last >= timestamps.length - 1) return null;
   using input = new Input({ source: new FilePathSource(file), formats: containerFormats });
   const track = await input.getPrimaryVideoTrack();

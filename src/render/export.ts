@@ -166,7 +166,8 @@ async function writePictures(
       // Whatever fails here is thrown by the turn that waits for it.
       next.catch(() => {});
       const pixels = draw();
-      if (n === turns.length * Math.floor(total / 2)) poster = await posterOf(pixels, width, height);
+      if (n === turns.length * Math.floor(total / 2))
+        poster = await posterOf(pixels, width, height).catch(() => null);
       await adding;
       adding = writer.add(pixels, folder);
       adding.catch(() => {});

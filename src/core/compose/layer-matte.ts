@@ -44,11 +44,7 @@ export function matteOf(
   scratch: MatteScratch,
   pictures: CutPictures,
 ): Matte {
-  const width = Math.max(1, Math.round(shot.width * scale));
-  const height = Math.max(1, Math.round(shot.height * scale));
-  const alpha = new Uint8Array(width * height);
-  drawCut(cut, shot, scale, [width, height], scratch, pictures, alpha);
-  return { width, height, alpha };
+  return drawnMatte(cut, shot, scale, scratch, pictures, (count) => new Uint8Array(count));
 }
 
 /** The same with 16 bits; colours and pictures, which have 8, cut by 257 times their alpha. */
@@ -59,22 +55,20 @@ export function deepMatteOf(
   scratch: MatteScratch,
   pictures: CutPictures,
 ): Matte<Uint16Array> {
-  const width = Math.max(1, Math.round(shot.width * scale));
-  const height = Math.max(1, Math.round(shot.height * scale));
-  const alpha = new Uint16Array(width * height);
-  drawCut(cut, shot, scale, [width, height], scratch, pictures, alpha);
-  return { width, height, alpha };
+  return drawnMatte(cut, shot, scale, scratch, pictures, (count) => new Uint16Array(count));
 }
 
-function drawCut(
+function drawnMatte<A extends Alpha>(
   { posed, full, key, ready, keeps }: Omit<OutlinedCut, 'extent'>,
   shot: Shot,
   scale: number,
-  [width, height]: readonly [number, number],
   scratch: MatteScratch,
   pictures: CutPictures,
-  alpha: Alpha,
-) {
+  room: (count: number) => A,
+): Matte<A> {
+  const width = Math.max(1, Math.round(shot.width * scale));
+  const height = Math.max(1, Math.round(shot.height * scale));
+  const alpha = room(width * height);
   const keyed = key !== null && pictures.own !== null;
   const matted = ready !== null && pictures.ready !== null;
   const bytes = alpha instanceof Uint8Array ? alpha : new Uint8Array(keyed || matted ? alpha.length : 0);
@@ -88,6 +82,7 @@ function drawCut(
   drawOutlines(posed, before, scale, width, height, alpha, scratch);
   const most = fullOf(alpha);
   if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = most - alpha[i];
+  return { width, height, alpha };
 }
 
 /** The picture that is a layer's matte, or null where it has none or it is missing. */

@@ -92,7 +92,7 @@ export function drawDeepAlpha(
   for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
     const { cut } = draw;
-    const own = cut.extent === 'outlined' && cut.key !== null ? planesOf(draw) : null;
+    const own = needsPicture({ paint: 'matte' }, draw) ? planesOf(draw) : null;
     const pictures = { own, ready: readyOf(draw, shots, planesOf) };
     const matte =
       cut.extent === 'outlined'

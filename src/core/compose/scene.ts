@@ -254,7 +254,7 @@ export function readyPicture({ cut, shotId, toShot }: LayerDraw, shots: Shots): 
 }
 
 /** Whether a layer's own picture is needed, be it only for the colour that is keyed in it. */
-export function needsPicture({ paint }: Scene, { cut }: LayerDraw): boolean {
+export function needsPicture({ paint }: Pick<Scene, 'paint'>, { cut }: LayerDraw): boolean {
   return paint === 'picture' || (cut.extent === 'outlined' && cut.key !== null);
 }
 

@@ -57,6 +57,8 @@ test('a stretch is from in to out, all, or between marks, with handles beyond', 
   expect(of({ of: 'played' }, 3)).toEqual([2, 43]);
   expect(of({ of: 'whole' }, 8)).toEqual([-8, 57]);
   expect(of({ of: 'marks', fromId: 'm1', toId: 'm2' })).toEqual([12, 31]);
+  // Marks may have changed places since they were chosen.
+  expect(of({ of: 'marks', fromId: 'm2', toId: 'm1' })).toEqual([12, 31]);
   expect(() => of({ of: 'marks', fromId: 'gone', toId: 'm2' })).toThrow('is gone');
   // Two on one frame have nothing between them.
   expect(stretchesBetweenMarks(played).map(({ from, to }) => [from.name, to.name])).toEqual([

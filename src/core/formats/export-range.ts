@@ -34,11 +34,13 @@ export function stretchOf(
   }
   const [from, to] =
     range.of === 'marks'
-      ? [range.fromId, range.toId].map((id) => {
-          const mark = document.marks[id];
-          if (!mark) throw new Error('A mark of the stretch to export is gone.');
-          return mark.frame;
-        })
+      ? [range.fromId, range.toId]
+          .map((id) => {
+            const mark = document.marks[id];
+            if (!mark) throw new Error('A mark of the stretch to export is gone.');
+            return mark.frame;
+          })
+          .sort((a, b) => a - b)
       : range.of === 'whole'
         ? [0, document.crossing.length - 1]
         : playedRange(document);

@@ -25,14 +25,16 @@ export function joinReady(
   const taps = Math.min(mostTaps, Math.max(1, Math.round(Math.hypot(a * across, b * across))));
   const [black, span] = planes.colour.fullRange ? [0, 255] : [16, 219];
   const stretched = 255 / (span * taps * taps);
+  const { y: lumas, width: wide, height: tall } = planes;
   for (let y = 0, o = 0; y < height; y++) {
     for (let x = 0; x < width; x++, o++) {
       let luma = 0;
-      for (let k = 0; k < taps * taps; k++) {
-        const sx = (x + ((k % taps) + 0.5) / taps) * across;
-        const sy = (y + (Math.floor(k / taps) + 0.5) / taps) * down;
-        const [px, py] = [a * sx + c * sy + e - 0.5, b * sx + d * sy + f - 0.5];
-        luma += bilinear(planes.y, planes.width, planes.height, px, py) - black;
+      for (let j = 0; j < taps; j++) {
+        const sy = (y + (j + 0.5) / taps) * down;
+        for (let i = 0; i < taps; i++) {
+          const sx = (x + (i + 0.5) / taps) * across;
+          luma += bilinear(lumas, wide, tall, a * sx + c * sy + e - 0.5, b * sx + d * sy + f - 0.5) - black;
+        }
       }
       const bright = Math.min(255, Math.max(0, Math.round(luma * stretched)));
       out[o] = Math.max(out[o], turned ? 255 - bright : bright);

@@ -40,7 +40,9 @@ export async function partOf(
       : { remaining: { first: from, count }, files: own.slice(from, last + 1) };
   }
   const to = path.join(folder, id);
-  const written = await writePartOfVideo(own[0], shotWithIndex(id), [from, last], to);
+  const { timestamps, keyFrames } = shotWithIndex(id);
+  const index = { timestamps: Float64Array.from(timestamps), keyFrames: Uint32Array.from(keyFrames) };
+  const written = await writePartOfVideo(own[0], index, [from, last], to);
   return written && (await isLike(shot, id, to, written.count)) ? { remaining: written, files: [to] } : null;
 }
 

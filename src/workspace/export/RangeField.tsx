@@ -18,15 +18,16 @@ const tableOf = (shots: Medias) => Object.fromEntries(shots.map(({ shot }) => [s
 
 /** What was chosen, as long as it is there: else what is played. @param alone whether a shot may be written alone. */
 export function rangeHeld(
-  { marks }: CrossingDocument,
+  document: CrossingDocument,
   shots: Medias,
   range: ExportRange,
   alone: boolean,
 ): ExportRange {
+  const traced = tracedLayer(document);
   const there =
     range.of === 'marks'
-      ? [range.fromId, range.toId].every((id) => marks[id])
-      : range.of !== 'traced shot' || (alone && shots.length > 0);
+      ? [range.fromId, range.toId].every((id) => document.marks[id])
+      : range.of !== 'traced shot' || (alone && shots.some(({ shot }) => shot.id === traced?.shotId));
   return there ? range : { of: 'played' };
 }
 
