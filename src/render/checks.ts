@@ -39,10 +39,12 @@ import { drawOutlines } from '@/core/matte/outline-matte';
 import { NoPushIn, type PushIn, pushIn } from '@/core/move/push-in';
 import { MatteScratch } from '@/core/matte/matte';
 import { shapeAtMoment, shutterAt } from '@/core/outline';
+import { Superseded } from '@/footage/frame-source';
 import type { ShotMedia } from '@/wire/answers';
 import { measureCoverage } from './coverage';
 import { EdgeReader } from './edge-reader';
 import { PictureEngine } from './engine';
+import { letMessagesIn } from './let-messages-in';
 
 /** ms between two reports of how far a look has come. */
 const progressEvery = 400;
@@ -103,9 +105,18 @@ export class Checks {
 
   /** Looks at everything anew; ends early when the document changes. */
   async inspect() {
-    const run = ++this.run;
+    try {
+      await this.look(++this.run);
+    } catch (error) {
+      if (!(error instanceof Superseded)) throw error;
+    }
+  }
+
+  /** @throws Superseded once this run has been overtaken. */
+  private async look(run: number) {
     const { document } = this;
-    const goOn = (frame: number) => frame % 8 !== 7 || this.mayGoOn(run);
+    const turn = () => this.turn(run);
+    const goOn = (frame: number) => frame % 8 !== 7 || turn().then(() => true);
     const coverage = await measureCoverage(document, this.engine, goOn, this.scratch);
     if (!coverage) return;
     const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
@@ -124,8 +135,8 @@ export class Checks {
       const list: FrameReading[] = [];
       const lost: Unread[] = [];
       for (let frame = first; frame <= last; frame++) {
-        const reading = await this.edges.read(outline, frame);
-        if (!(await this.mayGoOn(run))) return;
+        const reading = await this.edges.read(outline, frame, turn);
+        await turn();
         if (reading && 'reading' in reading) list.push(reading);
         else if (reading) lost.push(reading);
         done++;
@@ -361,11 +372,15 @@ export class Checks {
     await this.engine.close();
   }
 
-  /** Lets messages in; false when this run has been overtaken. */
-  private async mayGoOn(run: number): Promise<boolean> {
-    await new Promise((done) => setTimeout(done, 0));
+  /**
+   * Lets messages in, and waits while this stands aside.
+   *
+   * @throws Superseded when this run has been overtaken.
+   */
+  private async turn(run: number): Promise<void> {
+    await letMessagesIn();
     while (this.paused && run === this.run) await new Promise((done) => setTimeout(done, 60));
-    return run === this.run;
+    if (run !== this.run) throw new Superseded();
   }
 }
 

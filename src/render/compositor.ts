@@ -15,7 +15,7 @@ import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
 import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
 import { spend } from '@/footage/spent';
-import { checkerShader, displayShader, layerShader, mixShader } from './shaders';
+import { checkerShader, displayShader, layerShader, layerVertexShader, mixShader } from './shaders';
 
 /** Draws scenes with WebGL2, for preview and export alike. */
 export class Compositor {
@@ -252,6 +252,7 @@ export class Compositor {
         matte,
         paintMatte: !planes,
         taps,
+        direct: !blurred && !sampling.lens && isAffine(sampling.maps[0]),
         projective: blurred || !isAffine(sampling.maps[0]),
         lens: sampling.lens !== null,
         blurred,
@@ -264,8 +265,8 @@ export class Compositor {
         spill: draw.spill !== null,
         graded: draw.grade !== null,
       };
-      const program = this.program(JSON.stringify(variant), layerShader(variant), target);
-      this.setLayer(program, layer, shot, blend);
+      const program = this.program(JSON.stringify(variant), layerShader(variant), target, layerVertexShader);
+      this.setLayer(program, layer, shot, blend, variant.direct);
       if (matte || mixed || draw.mixed !== null || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
       this.drawRectangles(rectangles);
@@ -289,7 +290,13 @@ export class Compositor {
     this.textures.bind(gl, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
   }
 
-  private setLayer(program: Program, { planes, sampling, draw }: Placed, shot: Shot, blend: Blend) {
+  private setLayer(
+    program: Program,
+    { planes, sampling, draw }: Placed,
+    shot: Shot,
+    blend: Blend,
+    direct: boolean,
+  ) {
     const { gl } = this;
     gl.uniform1i(program.at('lumaPlane'), 0);
     gl.uniform1i(program.at('chromaPlane'), 1);
@@ -301,6 +308,10 @@ export class Compositor {
     const map = (name: string, toShot: Homography) =>
       gl.uniformMatrix3fv(program.at(name), true, times3(shares, toShot));
     map('during', maps[maps.length >> 1]);
+    const [a, c, e, b, d, f] = times3(shares, maps[0]);
+    const affine = (name: string, to: Affine) => gl.uniformMatrix3x2fv(program.at(name), false, [...to]);
+    const toShares: Affine = direct ? [a, b, c, d, e, f] : [1, 0, 0, 1, 0, 0];
+    affine('shareMap', toShares);
     if (samples > 0) {
       map('opens', maps[0]);
       map('closes', maps[2]);
@@ -310,11 +321,10 @@ export class Compositor {
     if (draw.grade) this.setGrade(program, draw.grade);
     if (draw.plain) gl.uniform3fv(program.at('plainColour'), plainColour(draw.plain, blend));
     if (!planes) return;
-    const toPlanes = compose(shotToPlanes(shot, planes), [shot.width, 0, 0, shot.height, 0, 0]);
+    const ofShares = compose(shotToPlanes(shot, planes), [shot.width, 0, 0, shot.height, 0, 0]);
+    const toPlanes = compose(ofShares, toShares);
     const texture = (name: string, toSamples: Affine, width: number, height: number) =>
-      gl.uniformMatrix3x2fv(program.at(name), false, [
-        ...compose([1 / width, 0, 0, 1 / height, 0, 0], toSamples),
-      ]);
+      affine(name, compose([1 / width, 0, 0, 1 / height, 0, 0], toSamples));
     texture('lumaMap', toPlanes, planes.width, planes.height);
     const [sx, sy] = [planes.chromaWidth / planes.width, planes.chromaHeight / planes.height];
     // Chroma samples stand level with every other luma column: half a luma sample left of the middle of their pair.
@@ -326,7 +336,9 @@ export class Compositor {
     );
     if (draw.spill) gl.uniform3f(program.at('spill'), draw.spill.u, draw.spill.v, draw.spill.share);
     const m = yuvToRgb(planes.colour);
-    gl.uniformMatrix3fv(program.at('fromYuv'), true, [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]]);
+    // Every such matrix takes luma to all three alike, red from v, blue from u, and green from both.
+    gl.uniform1f(program.at('fromLuma'), m[0]);
+    gl.uniform4f(program.at('fromChroma'), m[2], m[5], m[6], m[9]);
     gl.uniform3f(program.at('base'), m[3] / 255, m[7] / 255, m[11] / 255);
   }
 
@@ -349,9 +361,14 @@ export class Compositor {
     gl.drawArrays(gl.TRIANGLES, 0, corners.length / 2);
   }
 
-  private program(name: string, fragmentShader: string, { width, height, flipped }: Target): Program {
+  private program(
+    name: string,
+    fragmentShader: string,
+    { width, height, flipped }: Target,
+    vertex?: string,
+  ): Program {
     let program = this.programs.get(name);
-    if (!program) this.programs.set(name, (program = new Program(this.gl, fragmentShader)));
+    if (!program) this.programs.set(name, (program = new Program(this.gl, fragmentShader, vertex)));
     program.use();
     this.gl.uniform2f(program.at('targetSize'), width, height);
     this.gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);

@@ -80,15 +80,23 @@ export class EdgeReader {
     return readings;
   }
 
-  /** What a crossing frame says of the edge; null where it says nothing. Remembered by shot, frame and line. */
-  async read(outline: OutlineRow, frame: number): Promise<FrameReading | Unread | null> {
+  /**
+   * What a crossing frame says of the edge; null where it says nothing. Remembered by shot, frame and line.
+   *
+   * @param turn awaited before each picture is looked at.
+   */
+  async read(
+    outline: OutlineRow,
+    frame: number,
+    turn?: () => Promise<void>,
+  ): Promise<FrameReading | Unread | null> {
     const at = this.lineAt(outline.id, frame);
     if (!at) return null;
     const { shot, walk, coordinates, source, edge, posed } = at;
     const key = `${shot.id} ${source} ${outline.kind} ${outline.sweptSide} ${coordinates.map((value) => Math.round(value * 50)).join(',')}`;
     let held = this.readings.get(key);
     if (!held) {
-      const { frames, toPicture } = await this.frames.of(shot.id, source);
+      const { frames, toPicture } = await this.frames.of(shot.id, source, turn);
       held = {
         reading: await movingEdgeReading(frames, source, shot, outline, coordinates, walk, toPicture),
       };

@@ -137,6 +137,16 @@ export class PictureEngine {
     return taking.source.frame(draw.sourceFrame, taking.halvings);
   }
 
+  /** A shot's own picture, halved so often. */
+  halvedPicture(
+    { shotId, sourceFrame }: Pick<LayerDraw, 'shotId' | 'sourceFrame'>,
+    halvings: number,
+  ): Promise<PicturePlanes> {
+    const source = this.originals.get(shotId);
+    if (!source) return Promise.reject(new Error('This shot is not part of the crossing.'));
+    return source.frame(sourceFrame, halvings);
+  }
+
   private held(draw: WantedPicture, quality: number): PicturePlanes | null {
     const taking = this.takingOf(draw, quality);
     return taking && this.cache.get(taking.sourceId, draw.sourceFrame, taking.halvings);

@@ -1,7 +1,7 @@
 import { vertexShader } from './shaders';
 import { spend } from '@/footage/spent';
 
-/** A fragment shader on the one vertex shader there is, with its uniforms' places. */
+/** A vertex and a fragment shader, with their uniforms' places. */
 export class Program {
   private readonly program: WebGLProgram;
   private readonly locations = new Map<string, WebGLUniformLocation | null>();
@@ -9,10 +9,11 @@ export class Program {
   constructor(
     private readonly gl: WebGL2RenderingContext,
     fragmentShader: string,
+    vertex = vertexShader,
   ) {
     this.program = gl.createProgram();
     for (const [type, source] of [
-      [gl.VERTEX_SHADER, vertexShader],
+      [gl.VERTEX_SHADER, vertex],
       [gl.FRAGMENT_SHADER, fragmentShader],
     ] as const) {
       const shader = gl.createShader(type)!;

@@ -42,7 +42,7 @@ export type PreviewEvent =
 const cacheBytes = 420e6;
 const readAheadFrames = 12;
 /** Frames by which a frame may be shown after its time: with sound less, as the ear has a clock of its own. */
-const [lateInSilence, lateWithSound] = [0.5, 0.25];
+const [lateInSilence, lateWithSound] = [1, 0.25];
 /** ms from where a frame is drawn to where it is seen: a refresh of the screen, and a little (measured by the bench's flashes). */
 const untilSeen = 18;
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */

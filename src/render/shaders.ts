@@ -14,6 +14,23 @@ void main() {
   gl_Position = vec4(place.x, flipped ? place.y : -place.y, 0.0, 1.0);
 }`;
 
+/** The same for a layer's parts: places in its planes are worked out at the corners where the way there is affine. */
+export const layerVertexShader = `#version 300 es
+in vec2 corner;
+uniform vec2 targetSize;
+uniform bool flipped;
+uniform mat3x2 lumaMap, chromaMap, shareMap;
+out vec2 pixel, lumaPlace, chromaPlace, share;
+void main() {
+  pixel = corner;
+  vec3 from = vec3(corner, 1.0);
+  lumaPlace = lumaMap * from;
+  chromaPlace = chromaMap * from;
+  share = shareMap * from;
+  vec2 place = corner / targetSize * 2.0 - 1.0;
+  gl_Position = vec4(place.x, flipped ? place.y : -place.y, 0.0, 1.0);
+}`;
+
 /** How a part of a layer is drawn: each way is a program of its own, as every instruction a pixel costs. */
 export interface LayerVariant {
   /** Reads the matte; else nothing is cut here. */
@@ -22,6 +39,8 @@ export interface LayerVariant {
   paintMatte: boolean;
   /** Samples along each side of a pixel; of a blur they are spread over its samples. */
   taps: number;
+  /** The way from its pixels to its planes is affine and one for all of it. */
+  direct: boolean;
   /** Where the shot is bent or blurred its map is projective. */
   projective: boolean;
   /** What the lens bends is undone. */
@@ -74,6 +93,7 @@ export function layerShader(variant: LayerVariant): string {
     matte,
     paintMatte,
     taps,
+    direct,
     projective,
     lens,
     blurred,
@@ -88,33 +108,41 @@ export function layerShader(variant: LayerVariant): string {
   } = variant;
   const cut = matte ? 'texture(mattePlane, at).r' : paintMatte ? '1.0' : '0.0';
   const alpha = paintMatte ? cut : `(1.0 - ${cut})${mixed ? ' * opacity' : ''}`;
-  const sample = (at: string) =>
-    `vec3(lumaAt(lumaMap * vec3(${at}, 1.0)), texture(chromaPlane, chromaMap * vec3(${at}, 1.0)).rg)`;
+  const read = (luma: string, chroma: string) => `vec3(lumaAt(${luma}), texture(chromaPlane, ${chroma}).rg)`;
+  const sample = (at: string) => read(`lumaMap * vec3(${at}, 1.0)`, `chromaMap * vec3(${at}, 1.0)`);
   const samples = Array.from({ length: taps * taps }, (_, k) => {
     const [x, y] = [k % taps, Math.floor(k / taps)].map((i) => ((i + 0.5) / taps - 0.5).toFixed(6));
-    return sample(`placed(map, pixel + vec2(${x}, ${y}))`);
+    const by = `vec2(${x}, ${y})`;
+    return direct
+      ? read(`lumaPlace + mat2(lumaMap) * ${by}`, `chromaPlace + mat2(chromaMap) * ${by}`)
+      : sample(`placed(map, pixel + ${by})`);
   });
-  const yuv = taps === 1 || blurred ? sample('at') : `(${samples.join(' + ')}) / ${(taps * taps).toFixed(1)}`;
+  const middle = direct ? read('lumaPlace', 'chromaPlace') : sample('at');
+  const yuv = taps === 1 || blurred ? middle : `(${samples.join(' + ')}) / ${(taps * taps).toFixed(1)}`;
   const curve = graded ? gradeCurve(blend) : blend;
-  const value = `clamp(fromYuv * yuv + base, 0.0, 1.0)`;
+  const value = `clamp(base + vec3(
+    fromLuma * yuv.x + fromChroma.x * yuv.z,
+    fromLuma * yuv.x + dot(fromChroma.yz, yuv.yz),
+    fromLuma * yuv.x + fromChroma.w * yuv.y), 0.0, 1.0)`;
   const shown = negative ? `1.0 - ${value}` : value;
   const light = curve === 'display' ? shown : `toLight(${shown})`;
   const after = graded ? `graded(${light})` : light;
   const colour = graded && blend === 'display' ? `fromLight(${after})` : after;
   const outside = 'at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0';
-  const read = `
+  const look = `
   ${paintMatte ? 'vec3 seen = vec3(1.0);' : plain ? 'vec3 seen = plainColour;' : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 seen = ${colour};`}
   float alpha = ${alpha};`;
   const cell = `(vec2(i % ${taps}, (i / ${taps}) % ${taps}) + 0.5) / ${taps.toFixed(1)} - 0.5`;
   return `#version 300 es
 precision highp float;
-in vec2 pixel;
+in vec2 pixel, lumaPlace, chromaPlace, share;
 uniform sampler2D lumaPlane, chromaPlane, mattePlane;
 uniform mat3x2 lumaMap, chromaMap;
 uniform mat3 opens, during, closes;
 uniform int samples;
 uniform float opacity;
-uniform mat3 fromYuv;
+uniform float fromLuma;
+uniform vec4 fromChroma;
 uniform vec3 base, spill, plainColour;
 out vec4 colour;
 ${curve === 'display' ? '' : transferShader(curve)}
@@ -142,14 +170,13 @@ ${
         : `placed(a * opens + b * during + c * closes, pixel + ${cell})`
     };
     ${bounded ? `if (${outside}) continue;` : ''}
-    ${read}
+    ${look}
     sum += vec4(seen * alpha, alpha);
   }
   colour = sum / float(samples);`
-    : `  mat3 map = during;
-  vec2 at = placed(map, pixel);
+    : `${direct ? '  vec2 at = share;' : '  mat3 map = during;\n  vec2 at = placed(map, pixel);'}
   ${bounded ? `if (${outside}) discard;` : ''}
-  ${read}
+  ${look}
   colour = vec4(seen * alpha, alpha);`
 }
 }`;

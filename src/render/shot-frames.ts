@@ -2,7 +2,8 @@ import { LRUCache } from 'lru-cache';
 import type { Frames } from '@/core/carry/frames';
 import { FramePicture } from '@/core/edge/frame-picture';
 import type { Affine } from '@/core/geometry/affine';
-import { byteLength, reducePlanes, shotToPlanes } from '@/core/picture/planes';
+import { uprightSize } from '@/core/compose/sampling';
+import { byteLength, shotToPlanes } from '@/core/picture/planes';
 import type { PictureEngine } from './engine';
 
 /** Widest picture, px, that the finder works on; larger ones are halved. */
@@ -28,16 +29,24 @@ export class ShotFrames {
     this.pictures.clear();
   }
 
-  /** The frames, and the way from the shot's px to theirs; `frame` is one that is there. */
-  async of(shotId: string, frame: number): Promise<{ frames: Frames; toPicture: Affine }> {
+  /**
+   * The frames, and the way from the shot's px to theirs; `frame` is one that is there.
+   *
+   * @param turn awaited before each picture is given: it may hold back whoever works on them, or end that by failing.
+   */
+  async of(
+    shotId: string,
+    frame: number,
+    turn: () => Promise<void> = async () => {},
+  ): Promise<{ frames: Frames; toPicture: Affine }> {
     const shot = this.engine.shots[shotId];
+    const halvings = Math.max(0, Math.ceil(Math.log2(uprightSize(shot).width / widest)));
     const picture = async (sourceFrame: number): Promise<FramePicture> => {
+      await turn();
       const key = `${shotId} ${sourceFrame}`;
       const kept = this.pictures.get(key);
       if (kept) return kept;
-      const planes = await this.engine.picture({ shotId, sourceFrame });
-      const halvings = Math.max(0, Math.ceil(Math.log2(planes.width / widest)));
-      const next = new FramePicture(reducePlanes(planes, halvings));
+      const next = new FramePicture(await this.engine.halvedPicture({ shotId, sourceFrame }, halvings));
       this.pictures.set(key, next);
       return next;
     };

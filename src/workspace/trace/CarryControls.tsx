@@ -7,12 +7,19 @@ import LinearProgress from '@mui/material/LinearProgress';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Switch from '@mui/material/Switch';
+import { memo } from 'react';
 import { unsurePoses } from '@/core/document/carry-actions';
-import { type CarriedBy, carriedByWays, type OutlineRow, type PoseRow } from '@/core/document/rows';
+import {
+  type CarriedBy,
+  carriedByWays,
+  type Doubt,
+  type OutlineRow,
+  type PoseRow,
+} from '@/core/document/rows';
 import { useSnackbar } from '@/interface/messages';
 import { carryBy } from './outline-commands';
 import { cutAnew } from './painting';
-import { carriedTogether, carryAllOn } from './carry-all';
+import { carryAllOn } from './carry-all';
 import { carryOn, carryOne, doubtSays, nextUnsure, settle, stopCarrying, useCarry } from './carry-store';
 
 const pair = {
@@ -31,23 +38,25 @@ const ways: Record<CarriedBy, { label: string; says: string }> = {
 };
 
 /** Carrying the pose from frame to frame, and what is unsure of it. */
-export function CarryControls({
+export const CarryControls = memo(function CarryControls({
   poses,
-  source,
+  unsureHere,
+  together,
   outline,
 }: {
   poses: readonly PoseRow[];
-  source: number;
+  /** Why the pose on this frame is not sure; null where it is, or there is none. */
+  unsureHere: Doubt | null;
+  /** Outlines that have a line here and are carried at one key. */
+  together: number;
   outline: OutlineRow;
 }) {
   const carriedBy = outline.subjectId === null ? outline.carriedBy : 'cutting';
   const { under, again, says } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
   const say = (said: string | null) => said && enqueueSnackbar(said);
-  const together = carriedTogether().length;
   const unsure = unsurePoses(poses);
   const carried = poses.filter(({ origin }) => origin === 'carried').length;
-  const here = poses.find(({ frame }) => frame === source);
   return (
     <Box component="section" aria-label="Carry" sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
@@ -153,10 +162,9 @@ export function CarryControls({
               </Button>
             )}
           </Box>
-          {here?.unsure && (
+          {unsureHere && (
             <Box role="status" sx={{ fontSize: 13, borderLeft: 3, borderColor: 'warning.main', pl: 1 }}>
-              Not sure here: {doubtSays[here.unsure]}. Move the line where it is off; the frames around
-              follow.
+              Not sure here: {doubtSays[unsureHere]}. Move the line where it is off; the frames around follow.
             </Box>
           )}
           {says && <Box sx={{ fontSize: 13, color: 'text.secondary' }}>{says}</Box>}
@@ -172,4 +180,4 @@ export function CarryControls({
       )}
     </Box>
   );
-}
+});

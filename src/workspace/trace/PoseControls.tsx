@@ -4,9 +4,9 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
-import { poseAtFrame } from '@/core/document/document';
+import { memo, useState } from 'react';
 import type { Beyond, OutlineRow, PoseRow } from '@/core/document/rows';
+import type { Onward } from '@/core/time/track';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { changeOutline, flipSide, goToPose } from './commands';
@@ -20,7 +20,6 @@ import {
   thinOutPoses,
 } from './pose-commands';
 import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses } from './outline-commands';
-import { type Traced } from './traced';
 import { setView, useView } from '../view-store';
 import { NumberField } from '../fields/NumberField';
 import { OnwardChoice } from './OnwardChoice';
@@ -39,27 +38,27 @@ const beyondSays: Record<Beyond, string> = {
 };
 
 /** The pose on this frame, and what can be done to those on other frames. */
-export function PoseControls({
-  traced,
+export const PoseControls = memo(function PoseControls({
   outline,
   poses,
-  source,
+  posed,
+  onward,
 }: {
-  traced: Traced;
   outline: OutlineRow;
   poses: readonly PoseRow[];
-  source: number;
+  /** Whether there is a pose on this frame. */
+  posed: boolean;
+  /** The in-betweens from here on. */
+  onward: Onward;
 }) {
   const range = useView((state) => state.range);
   const { enqueueSnackbar } = useSnackbar();
   const [tolerance, setTolerance] = useState(0.5);
-  const pose = poseAtFrame(traced.document, outline.id, source);
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
-  const onward = poses.findLast(({ frame }) => frame <= source)?.onward ?? 'linear';
   return (
     <>
       <Box sx={pair}>
-        {pose ? (
+        {posed ? (
           <Button variant="outlined" onClick={() => say(removePoseHere())}>
             Remove pose (X)
           </Button>
@@ -157,4 +156,4 @@ export function PoseControls({
       </Fold>
     </>
   );
-}
+});

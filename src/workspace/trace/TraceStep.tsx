@@ -11,6 +11,7 @@ import { goTo, showView } from './commands';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
 import { setView, useView } from '../view-store';
 import { KeyedColour } from '../chroma/KeyedColour';
+import { carriedTogether } from './carry-all';
 import { CarryControls } from './CarryControls';
 import { BeginForMe } from './BeginForMe';
 import { BringInMatte } from './BringInMatte';
@@ -21,6 +22,19 @@ import { takeBrush } from './painting';
 import { ReadyMatte } from './ReadyMatte';
 import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
+
+/** What does not hang on the frame: stepping draws none of it anew. */
+const Outlines = memo(OutlineList);
+const OtherCuts = memo(function OtherCuts() {
+  return (
+    <>
+      <KeyedColour />
+      <ReadyMatte />
+      <BringInPaths />
+      <BringInMatte />
+    </>
+  );
+});
 
 /** The outlines of the traced shot, and the pose on this frame. */
 export function TraceStep({ progress }: { progress: StepProgress }) {
@@ -43,6 +57,7 @@ const TracePanel = memo(function TracePanel({
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
+  const pose = inHand && poseAtFrame(traced.document, inHand.outline.id, source);
   const keyed = traced.document.crossing.plan === 'keyed board';
   const first = inHand?.poses[0]?.frame ?? Infinity;
 
@@ -91,13 +106,13 @@ const TracePanel = memo(function TracePanel({
         </Box>
       )}
       {tool === 'brush' && frame !== null && <SubjectPanel frame={frame} />}
-      <OutlineList />
+      <Outlines />
       {inHand && shape && frame !== null && (
         <>
           <Box sx={{ fontSize: 13 }}>
             Frame <b>{frame}</b>:{' '}
             {shape.state === 'posed'
-              ? `pose, ${shape.origin}${poseAtFrame(traced.document, inHand.outline.id, source)?.unsure ? ', not sure' : ''}`
+              ? `pose, ${shape.origin}${pose?.unsure ? ', not sure' : ''}`
               : shape.state === 'in-between'
                 ? 'in-between'
                 : `${source < first ? 'before the first' : 'after the last'} pose, ${shape.state === 'full' ? 'all' : 'nothing'} is cut`}
@@ -105,15 +120,22 @@ const TracePanel = memo(function TracePanel({
             {scope === 'all' && '; changes go for all poses'}
             {inHand.outline.locked && '; locked'}
           </Box>
-          <CarryControls poses={inHand.poses} source={source} outline={inHand.outline} />
-          <PoseControls traced={traced} outline={inHand.outline} poses={inHand.poses} source={source} />
+          <CarryControls
+            poses={inHand.poses}
+            unsureHere={pose?.unsure ?? null}
+            together={carriedTogether().length}
+            outline={inHand.outline}
+          />
+          <PoseControls
+            outline={inHand.outline}
+            poses={inHand.poses}
+            posed={pose !== null}
+            onward={inHand.poses.findLast(({ frame }) => frame <= source)?.onward ?? 'linear'}
+          />
           <ShapeControls />
         </>
       )}
-      <KeyedColour />
-      <ReadyMatte />
-      <BringInPaths />
-      <BringInMatte />
+      <OtherCuts />
       {!progress.holds && progress.frame !== undefined && (
         <Button
           variant="contained"
