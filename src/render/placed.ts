@@ -163,10 +163,8 @@ function coversBorder(
 
 /** Both chroma planes as one of pairs: one texture to read instead of two. */
 export function interleaved({ u, v }: PicturePlanes): Uint8Array {
-  const pairs = new Uint8Array(u.length * 2);
-  for (let i = 0, o = 0; i < u.length; i++) {
-    pairs[o++] = u[i];
-    pairs[o++] = v[i];
-  }
-  return pairs;
+  // Both at once, in the order in which every machine that runs a browser stores them: the lower byte first.
+  const pairs = new Uint16Array(u.length);
+  for (let i = 0; i < u.length; i++) pairs[i] = u[i] | (v[i] << 8);
+  return new Uint8Array(pairs.buffer);
 }

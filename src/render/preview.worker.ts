@@ -8,6 +8,10 @@ let preview: Preview | null = null;
 
 /** What the page calls; every call before `open` but that one does nothing. */
 const service = {
+  /** Lets graphics begin, which takes its time once. */
+  warm() {
+    new OffscreenCanvas(1, 1).getContext('webgl2')?.getExtension('WEBGL_lose_context')?.loseContext();
+  },
   open(
     canvas: OffscreenCanvas,
     document: CrossingDocument,

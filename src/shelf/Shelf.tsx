@@ -30,8 +30,15 @@ export function Shelf() {
 
   useEffect(() => {
     // What opening a crossing needs is read while nobody waits for it.
-    const idle = setTimeout(() => void import('@/workspace/Workspace'), warmAfter);
-    return () => clearTimeout(idle);
+    let here = true;
+    const idle = setTimeout(
+      () => void import('@/workspace/read-ahead').then(({ readAhead }) => readAhead(() => here)),
+      warmAfter,
+    );
+    return () => {
+      here = false;
+      clearTimeout(idle);
+    };
   }, []);
 
   return (

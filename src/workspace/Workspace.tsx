@@ -147,7 +147,7 @@ function Opened() {
   useEffect(() => {
     const { document: now, shots } = useDocument.getState();
     if (!now) return undefined;
-    const ends = [startChecks(now, shots), startCarrying(shots), startSound()];
+    const ends = [startChecks(now, shots), startCarrying(), startSound()];
     return () => ends.forEach((end) => end());
   }, [crossing.id]);
 

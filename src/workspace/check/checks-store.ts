@@ -10,6 +10,7 @@ import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { onDocumentChange, useDocument } from '../document/document-store';
+import { firstPicture } from '../first-picture';
 import { useSound } from '../sound/sound-store';
 import { setView, useView } from '../view-store';
 
@@ -57,13 +58,11 @@ let beginning: Promise<unknown> = Promise.resolve();
 
 /** Lets the checks look at a crossing whenever it changes; returns what ends that. */
 export function startChecks(document: CrossingDocument, media: ShotMedia[]): () => void {
-  const { service: begun, end } = startWorker<ChecksService>(
-    new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' }),
-  );
   [ofPictures, ofSound] = [[], []];
   useChecks.setState({ findings: [], unjudged: [], share: null, failure: null });
   let timer: ReturnType<typeof setTimeout> | undefined;
   let ended = false;
+  let end = () => {};
   const fail = (error: unknown) => !ended && useChecks.setState({ failure: sentenceOf(error) });
   const tell = told(({ findings, share, unjudged }: ChecksEvent) => {
     if (ended) return;
@@ -78,7 +77,16 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
       ...(news ? { findings: inOrder([...ofPictures, ...ofSound]) } : {}),
     });
   });
-  const opened = begun.open(document, media, tell);
+  const begin = async () => {
+    await firstPicture();
+    const running = startWorker<ChecksService>(
+      new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    if (ended) running.end();
+    end = running.end;
+    return running.service.open(document, media, tell);
+  };
+  const opened = begin();
   // What is asked while the worker still begins is asked of it once it has, in order.
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) =>
     void opened

@@ -3,7 +3,8 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useTheme } from '@mui/material/styles';
-import { memo, type PointerEvent, type ReactNode, useMemo } from 'react';
+import { memo, type PointerEvent, useMemo } from 'react';
+import { LanePlot } from '../picture/LanePlot';
 import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
@@ -79,7 +80,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
           borderColor: 'divider',
         }}
       >
-        <Plot>
+        <LanePlot>
           {course.lines.map((line, k) => (
             <polyline
               key={k}
@@ -91,7 +92,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
               vectorEffect="non-scaling-stroke"
             />
           ))}
-        </Plot>
+        </LanePlot>
       </Box>
       <LaneTicks length={seen.crossing.length} />
       {course.keys.map((each) => (
@@ -106,7 +107,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
       ))}
       {handles.map(({ key, which, left, top, from }) => (
         <Box key={`${key.id} ${which}`}>
-          <Plot>
+          <LanePlot>
             <line
               x1={from.left}
               y1={from.top}
@@ -115,7 +116,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
               stroke={theme.palette.text.secondary}
               vectorEffect="non-scaling-stroke"
             />
-          </Plot>
+          </LanePlot>
           <ButtonBase
             aria-label={`${which === 'first' ? 'First' : 'Second'} handle of the way from frame ${key.frame}`}
             title="Drag: how the way to the next key begins and ends"
@@ -158,21 +159,6 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
 });
 
 /** A drawing over the lane, in percent of it both ways. */
-function Plot({ children }: { children: ReactNode }) {
-  return (
-    <svg
-      width="100%"
-      height="100%"
-      viewBox="0 0 100 100"
-      preserveAspectRatio="none"
-      aria-hidden
-      style={{ position: 'absolute', inset: 0, overflow: 'visible', pointerEvents: 'none' }}
-    >
-      {children}
-    </svg>
-  );
-}
-
 function LaneKey({
   of,
   selected,

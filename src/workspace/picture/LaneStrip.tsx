@@ -3,21 +3,17 @@
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { useTheme } from '@mui/material/styles';
-import { memo, useDeferredValue, useMemo } from 'react';
-import { Area, AreaChart, ReferenceDot, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { goTo } from '../trace/commands';
+import { memo, useMemo } from 'react';
 import { useDocument } from '../document/document-store';
-import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
 import { channelWords } from '../move/channel-words';
 import { lanesFor } from '../move/move-commands';
 import { useMover } from '../move/mover';
 import { MoveLane } from '../move/MoveLane';
 import { SoundLane, trackHeight, tracksShown } from '../sound/SoundLane';
-import { roundTicks } from './round-ticks';
+import { CoverageLane } from './CoverageLane';
 import { type Lane, setView, useView } from '../view-store';
 
-/** Where the plot lies within the strip, in px: the playhead is laid over it without drawing the chart again. */
+/** Where the plot lies within the strip, in px. */
 const plot = { left: 128, right: 12, top: 6, bottom: 18 };
 
 function nameOf(lane: Lane): string {
@@ -33,8 +29,6 @@ export const LaneStrip = memo(function LaneStrip() {
   const { length } = document.crossing;
   const moverId = useMover();
   const lanes = useMemo(() => lanesFor(document, moverId), [document, moverId]);
-  // The chart is slow to build: it comes after all else is there.
-  const charted = useDeferredValue(true, false);
   return (
     <Box
       sx={{
@@ -62,7 +56,6 @@ export const LaneStrip = memo(function LaneStrip() {
           </MenuItem>
         ))}
       </Select>
-      {charted && lane === 'covered' && <Chart length={length} />}
       <Box
         sx={{
           position: 'absolute',
@@ -70,9 +63,9 @@ export const LaneStrip = memo(function LaneStrip() {
           right: plot.right,
           top: plot.top,
           bottom: plot.bottom,
-          pointerEvents: lane === 'covered' ? 'none' : 'auto',
         }}
       >
+        {lane === 'covered' && <CoverageLane length={length} />}
         {lane === 'sound' && <SoundLane />}
         {lane !== 'covered' && lane !== 'sound' && <MoveLane lane={lane} />}
         <Playhead last={Math.max(1, length - 1)} />
@@ -98,95 +91,3 @@ function Playhead({ last }: { last: number }) {
     />
   );
 }
-
-/** Points that the curve is drawn with, at the most: about one a px; and poses that are marked on it. */
-const mostPoints = 800;
-const mostDots = 120;
-
-const Chart = memo(function Chart({ length }: { length: number }) {
-  const theme = useTheme();
-  const coverage = useView((state) => state.coverage);
-  const traced = useTraced();
-  const inHand = useOutline();
-  const data = useMemo(() => {
-    const every = Math.max(1, Math.ceil((coverage?.length ?? 0) / mostPoints));
-    const last = (coverage?.length ?? 0) - 1;
-    return Array.from(coverage ?? [], (covered, n) => ({
-      n,
-      covered: Math.round(covered * 1000) / 10,
-    })).filter(({ n }) => n % every === 0 || n === last);
-  }, [coverage]);
-  const posed = useMemo(() => {
-    if (!traced || !inHand) return [];
-    const keyed = new Set(inHand.poses.map((pose) => pose.frame));
-    const frames = Array.from({ length }, (_, n) => n).filter((n) => keyed.has(sourceFrameOf(traced, n)));
-    // Closer together than they are wide they would only be a line.
-    return frames.length > mostDots ? [] : frames;
-  }, [traced, inHand, length]);
-  const ink = theme.palette.text.secondary;
-  return (
-    <ResponsiveContainer width="100%" height="100%">
-      <AreaChart
-        data={data}
-        margin={{ top: plot.top, right: plot.right, bottom: 0, left: 0 }}
-        accessibilityLayer={false}
-        onClick={(state) => {
-          if (state?.activeLabel === undefined) return;
-          setView({ playing: false });
-          goTo(Number(state.activeLabel));
-        }}
-      >
-        <XAxis
-          dataKey="n"
-          type="number"
-          domain={[0, Math.max(1, length - 1)]}
-          ticks={roundTicks(length)}
-          interval={0}
-          tick={{ fontSize: 11, fill: ink }}
-          stroke={theme.kiv.line}
-          height={plot.bottom}
-        />
-        <YAxis
-          domain={[0, 100]}
-          ticks={[0, 50, 100]}
-          tick={{ fontSize: 11, fill: ink }}
-          stroke={theme.kiv.line}
-          width={plot.left}
-          unit=" %"
-        />
-        <Tooltip
-          isAnimationActive={false}
-          formatter={(value) => [`${String(value)} % covered`]}
-          labelFormatter={(n) => `Frame ${String(n)}`}
-          contentStyle={{
-            background: theme.palette.background.paper,
-            border: `1px solid ${theme.kiv.line}`,
-            fontSize: 12,
-            padding: '2px 8px',
-          }}
-          separator=""
-        />
-        <Area
-          dataKey="covered"
-          name=""
-          type="linear"
-          stroke={theme.kiv.role.incoming}
-          fill={theme.kiv.role.incoming}
-          fillOpacity={0.22}
-          strokeWidth={1.8}
-          isAnimationActive={false}
-        />
-        {posed.map((n) => (
-          <ReferenceDot
-            key={n}
-            x={n}
-            y={coverage ? Math.round(coverage[n] * 1000) / 10 : 0}
-            r={3.2}
-            fill={theme.palette.text.primary}
-            stroke={theme.palette.background.paper}
-          />
-        ))}
-      </AreaChart>
-    </ResponsiveContainer>
-  );
-});

@@ -23,6 +23,23 @@ export interface Thumbnail {
   rgba: Uint8ClampedArray<ArrayBuffer>;
 }
 
+const startPreview = () =>
+  startWorker<PreviewService>(
+    new Worker(new URL('../../render/preview.worker.ts', import.meta.url), { type: 'module' }),
+  );
+
+/** A worker that waits for the crossing to be opened. */
+let spare: Running<PreviewService> | null = null;
+
+/** Has a worker ready for the crossing that is opened next: its code is read, and graphics have begun. */
+export function readyPreview() {
+  if (spare) return;
+  spare = startPreview();
+  // One that cannot be had is none.
+  spare.failed.catch(() => (spare = null));
+  void spare.service.warm().catch(() => {});
+}
+
 /** The page's end of the preview worker: hands it the document and the view, and takes in what it tells. */
 export class PreviewClient {
   private readonly running: Running<PreviewService>;
@@ -33,9 +50,8 @@ export class PreviewClient {
   private readonly stopListening: () => void;
 
   constructor(canvas: OffscreenCanvas, document: CrossingDocument, media: ShotMedia[]) {
-    this.running = startWorker<PreviewService>(
-      new Worker(new URL('../../render/preview.worker.ts', import.meta.url), { type: 'module' }),
-    );
+    this.running = spare ?? startPreview();
+    spare = null;
     this.service = this.running.service;
     this.running.failed.catch((error: Error) => setView({ failure: error.message, playing: false }));
     const tell = told((event: PreviewEvent) => this.hear(event));

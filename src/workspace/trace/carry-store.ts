@@ -12,8 +12,8 @@ import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { Carrier } from '@/render/carry';
 import type { CarryService } from '@/render/carry.worker';
-import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
+import { firstPicture } from '../first-picture';
 import { setView, useView } from '../view-store';
 import { current, edit, goTo, goToSource, lockedNow, onOwnEdit, selectedSources } from './commands';
 import { carriedBy, fitting, lineOn, putCarriedAll } from './carried-by';
@@ -47,22 +47,25 @@ let wanted = 0;
 let stopped = 0;
 
 /** Lets poses be carried in a crossing; returns what ends that. */
-export function startCarrying(media: ShotMedia[]): () => void {
-  const { service, failed, end } = startWorker<CarryService>(
-    new Worker(new URL('../../render/carry.worker.ts', import.meta.url), { type: 'module' }),
-  );
+export function startCarrying(): () => void {
   useCarry.setState({ under: null, says: null });
   let ended = false;
+  let end = () => {};
   const fail = (error: unknown) => {
     if (!ended) useCarry.setState({ under: null, says: `Carrying stopped: ${sentenceOf(error)}` });
   };
-  failed.catch(fail);
-  beginning = service
-    .open(media)
-    .then((begun) => {
-      if (!ended) carrier = begun as unknown as Comlink.Remote<Carrier>;
-    })
-    .catch(fail);
+  const begin = async () => {
+    await firstPicture();
+    if (ended) return;
+    const running = startWorker<CarryService>(
+      new Worker(new URL('../../render/carry.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    end = running.end;
+    running.failed.catch(fail);
+    const begun = await running.service.open(useDocument.getState().shots);
+    if (!ended) carrier = begun as unknown as Comlink.Remote<Carrier>;
+  };
+  beginning = begin().catch(fail);
   const stopShots = useDocument.subscribe((now, before) => {
     if (now.shots === before.shots) return;
     for (const each of now.shots) if (!before.shots.includes(each)) void carrier?.takeShot(each).catch(fail);
