@@ -15,7 +15,7 @@ import { useEffect, useState } from 'react';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
-import { NotWanted, postersOf } from '@/interface/posters';
+import { NotWanted, postersOf, stopPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { layoutOf } from '@/core/document/plans';
 import { useSeen } from '@/interface/useSeen';
@@ -74,6 +74,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         component={Link}
         href={`/crossings/${id}`}
         prefetch
+        onNavigate={stopPosters}
         sx={{ color: 'text.primary', textDecoration: 'none', display: 'block' }}
       >
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: '2px', bgcolor: 'divider' }}>

@@ -17,6 +17,7 @@ import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
+import { firstPicture } from './first-picture';
 import { startChecks } from './check/checks-store';
 import { startCarrying } from './trace/carry-store';
 import { toBegin } from './trace/begin-at-once';
@@ -44,13 +45,24 @@ const Steps = dynamic(() => import('./Steps').then((module) => module.Steps));
 /** The order in which they come: the picture is there from the beginning. */
 const stages = ['picture', 'sheet', 'steps', 'curve', 'dialogs'] as const;
 
+/** ms by which the first picture goes before the other stages. */
+const pictureFirst = 800;
+
 /** How many of the stages are built. */
 function useStages(): number {
   const [built, setBuilt] = useState(1);
   useEffect(() => {
     if (built >= stages.length) return;
-    const timer = setTimeout(() => startTransition(() => setBuilt(built + 1)), 30);
-    return () => clearTimeout(timer);
+    let here = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    // The picture comes first, but nobody waits for a slow one to see what else there is.
+    void (built === 1 ? firstPicture(pictureFirst) : Promise.resolve()).then(() => {
+      if (here) timer = setTimeout(() => startTransition(() => setBuilt(built + 1)), 30);
+    });
+    return () => {
+      here = false;
+      clearTimeout(timer);
+    };
   }, [built]);
   return built;
 }
