@@ -260,10 +260,12 @@ export class Preview {
   private readAround(frame: number, direction: number) {
     const { crossing, layers } = this.document;
     const steps = Array.from({ length: readAheadFrames }, (_, k) => k + 1);
-    const near =
-      direction < 0
-        ? steps.flatMap((k) => (k < 4 ? [-k, k] : [-k]))
-        : steps.flatMap((k) => (k < 4 ? [k, -k] : [k]));
+    const onward = direction < 0 ? -1 : 1;
+    // Where the way turns back later is read too: behind a key frame much has to be decoded for the first of them.
+    const near = [
+      ...steps.flatMap((k) => (k < 4 ? [onward * k, -onward * k] : [onward * k])),
+      ...steps.filter((k) => k >= 4).map((k) => -onward * k),
+    ];
     // A layer's matte is read along with it.
     const all = Object.values(layers).flatMap((layer) => [
       { layer, shotId: layer.shotId, from: 0 },

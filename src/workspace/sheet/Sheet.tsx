@@ -24,6 +24,9 @@ import { SheetRow, threadWidth } from './SheetRow';
 import { rowHeight } from './slipping';
 import { setView, useView } from '../view-store';
 
+/** px of the sheet's width, and of what lies above its rows in the window, before it is measured. */
+const [sheetWidth, aboveRows] = [288, 74];
+
 /** The exposure sheet: a row a frame, read downward. */
 export const Sheet = memo(function Sheet({
   client,
@@ -81,6 +84,13 @@ export const Sheet = memo(function Sheet({
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 2,
+    // Its rows are made with it, about where they will be: else all of them are made in one go once it is measured.
+    initialRect: { width: sheetWidth, height: window.innerHeight - aboveRows },
+    initialOffset: () =>
+      Math.min(
+        Math.max(0, frame * rowHeight - (window.innerHeight - aboveRows) / 2),
+        Math.max(0, crossing.length * rowHeight - (window.innerHeight - aboveRows)),
+      ),
     // Scrolling goes on while the rows are made.
     useFlushSync: false,
   });
