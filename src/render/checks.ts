@@ -49,6 +49,12 @@ import { letMessagesIn } from './let-messages-in';
 /** ms between two reports of how far a look has come. */
 const progressEvery = 400;
 
+/** Bytes of decoded pictures held: those on the way from a key frame to the frames that are looked at. */
+const heldPictures = 40e6;
+
+/** ms after which it is looked whether standing aside is over, and after which memory is given back meanwhile. */
+const [lookAgainAfter, restAfter] = [60, 1500];
+
 /** Width in px at which the two sides of a line are compared, and the frames away at which, the likeliest first. */
 const sideWidth = 320;
 const sideFrames = [2, -2, 5, -5];
@@ -79,7 +85,7 @@ export class Checks {
     media: readonly ShotMedia[],
     private readonly tell: (event: ChecksEvent) => void,
   ) {
-    this.engine = new PictureEngine(media, 64e6);
+    this.engine = new PictureEngine(media, heldPictures);
     this.edges = new EdgeReader(this.engine, document);
   }
 
@@ -153,9 +159,8 @@ export class Checks {
       seen.push(...edgeFindings(outline, list, document.layers[outline.layerId].keeps, lost));
     }
     this.tell({ findings: inOrder([...plain, ...seen]), share: 1, unjudged });
-    // Until something changes nothing is looked at: pictures and decoders are let go of.
-    this.edges.rest();
-    await this.engine.rest();
+    // Until something changes nothing is looked at.
+    await this.rest();
   }
 
   /** The edge of an outline at a frame, whole or about a place (px of the shot); null where there is none. */
@@ -372,6 +377,12 @@ export class Checks {
     await this.engine.close();
   }
 
+  /** Lets go of pictures and decoders until something is looked at again. */
+  private async rest() {
+    this.edges.rest();
+    await this.engine.rest();
+  }
+
   /**
    * Lets messages in, and waits while this stands aside.
    *
@@ -379,7 +390,11 @@ export class Checks {
    */
   private async turn(run: number): Promise<void> {
     await letMessagesIn();
-    while (this.paused && run === this.run) await new Promise((done) => setTimeout(done, 60));
+    for (let waited = 0; this.paused && run === this.run; waited += lookAgainAfter) {
+      // What plays for long needs the memory too.
+      if (waited === restAfter) await this.rest();
+      await new Promise((done) => setTimeout(done, lookAgainAfter));
+    }
     if (run !== this.run) throw new Superseded();
   }
 }

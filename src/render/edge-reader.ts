@@ -17,7 +17,7 @@ const leastLine = 60;
 const longLine = 240;
 const mostReadings = 8000;
 /** Bytes of pictures held while reading. */
-const heldPictures = 96e6;
+const heldPictures = 64e6;
 /** Reads a crossing's edges off its pictures, frame by frame. */
 export class EdgeReader {
   private readonly readings = new LRUCache<string, { reading: EdgeReading | null }>({ max: mostReadings });
