@@ -7,6 +7,7 @@ import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
 import { benchGaps } from './gaps';
 import { benchLarge } from './large';
+import { benchLargeExport } from './large-export';
 import { benchMatte } from './matte';
 import { benchMoving } from './moving';
 import { benchSaving } from './saving';
@@ -22,6 +23,7 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   export: benchExport,
   sound: benchSound,
   large: benchLarge,
+  'large-export': benchLargeExport,
   saving: benchSaving,
 };
 /** `npm run bench -- carry [FOLDER]`: these print as they go, over the bench's passes or a folder of one's own. */

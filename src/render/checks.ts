@@ -390,9 +390,14 @@ export class Checks {
    */
   private async turn(run: number): Promise<void> {
     await letMessagesIn();
-    for (let waited = 0; this.paused && run === this.run; waited += lookAgainAfter) {
+    const since = performance.now();
+    let resting = false;
+    while (this.paused && run === this.run) {
       // What plays for long needs the memory too.
-      if (waited === restAfter) await this.rest();
+      if (!resting && performance.now() - since >= restAfter) {
+        resting = true;
+        await this.rest();
+      }
       await new Promise((done) => setTimeout(done, lookAgainAfter));
     }
     if (run !== this.run) throw new Superseded();
