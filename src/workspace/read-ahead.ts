@@ -17,7 +17,8 @@ const between = 60;
 export async function readAhead(wanted: () => boolean) {
   for (const part of parts) {
     if (!wanted()) return;
-    await part();
+    // What cannot be read now is read when it is wanted, and what is wrong is said then.
+    await part().catch(() => {});
     await new Promise((done) => setTimeout(done, between));
   }
 }

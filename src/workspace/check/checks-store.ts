@@ -79,10 +79,11 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   });
   const begin = async () => {
     await firstPicture();
+    // Where the crossing was left meanwhile nothing begins, and nothing is answered.
+    if (ended) return new Promise<never>(() => {});
     const running = startWorker<ChecksService>(
       new Worker(new URL('../../render/checks.worker.ts', import.meta.url), { type: 'module' }),
     );
-    if (ended) running.end();
     end = running.end;
     return running.service.open(document, media, tell);
   };

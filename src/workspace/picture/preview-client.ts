@@ -34,10 +34,13 @@ let spare: Running<PreviewService> | null = null;
 /** Has a worker ready for the crossing that is opened next: its code is read, and graphics have begun. */
 export function readyPreview() {
   if (spare) return;
-  spare = startPreview();
+  const running = startPreview();
+  spare = running;
   // One that cannot be had is none.
-  spare.failed.catch(() => (spare = null));
-  void spare.service.warm().catch(() => {});
+  running.failed.catch(() => {
+    if (spare === running) spare = null;
+  });
+  void running.service.warm().catch(() => {});
 }
 
 /** The page's end of the preview worker: hands it the document and the view, and takes in what it tells. */
