@@ -13,6 +13,9 @@ interface Request {
   reject(error: Error): void;
 }
 
+/** Bytes of the file that are held: the server is near, and every worker has sources of its own. */
+const heldBytes = 16 * 1024 * 1024;
+
 /** A request that was given up because something else is wanted now. */
 export class Superseded extends Error {
   constructor() {
@@ -69,7 +72,8 @@ export class FrameSource implements PictureSource {
     private readonly cache: FrameCache,
     private readonly onDecoded: (frame: number, planes: PicturePlanes) => void = () => {},
   ) {
-    this.input = new Input({ source: new UrlSource(url), formats: containerFormats });
+    const source = new UrlSource(url, { maxCacheSize: heldBytes });
+    this.input = new Input({ source, formats: containerFormats });
   }
 
   get frameCount(): number {

@@ -10,6 +10,7 @@ import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { onDocumentChange, useDocument } from '../document/document-store';
+import { useExport } from '../export/export-store';
 import { firstPicture } from '../first-picture';
 import { useSound } from '../sound/sound-store';
 import { setView, useView } from '../view-store';
@@ -115,7 +116,8 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   let paused = false;
   const standAside = () => {
     const { playing, draft } = useView.getState();
-    const busy = playing || draft !== null || stepping;
+    const { state } = useExport.getState();
+    const busy = playing || draft !== null || stepping || state === 'writing' || state === 'storing';
     if (busy === paused) return;
     paused = busy;
     ask((checks) => checks.pause(busy));
@@ -131,6 +133,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     }
     standAside();
   });
+  const stopExports = useExport.subscribe(standAside);
   const stopSound = useSound.subscribe((now, before) => {
     if (now.findings !== before.findings) takeSoundFindings([...now.findings]);
   });
@@ -147,6 +150,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     stopView();
     stopShots();
     stopSound();
+    stopExports();
     service = null;
     end();
   };
