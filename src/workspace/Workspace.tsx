@@ -13,6 +13,7 @@ import { startTransition, useEffect, useState } from 'react';
 import { setCrossing } from '@/core/document/layer-actions';
 import { isLarge } from '@/footage/work-copy';
 import { sentenceOf } from '@/interface/api';
+import { patiently } from '@/interface/patiently';
 import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
@@ -36,11 +37,15 @@ import { layoutOf } from '@/core/document/plans';
 import { resetView, setView, useView, type ViewState } from './view-store';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
-const LaneStrip = dynamic(() => import('./picture/LaneStrip').then((module) => module.LaneStrip));
-const KeyMap = dynamic(() => import('./keyboard/KeyMap').then((module) => module.KeyMap));
-const SetAsideList = dynamic(() => import('./document/SetAsideList').then((module) => module.SetAsideList));
-const Sheet = dynamic(() => import('./sheet/Sheet').then((module) => module.Sheet));
-const Steps = dynamic(() => import('./Steps').then((module) => module.Steps));
+const LaneStrip = dynamic(() =>
+  patiently(() => import('./picture/LaneStrip').then((module) => module.LaneStrip)),
+);
+const KeyMap = dynamic(() => patiently(() => import('./keyboard/KeyMap').then((module) => module.KeyMap)));
+const SetAsideList = dynamic(() =>
+  patiently(() => import('./document/SetAsideList').then((module) => module.SetAsideList)),
+);
+const Sheet = dynamic(() => patiently(() => import('./sheet/Sheet').then((module) => module.Sheet)));
+const Steps = dynamic(() => patiently(() => import('./Steps').then((module) => module.Steps)));
 
 /** The order in which they come: the picture is there from the beginning. */
 const stages = ['picture', 'sheet', 'steps', 'curve', 'dialogs'] as const;

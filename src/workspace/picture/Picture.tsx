@@ -4,6 +4,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import dynamic from 'next/dynamic';
+import { patiently } from '@/interface/patiently';
 import {
   memo,
   type PointerEvent as ReactPointerEvent,
@@ -34,10 +35,15 @@ function finenessOf(pixelsShown: number, fitted: boolean): number {
 
 import { usePlumb } from '../line-up/plumb';
 import { PlumbLines } from '../line-up/PlumbLines';
-const MoveFrame = dynamic(() => import('../move/MoveFrame').then((module) => module.MoveFrame), {
+const MoveFrame = dynamic(
+  () => patiently(() => import('../move/MoveFrame').then((module) => module.MoveFrame)),
+  {
+    ssr: false,
+  },
+);
+const Overlay = dynamic(() => patiently(() => import('../hand/Overlay').then((module) => module.Overlay)), {
   ssr: false,
 });
-const Overlay = dynamic(() => import('../hand/Overlay').then((module) => module.Overlay), { ssr: false });
 
 /**
  * The picture on its pasteboard, with the outlines over it; zooms at the pointer, pans, fits.

@@ -88,7 +88,7 @@ export const Sheet = memo(function Sheet({
     initialRect: { width: sheetWidth, height: window.innerHeight - aboveRows },
     initialOffset: () =>
       Math.min(
-        Math.max(0, frame * rowHeight - (window.innerHeight - aboveRows) / 2),
+        Math.max(0, (frame + 4) * rowHeight - (window.innerHeight - aboveRows)),
         Math.max(0, crossing.length * rowHeight - (window.innerHeight - aboveRows)),
       ),
     // Scrolling goes on while the rows are made.
