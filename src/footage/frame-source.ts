@@ -58,6 +58,8 @@ export class FrameSource implements PictureSource {
   private wantedHalvings = 0;
   private run: Run | null = null;
   private working = false;
+  /** Settles when what is under way has come to its end. */
+  private worked: Promise<void> = Promise.resolve();
   private closed = false;
 
   /**
@@ -94,7 +96,7 @@ export class FrameSource implements PictureSource {
     if (held) return Promise.resolve(held);
     return new Promise((resolve, reject) => {
       this.requests.push({ frame, halvings, resolve, reject });
-      void this.work();
+      this.work();
     });
   }
 
@@ -104,7 +106,7 @@ export class FrameSource implements PictureSource {
     this.wanted = frames.filter(
       (frame) => frame >= 0 && frame < this.frameCount && !this.cache.has(this.sourceId, frame, halvings),
     );
-    void this.work();
+    this.work();
   }
 
   keepOnly(frames: ReadonlySet<number>) {
@@ -114,6 +116,9 @@ export class FrameSource implements PictureSource {
   }
 
   async rest() {
+    if (this.goal() !== null) return;
+    // What was answered just now is still coming to its end.
+    await this.worked;
     if (this.working || !this.run) return;
     const { samples } = this.run;
     this.run = null;
@@ -128,8 +133,11 @@ export class FrameSource implements PictureSource {
     this.input.dispose();
   }
 
-  private async work() {
-    if (this.working) return;
+  private work() {
+    if (!this.working) this.worked = this.workThrough();
+  }
+
+  private async workThrough() {
     this.working = true;
     try {
       for (let goal = this.goal(); goal !== null && !this.closed; goal = this.goal())
