@@ -39,7 +39,7 @@ export type PreviewEvent =
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
   | { kind: 'failed'; message: string };
 
-const cacheBytes = 400e6;
+const cacheBytes = 420e6;
 const readAheadFrames = 12;
 /** Frames by which a frame may be shown after its time: with sound less, as the ear has a clock of its own. */
 const [lateInSilence, lateWithSound] = [1, 0.25];
