@@ -1,21 +1,12 @@
-import { statSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { readdirSync } from 'node:fs';
 import { withApp } from './app';
 import type { Figure } from './figure';
-import { crossing, tabMegabytes } from './large-footage';
+import { crossing, serverMegabytes, tabMegabytes } from './large-footage';
 
 /** Exporting 500 frames of 4K: what the tab and the server hold meanwhile, against the size of the file. */
 
 const [frames, every] = [500, 2000];
-
-/** Resident memory of the server, MB: the process that was started with this script. */
-function serverMegabytes(): number {
-  const { stdout } = spawnSync('ps', ['-eo', 'rss,args'], { encoding: 'utf8' });
-  const servers = stdout.split('\n').filter((line) => line.includes('scripts/serve.mjs'));
-  return Math.max(...servers.map((line) => Number.parseInt(line.trim(), 10))) / 1024;
-}
 
 export function benchLargeExport(): Promise<Figure[]> {
   return withApp(async (browser, data) => {

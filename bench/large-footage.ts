@@ -113,9 +113,13 @@ export async function crossing(name: string, width: number, height: number, fram
   return `${origin}/crossings/${id}`;
 }
 
-/** Resident memory of the process that has the page with its workers, in MB: the largest that renders. */
-export function tabMegabytes(): number {
+/** Resident memory of the largest process whose command has this in it, MB. */
+function megabytesOf(command: string): number {
   const { stdout } = spawnSync('ps', ['-eo', 'rss,args'], { encoding: 'utf8' });
-  const renderers = stdout.split('\n').filter((line) => line.includes('--type=renderer'));
-  return Math.max(...renderers.map((line) => Number.parseInt(line.trim(), 10))) / 1024;
+  const those = stdout.split('\n').filter((line) => line.includes(command));
+  return Math.max(...those.map((line) => Number.parseInt(line.trim(), 10))) / 1024;
 }
+
+/** Of the process that has the page with its workers: the largest that renders. */
+export const tabMegabytes = () => megabytesOf('--type=renderer');
+export const serverMegabytes = () => megabytesOf('scripts/serve.mjs');

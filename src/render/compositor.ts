@@ -174,7 +174,7 @@ export class Compositor {
     layOver();
     gl.clear(gl.COLOR_BUFFER_BIT);
     if (scene.background === 'checkerboard') {
-      const program = this.program('checkerboard', checkerShader, target);
+      const program = this.program('checkerboard', () => checkerShader, target);
       gl.uniform1f(program.at('side'), (checker.side * width) / crossing.width);
       gl.uniform1f(program.at('light'), 255 * toLight(checker.light / 255, blend));
       gl.uniform1f(program.at('dark'), 255 * toLight(checker.dark / 255, blend));
@@ -199,7 +199,7 @@ export class Compositor {
     if (blend === 'display') return;
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
     gl.disable(gl.BLEND);
-    const program = this.program(blend, displayShader(blend), target);
+    const program = this.program(blend, () => displayShader(blend), target);
     gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, this.lightBuffer!.texture);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
@@ -212,7 +212,7 @@ export class Compositor {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, main);
     gl.enable(gl.BLEND);
-    const program = this.program('mix', mixShader, target);
+    const program = this.program('mix', () => mixShader, target);
     gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, this.mixBuffer!.texture);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
@@ -265,7 +265,12 @@ export class Compositor {
         spill: draw.spill !== null,
         graded: draw.grade !== null,
       };
-      const program = this.program(JSON.stringify(variant), layerShader(variant), target, layerVertexShader);
+      const program = this.program(
+        JSON.stringify(variant),
+        () => layerShader(variant),
+        target,
+        layerVertexShader,
+      );
       this.setLayer(program, layer, shot, blend, variant.direct);
       if (matte || mixed || draw.mixed !== null || (blurred && bounded)) gl.enable(gl.BLEND);
       else gl.disable(gl.BLEND);
@@ -363,12 +368,12 @@ export class Compositor {
 
   private program(
     name: string,
-    fragmentShader: string,
+    fragmentShader: () => string,
     { width, height, flipped }: Target,
     vertex?: string,
   ): Program {
     let program = this.programs.get(name);
-    if (!program) this.programs.set(name, (program = new Program(this.gl, fragmentShader, vertex)));
+    if (!program) this.programs.set(name, (program = new Program(this.gl, fragmentShader(), vertex)));
     program.use();
     this.gl.uniform2f(program.at('targetSize'), width, height);
     this.gl.uniform1i(program.at('flipped'), flipped ? 1 : 0);

@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { useTheme } from '@mui/material/styles';
 import { memo, type PointerEvent, useMemo } from 'react';
 import { LanePlot } from '../picture/LanePlot';
+import { LaneScale } from '../picture/LaneScale';
 import { LaneTicks } from '../picture/LaneTicks';
 import { goTo } from '../trace/commands';
 import { useTraced } from '../trace/traced';
@@ -49,25 +50,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
       role="group"
       aria-label={`${lane === 'speed' ? 'Speed' : channelWords[lane].name} over the crossing, ${unitOf(lane)}`}
     >
-      <Box
-        sx={{
-          position: 'absolute',
-          right: '100%',
-          mr: 0.75,
-          top: -6,
-          bottom: -6,
-          fontSize: 11,
-          color: 'text.secondary',
-          display: 'flex',
-          flexDirection: 'column',
-          justifyContent: 'space-between',
-          textAlign: 'right',
-          whiteSpace: 'nowrap',
-        }}
-      >
-        <span>{label(course.high, lane)}</span>
-        <span>{label(course.low, lane)}</span>
-      </Box>
+      <LaneScale values={[label(course.high, lane), label(course.low, lane)]} />
       <Box
         ref={plane}
         {...onPlane}

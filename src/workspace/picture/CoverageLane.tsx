@@ -7,6 +7,7 @@ import { goTo } from '../trace/commands';
 import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
 import { setView, useView } from '../view-store';
 import { LanePlot } from './LanePlot';
+import { LaneScale } from './LaneScale';
 import { LaneTicks } from './LaneTicks';
 
 /** Points that the curve is drawn with, at the most: about one a px; and poses that are marked on it. */
@@ -47,27 +48,7 @@ export const CoverageLane = memo(function CoverageLane({ length }: { length: num
         goTo(frameAt(event));
       }}
     >
-      <Box
-        aria-hidden
-        sx={{
-          position: 'absolute',
-          right: '100%',
-          mr: 0.75,
-          top: -6,
-          bottom: -6,
-          fontSize: 11,
-          color: 'text.secondary',
-          display: 'flex',
-          flexDirection: 'column',
-          justifyContent: 'space-between',
-          textAlign: 'right',
-          whiteSpace: 'nowrap',
-        }}
-      >
-        <span>100 %</span>
-        <span>50 %</span>
-        <span>0 %</span>
-      </Box>
+      <LaneScale values={['100 %', '50 %', '0 %']} />
       {curve && (
         <LanePlot>
           <polygon points={`0,100 ${curve} 100,100`} fill={theme.kiv.role.incoming} fillOpacity={0.22} />

@@ -79,18 +79,15 @@ export const Sheet = memo(function Sheet({
         says[at] = says[at] ? `${says[at]} ${finding.says}` : finding.says;
     return says;
   }, [findings]);
+  const likelyHeight = window.innerHeight - aboveRows;
   const rows = useVirtualizer({
     count: crossing.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 2,
     // Its rows are made with it, about where they will be: else all of them are made in one go once it is measured.
-    initialRect: { width: sheetWidth, height: window.innerHeight - aboveRows },
-    initialOffset: () =>
-      Math.min(
-        Math.max(0, (frame + 4) * rowHeight - (window.innerHeight - aboveRows)),
-        Math.max(0, crossing.length * rowHeight - (window.innerHeight - aboveRows)),
-      ),
+    initialRect: { width: sheetWidth, height: likelyHeight },
+    initialOffset: () => Math.max(0, Math.min(frame + 4, crossing.length) * rowHeight - likelyHeight),
     // Scrolling goes on while the rows are made.
     useFlushSync: false,
   });

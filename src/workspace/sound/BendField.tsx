@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { useLetGo } from '../hand/useLetGo';
+import { LanePlot } from '../picture/LanePlot';
 import { setView } from '../view-store';
 import { changePiece } from './sound-commands';
 
@@ -72,14 +73,7 @@ export function BendField({ bend }: { bend: readonly number[] }) {
         onPointerCancel={letGo}
         sx={{ position: 'relative', height, mx: `${handle / 2}px`, border: 1, borderColor: 'divider' }}
       >
-        <svg
-          width="100%"
-          height="100%"
-          viewBox="0 0 100 100"
-          preserveAspectRatio="none"
-          aria-hidden
-          style={{ position: 'absolute', inset: 0, overflow: 'visible' }}
-        >
+        <LanePlot>
           <g fill="none" stroke="currentColor" vectorEffect="non-scaling-stroke">
             <path d={`M0 100 L${x1} ${100 - y1} M100 0 L${x2} ${100 - y2}`} opacity={0.5} strokeWidth={0.8} />
             <path
@@ -88,7 +82,7 @@ export function BendField({ bend }: { bend: readonly number[] }) {
               vectorEffect="non-scaling-stroke"
             />
           </g>
-        </svg>
+        </LanePlot>
         {([0, 1] as const).map((which) => (
           <Box
             key={which}
