@@ -106,7 +106,7 @@ async function protocolOne(pass: PassTruth, clip: Frames, frames: number[], firs
     const step = await timed(follower.step());
     if (!step) break;
     const against = distancesTo(pass, t, step.model);
-    held.push({ ...against, doubt: confidenceOf(step.sights, null).doubt });
+    held.push({ ...against, doubt: confidenceOf(step.sights).doubt });
     if (against.error <= tooFar) continue;
     touched++;
     await timed(follower.begin(t, first.through(pointsOf(pass, t))));

@@ -4,14 +4,18 @@ import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { passes, type Pass } from './passes';
+import { passes } from './passes';
 import { drawScene, fps, height, type Scene, width } from './scene';
 import { gaps } from './gaps';
+import type { Pass } from './shapes';
 import { type Subject, subjects } from './subjects';
 
 /** The folder of all passes, drawn. Drawing takes minutes: what was drawn from the same description is taken again. */
 export async function drawnPasses(): Promise<string> {
-  const place = path.join(os.tmpdir(), `kiv-passes-${drawnFrom('passes.ts')}`);
+  const place = path.join(
+    os.tmpdir(),
+    `kiv-passes-${drawnFrom('passes.ts', 'passes-apart.ts', 'shapes.ts')}`,
+  );
   for (const pass of passes) await makePass(pass, place);
   return place;
 }
@@ -33,9 +37,9 @@ async function drawnAll(list: readonly Subject[], name: string, seed: number): P
 }
 
 /** Tells one set of drawn clips from another. */
-function drawnFrom(described: string): string {
+function drawnFrom(...described: string[]): string {
   const hash = createHash('sha256');
-  for (const file of [described, 'scene.ts', 'textures.ts', 'make.ts'])
+  for (const file of [...described, 'scene.ts', 'textures.ts', 'make.ts'])
     hash.update(readFileSync(new URL(`./${file}`, import.meta.url)));
   return hash.digest('hex').slice(0, 12);
 }

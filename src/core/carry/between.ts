@@ -1,9 +1,14 @@
-import { confidenceOf, type Confidence } from './confidence';
+import type { EdgeLine } from '../edge/straight';
+import { confidenceBetween, confidenceOf, type Confidence } from './confidence';
+import { evenCourse, type Witness } from './course';
 import { evened } from './evened';
+import { likelyErrors } from './likely-errors';
 import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
 import type { Frames } from './frames';
 import { type FollowSettings, type RunSight, usualSettings } from './run-follower';
+
+type Point = [x: number, y: number];
 
 /** A frame that was carried: the line there and how sure it is. */
 export interface Carried {
@@ -25,12 +30,13 @@ export async function* carryOneWay(
   for (;;) {
     const step = await follower.step();
     if (!step) return;
-    yield { frame: step.frame, model: step.model, confidence: confidenceOf(step.sights, null) };
+    yield { frame: step.frame, model: step.model, confidence: confidenceOf(step.sights) };
   }
 }
 
 /**
- * Carries between two known frames: from both, joined place by place by how sure each direction is there.
+ * Carries between two known frames: from both, joined into the course that both and the known frames
+ * lead to.
  *
  * @param told of each frame followed, 0 to 1 in all.
  */
@@ -57,57 +63,69 @@ export async function carryBetween(
     }
     return steps;
   };
-  const forward = await follow(from, 1);
-  const backward = (await follow(to, -1)).reverse();
-  const aheadTrust = trusts(forward);
-  const backTrust = trusts(backward.slice().reverse()).reverse();
-  return forward.map((step, k) => joined(step, aheadTrust[k], backward[k], backTrust[k]));
-}
-
-/** @param aheadTrust of each run's places, and `backTrust` alike. */
-function joined(
-  ahead: Followed,
-  aheadTrust: Float64Array[],
-  back: Followed,
-  backTrust: Float64Array[],
-): Carried {
-  const apart: Float64Array[] = [];
-  const offsets = ahead.model.runs.map(({ line }, r) => {
-    const other = back.model.runs[r].line;
-    const way = line.x.map((x, i) => (other.x[i] - x) * line.nx[i] + (other.y[i] - line.y[i]) * line.ny[i]);
-    apart.push(way.map(Math.abs));
-    const [a, b] = [aheadTrust[r], backTrust[r]];
-    const share = evened(
-      a.map((value, i) => b[i] / (value + b[i])),
-      2,
-    );
-    return way.map((value, i) => value * share[i]);
-  });
-  const weights = offsets.map((run) => new Float64Array(run.length).fill(1));
-  const sights = ahead.sights.map((sight, r) => surer(sight, back.sights[r]));
-  return {
-    frame: ahead.frame,
-    model: ahead.model.offset(offsets, weights),
-    confidence: confidenceOf(sights, apart),
-  };
+  const model = from.model.denseFor(to.model);
+  const start = { frame: from.frame, model };
+  const end = { frame: to.frame, model: model.through(to.model.points()) };
+  const forward = await follow(start, 1);
+  return joined(start, end, forward, await follow(end, -1));
 }
 
 /**
- * How much a direction counts at each place of each run, step by step: what was unsure or unexplained on the way is not
- * made good later, so it adds up.
+ * Both directions' lines joined into one course between the known frames.
+ *
+ * @param forward followed from the first known frame, and `back` from the second, each in its own order.
  */
-function trusts(steps: readonly Followed[]): Float64Array[][] {
-  let sums: Float64Array[] = [];
-  return steps.map(({ sights }) => {
-    sums = sights.map(({ belief, misfit }, r) => {
-      const now = belief.variance.map(
-        (variance, i) => 0.3 * variance + 2 * belief.doubt[i] + 0.5 * Math.max(0, misfit[i] - 1.5),
-      );
-      const near = evened(now, 2);
-      return near.map((value, i) => value + (sums[r]?.[i] ?? 0.1));
-    });
-    return sums.map((run) => run.map((sum) => sum ** -2));
+export function joined(
+  from: { frame: number; model: LineModel },
+  to: { frame: number; model: LineModel },
+  forward: readonly Followed[],
+  back: readonly Followed[],
+): Carried[] {
+  const ends = [from.model.points(), to.model.points()];
+  const even = forward.map((_, k) =>
+    from.model.through(mixed(ends[0], ends[1], (k + 1) / (forward.length + 1))),
+  );
+  const backward = back.slice().reverse();
+  const errors = [likelyErrors(forward), likelyErrors(back).reverse()];
+  const courses = from.model.runs.map((_, r) => {
+    const witnesses = [forward, backward].map((steps, w): Witness => ({
+      offsets: steps.map(({ model }, t) => across(even[t].runs[r].line, model.runs[r].line)),
+      errors: errors[w].map((runs) => runs[r]),
+    }));
+    return { witnesses, course: evenCourse(witnesses) };
   });
+  return forward.map(({ frame, sights }, t) => {
+    const offsets = courses.map(({ course }) => course[t]);
+    const weights = courses.map(({ witnesses, course }) =>
+      evened(offBy(witnesses, course[t], t), 2).map((off) => (0.3 + off) ** -2),
+    );
+    const model = even[t].offset(offsets, weights);
+    // A loop's shape goes along only as far as it can.
+    const off = courses.map(({ witnesses }, r) =>
+      offBy(witnesses, across(even[t].runs[r].line, model.runs[r].line), t),
+    );
+    const apart = courses.map(({ witnesses: [a, b] }) =>
+      a.offsets[t].map((value, i) => Math.abs(value - b.offsets[t][i])),
+    );
+    const surest = sights.map((sight, r) => surer(sight, backward[t].sights[r]));
+    return { frame, model, confidence: confidenceBetween(surest, off, apart) };
+  });
+}
+
+function mixed(a: readonly Point[], b: readonly Point[], share: number): Point[] {
+  return a.map(([x, y], k) => [x + (b[k][0] - x) * share, y + (b[k][1] - y) * share]);
+}
+
+/** px across a line to the same places of another. */
+function across(line: EdgeLine, other: EdgeLine): Float64Array {
+  return line.x.map((x, i) => (other.x[i] - x) * line.nx[i] + (other.y[i] - line.y[i]) * line.ny[i]);
+}
+
+/** px by which each place may be off: as the witness that bears it out best says. */
+function offBy(witnesses: readonly Witness[], at: Float64Array, t: number): Float64Array {
+  return at.map((value, i) =>
+    Math.min(...witnesses.map(({ offsets, errors }) => Math.abs(value - offsets[t][i]) + 0.5 * errors[t][i])),
+  );
 }
 
 /** Place by place what the direction said that left less unexplained. */

@@ -19,6 +19,8 @@ export interface LineModel {
   offset(offsets: readonly Float64Array[], weights: readonly Float64Array[]): LineModel;
   /** The model with its points where these are: the same rows of a seam, the same corners of a loop. */
   through(points: readonly (readonly [number, number])[]): LineModel;
+  /** The model with its places as near to each other on both of two lines: a side of a loop may be long on one of them only. */
+  denseFor(other: LineModel): LineModel;
   /** x, y of its points: of a seam its places, of a loop its corners. */
   points(): [number, number][];
 }
@@ -102,6 +104,10 @@ export class SeamModel implements LineModel {
     return new SeamModel(this.rows, heights, cameFrom);
   }
 
+  denseFor(): SeamModel {
+    return this;
+  }
+
   points(): [number, number][] {
     const { line } = this.runs[0];
     return Array.from({ length: line.count }, (_, i) => [line.x[i], line.y[i]]);
@@ -150,6 +156,12 @@ function roomWithin(corners: readonly (readonly [number, number])[]): [number, n
   return area > 0 ? [Infinity, half] : [half, Infinity];
 }
 
+type Corner = readonly [number, number];
+
+function placesOn([ax, ay]: Corner, [bx, by]: Corner, spacing: number): number {
+  return Math.max(2, Math.round(Math.hypot(bx - ax, by - ay) / spacing));
+}
+
 /** Bend, radians, from which a loop's point is a corner that parts its runs. */
 const sharp = 0.6;
 
@@ -164,6 +176,8 @@ export class LoopModel implements LineModel {
     /** First point of each run, and places on each side; the same for all frames. */
     private readonly parts: readonly number[],
     private readonly perSide: readonly number[],
+    /** px between places where there are fewest. */
+    private readonly spacing: number,
   ) {
     const n = corners.length;
     const room = roomWithin(corners);
@@ -217,9 +231,9 @@ export class LoopModel implements LineModel {
         (b[0] - a[0]) * (c[0] - b[0]) + (b[1] - a[1]) * (c[1] - b[1]),
       );
       if (Math.abs(bend) > sharp) parts.push(j);
-      perSide.push(Math.max(2, Math.round(Math.hypot(c[0] - b[0], c[1] - b[1]) / spacing)));
+      perSide.push(placesOn(b, c, spacing));
     }
-    return new LoopModel(corners, parts.length > 0 ? parts : [0], perSide);
+    return new LoopModel(corners, parts.length > 0 ? parts : [0], perSide, spacing);
   }
 
   moved(maps: readonly Affine[], own: readonly Float64Array[]): LoopModel {
@@ -261,7 +275,15 @@ export class LoopModel implements LineModel {
   through(points: readonly (readonly [number, number])[]): LoopModel {
     if (points.length !== this.corners.length)
       throw new RangeError('A loop keeps the number of its corners.');
-    return new LoopModel(points, this.parts, this.perSide);
+    return new LoopModel(points, this.parts, this.perSide, this.spacing);
+  }
+
+  denseFor(other: LineModel): LoopModel {
+    const there = other.points();
+    const perSide = this.perSide.map((places, j) =>
+      Math.max(places, placesOn(there[j], there[(j + 1) % there.length], this.spacing)),
+    );
+    return new LoopModel(this.corners, this.parts, perSide, this.spacing);
   }
 
   points(): [number, number][] {
@@ -304,6 +326,6 @@ export class LoopModel implements LineModel {
       x + shift[2 * j],
       y + shift[2 * j + 1],
     ]);
-    return new LoopModel(corners, this.parts, this.perSide);
+    return new LoopModel(corners, this.parts, this.perSide, this.spacing);
   }
 }

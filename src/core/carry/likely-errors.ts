@@ -1,0 +1,41 @@
+import { evened } from './evened';
+import type { Followed } from './line-follower';
+import type { RunSight } from './run-follower';
+
+/**
+ * px by which each place of each run may be off, frame by frame in the order followed: what the frame said, and
+ * little of what was not sure on the way.
+ */
+export function likelyErrors(steps: readonly Pick<Followed, 'sights'>[]): Float64Array[][] {
+  let sums: { variance: Float64Array; doubt: Float64Array }[] = [];
+  return steps.map(({ sights }, k) => {
+    sums = sights.map(({ belief }, r) => ({
+      variance: evened(belief.variance, 2).map((value, i) => value + (sums[r]?.variance[i] ?? 0)),
+      doubt: evened(belief.doubt, 2).map((value, i) => value + (sums[r]?.doubt[i] ?? 0)),
+    }));
+    return sights.map((sight, r) => {
+      const { variance, doubt } = sums[r];
+      return spreadOf(sight).map((value, i) => {
+        const off = value + 0.0106 * Math.sqrt(k + 1) + 0.0121 * variance[i] + 0.0059 * doubt[i];
+        // A place that is lost may be anywhere.
+        return off * (1 + off);
+      });
+    });
+  });
+}
+
+/**
+ * px by which a frame alone lets each place of a run be off. The weights, as those above, are fitted over the places
+ * of the bench's passes (bench/passes), for the scale of a Cauchy distribution.
+ */
+export function spreadOf({ belief, misfit }: RunSight): Float64Array {
+  const doubt = evened(belief.doubt, 2);
+  const leap = evened(belief.mean.map(Math.abs), 2);
+  const unlike = evened(
+    Float64Array.from(misfit, (value) => Math.max(0, value - 1.5)),
+    2,
+  );
+  return evened(belief.variance, 2).map(
+    (variance, i) => 0.63 * variance + 33 * doubt[i] + 0.1 * unlike[i] + 0.034 * leap[i],
+  );
+}
