@@ -5,6 +5,7 @@ import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
+import { attachedPlaces, holdAttached } from './attached';
 import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
 import { behindMotion, localShifts, still } from './behind-way';
@@ -78,6 +79,8 @@ export class RunFollower {
   /** px a frame of time across the line, against what lies behind. */
   private speed: Float64Array = new Float64Array(0);
   private own: Float64Array = new Float64Array(0);
+  /** Places at which the line runs through the object. */
+  private attached: Uint8Array = new Uint8Array(0);
 
   constructor(
     private readonly frames: Frames,
@@ -90,6 +93,7 @@ export class RunFollower {
     const next = frame + this.direction;
     const here = await this.frames.picture(frame);
     this.own = new Float64Array(line.count);
+    this.attached = new Uint8Array(line.count);
     if (next >= 0 && next < this.frames.count) {
       const there = await this.frames.picture(next);
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
@@ -115,7 +119,23 @@ export class RunFollower {
     }
     const soft = softReach(this.softness, middling(this.speed));
     this.grain = Math.max(1, soft / 9);
+    if (exactly) this.attached = await this.attachedAt(frame, here, line, soft);
     this.remember(here, line, behind, 1);
+  }
+
+  /** Places at which the line runs through the object: told from the frame in which it covers less of what lies outside. */
+  private async attachedAt(
+    frame: number,
+    here: FramePicture,
+    line: EdgeLine,
+    soft: number,
+  ): Promise<Uint8Array> {
+    const way = middling(this.speed) > 0 ? -1 : 1;
+    const other = frame + way;
+    if (!this.behindWay || other < 0 || other >= this.frames.count) return new Uint8Array(line.count);
+    const object = way === this.direction ? this.objectMap : invert(this.objectMap);
+    const behind = { map: this.scaled(way), ...still(line.count) };
+    return attachedPlaces(here, await this.frames.picture(other), line, soft, object, behind);
   }
 
   /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
@@ -196,6 +216,7 @@ export class RunFollower {
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
       const near = 6;
       const fine = layers.at(centre, near, 1);
+      holdAttached(fine, this.attached, near, grain / 2, centre);
       const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, centre);
       for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
       sight = {
@@ -224,6 +245,7 @@ export class RunFollower {
     for (let i = 0; i < count; i++)
       for (let k = -half; k <= half; k++)
         costs[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
+    holdAttached(costs, this.attached, half, this.grain, null);
     return chainBelief(costs, count, 2 * half + 1, this.grain, this.settings);
   }
 
@@ -244,6 +266,11 @@ export class RunFollower {
       Float64Array.from(cameFrom, (at) => values[Math.min(values.length - 1, Math.round(at))]);
     this.own = pick(this.own);
     this.speed = pick(this.speed);
+    const attached = this.attached;
+    this.attached = Uint8Array.from(
+      cameFrom,
+      (at) => attached[Math.min(attached.length - 1, Math.round(at))],
+    );
     if (!this.memory) return;
     const { depths, count } = this.memory;
     const moved = (values: Float32Array) => {

@@ -1,0 +1,73 @@
+import type { FramePicture } from '../edge/frame-picture';
+import { type EdgeLine, type Passage, straightPicture } from '../edge/straight';
+import type { Affine } from '../geometry/affine';
+import { still } from './behind-way';
+
+/** px outside a line that are looked at, and places to either side that are looked at together. */
+const deep = 12;
+const near = 4;
+/** Mean difference, code values, from which a way is wrong, and up to which another is right. */
+const wrong = 7;
+const right = 9;
+
+/**
+ * Where a line runs through the object, as along a board before the hands that carry it: there what lies right outside
+ * goes with the object to the next frame and not with what lies behind. 1 at those places, 0 at others.
+ *
+ * @param soft px outside the line that are a mix of both sides.
+ */
+export function attachedPlaces(
+  here: FramePicture,
+  there: FramePicture,
+  line: EdgeLine,
+  soft: number,
+  object: Affine,
+  behind: Passage,
+): Uint8Array {
+  const from = soft + 1;
+  const strip = straightPicture(here, line, from, 1, deep, null);
+  const differences = (passage: Passage) => {
+    const next = straightPicture(there, line, from, 1, deep, passage);
+    const sums = new Float64Array(line.count + 1);
+    const numbers = new Float64Array(line.count + 1);
+    for (let i = 0, s = 0; i < line.count; i++) {
+      sums[i + 1] = sums[i];
+      numbers[i + 1] = numbers[i];
+      for (let m = 0; m < deep; m++, s++) {
+        const off =
+          Math.abs(next.y[s] - strip.y[s]) +
+          Math.abs(next.u[s] - strip.u[s]) +
+          Math.abs(next.v[s] - strip.v[s]);
+        if (off !== off) continue;
+        sums[i + 1] += off;
+        numbers[i + 1]++;
+      }
+    }
+    return (i: number) => {
+      const [a, b] = [Math.max(0, i - near), Math.min(line.count, i + near + 1)];
+      return numbers[b] - numbers[a] < 20 ? NaN : (sums[b] - sums[a]) / (numbers[b] - numbers[a]);
+    };
+  };
+  const along = differences({ map: object, ...still(line.count) });
+  const stays = differences(behind);
+  return Uint8Array.from({ length: line.count }, (_, i) => {
+    const [goes, rests] = [along(i), stays(i)];
+    return rests > wrong && goes < right && goes < 0.5 * rests ? 1 : 0;
+  });
+}
+
+/** Holds attached places to where the object's movement takes them: `count` × (2 · half + 1) costs of offsets `step` px apart about `centre`. */
+export function holdAttached(
+  costs: Float32Array,
+  attached: Uint8Array,
+  half: number,
+  step: number,
+  centre: Float64Array | null,
+): void {
+  const offsets = 2 * half + 1;
+  for (let i = 0; i < attached.length; i++) {
+    if (!attached[i]) continue;
+    for (let k = 0; k < offsets; k++)
+      costs[i * offsets + k] = 2 * ((centre?.[i] ?? 0) + (k - half) * step) ** 2;
+  }
+}
