@@ -1,17 +1,27 @@
 import path from 'node:path';
-import { type Carried, carryBetween } from '../src/core/carry/between';
+import { type Carried, carryBetween, Followings } from '../src/core/carry/between';
 import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
 import { LineFollower } from '../src/core/carry/line-follower';
 import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
 import type { Frames } from '../src/core/carry/frames';
 import { quantile } from '../src/core/quantile';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
+import { demoPasses } from './demo-passes';
 import { flowReference } from './flow-reference';
 import { drawnPasses } from './passes/make';
+import { passes } from './passes/passes';
+import type { Pass } from './passes/shapes';
 
 /** px of the 95th percentile of distances from which a frame counts as touched. */
 const tooFar = 3;
 const spacing = 4;
+
+/** The bench's own passes by what is hard about them, and those that the finder was not made with. */
+const kinds: readonly [name: string, are: (pass: Pass) => boolean | undefined][] = [
+  ['plain', ({ hard }) => !hard],
+  ['flicker, limbs, shadows, second movers', ({ hard }) => hard],
+  ['kept apart', ({ apart }) => apart],
+];
 
 /** One frame held against the truth. */
 export interface Held {
@@ -33,13 +43,14 @@ interface PassResult {
 }
 
 /**
- * `npm run bench -- carry [FOLDER]`: the bench's passes, or a folder of passes, each traced by the two protocols:
+ * `npm run bench -- carry [FOLDER]`: the bench's passes, a folder of passes, or the demo's shots (`demo`), each traced by
+ * the two protocols:
  * 1. the first pose from the truth, carried forward; a frame over 3 px is touched and put right before going on;
  * 2. the first, middle and last pose from the truth, carried between; flagged frames are put right, worst first,
  *    each followed by carrying again, until none is over 3 px.
  */
 export async function benchCarry(folder: string | null): Promise<void> {
-  const place = folder ?? (await drawnPasses());
+  const place = folder === 'demo' ? demoPasses() : (folder ?? (await drawnPasses()));
   const names = passesIn(place);
   const results: PassResult[] = [];
   for (const name of names) {
@@ -47,6 +58,16 @@ export async function benchCarry(folder: string | null): Promise<void> {
     results.push(result);
     console.log(lineOf(result.name, [result]));
   }
+  if (!folder)
+    for (const [kind, are] of kinds) {
+      const of = new Set(passes.filter(are).map(({ name }) => name));
+      console.log(
+        lineOf(
+          `carry, ${kind}`,
+          results.filter(({ name }) => of.has(name)),
+        ),
+      );
+    }
   const reference = await flowReference(
     readClip(path.join(place, names[0]), readTruth(path.join(place, names[0]))).pictures,
   );
@@ -118,10 +139,11 @@ async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], firs
   const at = (t: number) => ({ frame: t, model: first.through(pointsOf(pass, t)) });
   const known = [frames[0], frames[frames.length >> 1], frames[frames.length - 1]];
   const found = new Map<number, Carried>();
+  const followings = new Followings(clip, pass.kind === 'loop');
   let [spent, carriedFrames] = [0, 0];
   const carry = async (from: number, to: number) => {
     const begun = performance.now();
-    for (const frame of await carryBetween(clip, at(from), at(to), pass.kind === 'loop')) {
+    for (const frame of await carryBetween(followings, at(from), at(to))) {
       found.set(frame.frame, frame);
       carriedFrames++;
     }
@@ -203,6 +225,6 @@ function lineOf(name: string, results: readonly PassResult[]): string {
     `flagged ${flagged(wrong)}`,
     `false ${flagged(good)}`,
     `${mean(({ oneWayMs }) => oneWayMs).toFixed(0)} ms a frame` +
-      (name !== 'carry, all' ? `, ${results[0].bothWaysMs.toFixed(0)} both ways` : ''),
+      (!name.startsWith('carry, ') ? `, ${results[0].bothWaysMs.toFixed(0)} both ways` : ''),
   ].join(', ');
 }

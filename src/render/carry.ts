@@ -1,4 +1,5 @@
 import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/core/carry/carry-poses';
+import { Followings } from '@/core/carry/between';
 import type { NoFirst } from '@/core/begin/beginning';
 import { type FirstGap, firstGap } from '@/core/begin/first-gap';
 import { type FirstSeam, firstSeam, type SeamBeginning } from '@/core/begin/first-seam';
@@ -30,6 +31,7 @@ export class Carrier {
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
   private readonly subjects: SubjectCutter;
+  private readonly followings = new Held<Followings>();
   private readonly trail = new Held<Awaited<ReturnType<Carrier['trailOf']>>>();
 
   constructor(media: readonly ShotMedia[]) {
@@ -55,10 +57,14 @@ export class Carrier {
   ): Promise<{ poses: CarriedPose[]; end: CarryEnd }> {
     const run = ++this.run;
     const { frames, toPicture } = await this.frames.of(shotId, job.from.frame);
-    return carryPoses(frames, job, toPicture, (pose, share) => {
+    const followings = this.followings.of(`${shotId} ${job.outline.kind}`, () =>
+      Promise.resolve(new Followings(frames, job.outline.kind === 'loop')),
+    );
+    const goOn = (pose: CarriedPose | null, share: number) => {
       told(pose, share);
       return run === this.run;
-    });
+    };
+    return carryPoses(frames, job, toPicture, goOn, await followings);
   }
 
   /** The first seam that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */

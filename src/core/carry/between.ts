@@ -34,40 +34,90 @@ export async function* carryOneWay(
   }
 }
 
+/** Known lines from which what was followed is kept. */
+const mostKept = 8;
+
 /**
- * Carries between two known frames: from both, joined into the course that both and the known frames
- * lead to.
+ * What was followed from known lines, kept: when a frame between two is put right, what leads up to it from either side
+ * has been followed already.
+ */
+export class Followings {
+  private readonly kept = new Map<string, { follower: LineFollower; steps: Followed[] }>();
+
+  constructor(
+    private readonly frames: Frames,
+    private readonly eitherSide: boolean,
+    private readonly settings: FollowSettings = usualSettings,
+  ) {}
+
+  /** @param told of each of the `count` frames, whether it was followed now or before. */
+  async from(
+    { frame, model }: { frame: number; model: LineModel },
+    direction: 1 | -1,
+    count: number,
+    told: () => void,
+  ): Promise<Followed[]> {
+    const places = model.runs.map(({ line }) => line.count);
+    // The same line may come by another way, and differ by a rounding.
+    const points = model
+      .points()
+      .flat()
+      .map((value) => value.toFixed(6));
+    const key = [frame, direction, ...places, ...points].join(' ');
+    let known = this.kept.get(key);
+    // While it is followed nobody else has it.
+    this.kept.delete(key);
+    if (!known) {
+      known = {
+        follower: new LineFollower(this.frames, direction, this.settings, this.eitherSide),
+        steps: [],
+      };
+      await known.follower.begin(frame, model);
+    }
+    for (let k = 0; k < count; k++) {
+      if (k >= known.steps.length) {
+        const step = await known.follower.step();
+        if (!step) break;
+        known.steps.push(step);
+      }
+      try {
+        told();
+      } catch (stopped) {
+        this.keep(key, known);
+        throw stopped;
+      }
+    }
+    this.keep(key, known);
+    return known.steps.slice(0, count);
+  }
+
+  private keep(key: string, known: { follower: LineFollower; steps: Followed[] }): void {
+    this.kept.set(key, known);
+    // The one asked for last is the last to go.
+    if (this.kept.size > mostKept) this.kept.delete(this.kept.keys().next().value!);
+  }
+}
+
+/**
+ * Carries between two known frames: from both, joined into the course that both and the known frames lead to.
  *
  * @param told of each frame followed, 0 to 1 in all.
  */
 export async function carryBetween(
-  frames: Frames,
+  followings: Followings,
   from: { frame: number; model: LineModel },
   to: { frame: number; model: LineModel },
-  eitherSide: boolean,
   told: (share: number) => void = () => undefined,
-  settings: FollowSettings = usualSettings,
 ): Promise<Carried[]> {
   const count = to.frame - from.frame - 1;
   if (count < 1) return [];
   let done = 0;
-  const follow = async (start: typeof from, direction: 1 | -1) => {
-    const follower = new LineFollower(frames, direction, settings, eitherSide);
-    await follower.begin(start.frame, start.model);
-    const steps: Followed[] = [];
-    for (let k = 0; k < count; k++) {
-      const step = await follower.step();
-      if (!step) break;
-      steps.push(step);
-      told(++done / (2 * count));
-    }
-    return steps;
-  };
+  const one = () => told(++done / (2 * count));
   const model = from.model.denseFor(to.model);
   const start = { frame: from.frame, model };
   const end = { frame: to.frame, model: model.through(to.model.points()) };
-  const forward = await follow(start, 1);
-  return joined(start, end, forward, await follow(end, -1));
+  const forward = await followings.from(start, 1, count, one);
+  return joined(start, end, forward, await followings.from(end, -1, count, one));
 }
 
 /**
@@ -86,7 +136,8 @@ export function joined(
     from.model.through(mixed(ends[0], ends[1], (k + 1) / (forward.length + 1))),
   );
   const backward = back.slice().reverse();
-  const errors = [likelyErrors(forward), likelyErrors(back).reverse()];
+  const errorsOf = (steps: readonly Followed[]) => likelyErrors(steps.map(({ sights }) => sights));
+  const errors = [errorsOf(forward), errorsOf(back).reverse()];
   const courses = from.model.runs.map((_, r) => {
     const witnesses = [forward, backward].map((steps, w): Witness => ({
       offsets: steps.map(({ model }, t) => across(even[t].runs[r].line, model.runs[r].line)),

@@ -2,7 +2,7 @@ import type { Doubt, OutlineRow, PoseRow } from '../document/rows';
 import { numbersPerPoint as N } from '../document/rows';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { inBetween } from '../outline/in-between';
-import { type Carried, carryBetween, carryOneWay } from './between';
+import { type Carried, carryBetween, carryOneWay, Followings } from './between';
 import type { LineModel } from './line-model';
 import { modelOfPose, modelThrough, poseOnLine } from './pose-line';
 import type { Frames } from './frames';
@@ -13,7 +13,7 @@ export type CarriedPose = Pick<PoseRow, 'frame' | 'coordinates' | 'doubt' | 'off
 };
 
 /** It ends by itself at a frame this doubtful, or after so many unsure ones in a row; others are flagged and passed. */
-const stopFrom = 0.8;
+const stopFrom = 0.63;
 const mostUnsure = 6;
 
 /** Why carrying ended. */
@@ -36,12 +36,14 @@ export interface CarryJob {
  *
  * @param toPicture from the shot's px to the pictures'.
  * @param told of each pose as it is made, and of the share done; returns whether to go on.
+ * @param followings what was followed before between known poses of this kind of outline in these frames.
  */
 export async function carryPoses(
   frames: Frames,
   { outline, from, to, direction, most, stops }: CarryJob,
   toPicture: Affine,
   told: (pose: CarriedPose | null, share: number) => boolean,
+  followings = new Followings(frames, outline.kind === 'loop'),
 ): Promise<{ poses: CarriedPose[]; end: CarryEnd }> {
   const model = modelOfPose(outline, from.coordinates, toPicture);
   const eitherSide = outline.kind === 'loop';
@@ -52,7 +54,7 @@ export async function carryPoses(
     const [a, b] = from.frame < to.frame ? [from, to] : [to, from];
     const stopped = new Error('stopped');
     try {
-      const carried = await carryBetween(frames, first, last, eitherSide, (share) => {
+      const carried = await carryBetween(followings, first, last, (share) => {
         if (!told(null, share)) throw stopped;
       });
       const poses = carried.map((each) => {

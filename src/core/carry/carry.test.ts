@@ -6,6 +6,7 @@ import { straighten, walkOutline } from '../edge/strip';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
 import { bestSimilarity } from '../geometry/similarity';
 import { bandMotion } from './band-motion';
+import { Followings } from './between';
 import { carryPoses, type CarryJob } from './carry-poses';
 import { movingEdgeReading } from './edge-reading';
 import { LoopModel, SeamModel } from './line-model';
@@ -63,6 +64,30 @@ test('a pose is carried along a moving edge, forward, back and between two', asy
     expect(unsure).toBeNull();
   }
   expect(shares.at(-1)).toBe(1);
+});
+
+test('what was followed from a known pose is not followed again when a frame between is put right', async () => {
+  let asked = 0;
+  const counted: Frames = { count: frames.count, picture: (t) => (asked++, frames.picture(t)) };
+  const followings = new Followings(counted, false);
+  const between = (from: number, to: number) =>
+    carryPoses(
+      counted,
+      job({ from: { frame: from, coordinates: poseAt(from) }, to: { frame: to, coordinates: poseAt(to) } }),
+      identity,
+      () => true,
+      followings,
+    );
+  await between(1, 9);
+  const first = asked;
+  const [left, right] = [await between(1, 5), await between(5, 9)];
+  // Half of it is new: from the middle to either side.
+  expect(asked - first).toBeLessThan(0.65 * first);
+  for (const { coordinates, frame } of [...left.poses, ...right.poses])
+    expect(farthest(coordinates, frame)).toBeLessThan(1.5);
+  const again = asked;
+  await between(1, 5);
+  expect(asked).toBe(again);
 });
 
 test('carrying stops when told to, at the shot’s end, and where it has left the picture', async () => {

@@ -1,14 +1,15 @@
 import { evened } from './evened';
-import type { Followed } from './line-follower';
 import type { RunSight } from './run-follower';
 
 /**
  * px by which each place of each run may be off, frame by frame in the order followed: what the frame said, and
  * little of what was not sure on the way.
+ *
+ * @param steps of each frame what it said of each run.
  */
-export function likelyErrors(steps: readonly Pick<Followed, 'sights'>[]): Float64Array[][] {
+export function likelyErrors(steps: readonly (readonly RunSight[])[]): Float64Array[][] {
   let sums: { variance: Float64Array; doubt: Float64Array }[] = [];
-  return steps.map(({ sights }, k) => {
+  return steps.map((sights, k) => {
     sums = sights.map(({ belief }, r) => ({
       variance: evened(belief.variance, 2).map((value, i) => value + (sums[r]?.variance[i] ?? 0)),
       doubt: evened(belief.doubt, 2).map((value, i) => value + (sums[r]?.doubt[i] ?? 0)),

@@ -1,0 +1,39 @@
+import { pictureOf, texture } from '../../../fixtures/pass-film';
+import { identity } from '../geometry/affine';
+import { attachedPlaces, holdAttached } from './attached';
+import { still } from './behind-way';
+import { SeamModel } from './line-model';
+
+const behind = texture(1, 60, 220);
+const object = texture(2, 40, 200);
+
+/** A board that goes to the right by 9 px a frame; a hand on its trailing edge, between two heights, goes along. */
+const board = (t: number) =>
+  pictureOf((x, y) => {
+    const left = 100 + 9 * t - (y > 40 && y < 140 ? 30 : 0);
+    return x > left ? object(x - 9 * t, y) : behind(x, y);
+  });
+
+test('a line runs through its object where what lies outside goes along, and nowhere else', () => {
+  const { line } = SeamModel.along(
+    [
+      [100, 0],
+      [100, 180],
+    ],
+    4,
+  ).runs[0];
+  const rest = { map: identity, ...still(line.count) };
+  const attached = attachedPlaces(board(0), board(1), line, 2, [1, 0, 0, 1, 9, 0], rest);
+  const hand = [...line.y].map((y) => y > 40 && y < 140);
+  const wrong = [...attached].filter((value, i) => (value === 1) !== hand[i]).length;
+  // Neighbours are looked at together: the hand's ends blur by a few places.
+  expect(wrong).toBeLessThanOrEqual(8);
+  expect([...attached].filter(Boolean).length).toBeGreaterThan(16);
+});
+
+test('an attached place is held to where the object takes it, about whatever centre', () => {
+  const costs = new Float32Array(10).fill(1);
+  holdAttached(costs, Uint8Array.of(0, 1), 2, 0.5, Float64Array.of(3, 1));
+  expect([...costs.slice(0, 5)]).toEqual([1, 1, 1, 1, 1]);
+  expect([...costs.slice(5)]).toEqual([0, 0.5, 2, 4.5, 8]);
+});
