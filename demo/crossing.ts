@@ -62,8 +62,8 @@ const byHand = [48, 58, 68];
 const carriedTo = 72;
 
 /**
- * The gardener's back, drawn on three frames and carried between them and on, part of the way: where Kiv was not sure is
- * still to be put right. A shot that does not match lies hidden below.
+ * The gardener's back, drawn on three frames and carried between them and on, part of the way: the rest is still to be
+ * carried. A shot that does not match lies hidden below.
  */
 async function gardenerCrossing(folder: string, rows: number[], edges: (number | null)[][]) {
   const film = readFilm(path.join(folder, 'gardener.mp4'), size);

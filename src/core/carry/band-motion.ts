@@ -145,6 +145,7 @@ function fitted(
   const template = new Float32Array(count);
   const differences = new Float32Array(count);
   const sorted = new Float32Array(count);
+  const j = new Float64Array(5);
   for (const [level, rounds] of [
     [1, 4],
     [0, 4],
@@ -159,7 +160,9 @@ function fitted(
       const h = new Float64Array(25);
       const g = new Float64Array(5);
       for (let k = 0, i = 0; i < points.length; i += stride, k++) {
-        const [x, y] = applyAffine(map, points[i], points[i + 1]);
+        const [px, py] = [points[i], points[i + 1]];
+        const x = map[0] * px + map[2] * py + map[4];
+        const y = map[1] * px + map[3] * py + map[5];
         if (x < 2 || y < 2 || x > to.width - 2 || y > to.height - 2) {
           differences[k] = NaN;
           continue;
@@ -180,13 +183,19 @@ function fitted(
         const off = differences[k];
         if (off !== off || Math.abs(off) >= reach) continue;
         const weight = (1 - (off / reach) ** 2) ** 2;
-        const [x, y] = applyAffine(map, points[i], points[i + 1]);
+        const [px, py] = [points[i], points[i + 1]];
+        const x = map[0] * px + map[2] * py + map[4];
+        const y = map[1] * px + map[3] * py + map[5];
         const gx =
           (lumaAt(b, (x + side) / side, y / side) - lumaAt(b, (x - side) / side, y / side)) / (2 * side);
         const gy =
           (lumaAt(b, x / side, (y + side) / side) - lumaAt(b, x / side, (y - side) / side)) / (2 * side);
-        const [rx, ry] = [(points[i] - mx) / radius, (points[i + 1] - my) / radius];
-        const j = [gx, gy, gx * rx + gy * ry, gy * rx - gx * ry, -template[k]];
+        const [rx, ry] = [(px - mx) / radius, (py - my) / radius];
+        j[0] = gx;
+        j[1] = gy;
+        j[2] = gx * rx + gy * ry;
+        j[3] = gy * rx - gx * ry;
+        j[4] = -template[k];
         for (let r = 0; r < 5; r++) {
           g[r] -= weight * j[r] * off;
           for (let c = r; c < 5; c++) h[5 * r + c] += weight * j[r] * j[c];

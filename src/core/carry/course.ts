@@ -228,8 +228,8 @@ function solve(course: Float64Array, sheet: Sheet): void {
     way[k] = residual[k] / diagonal[k];
     norm += residual[k] * way[k];
   }
-  const enough = 1e-8 * norm;
-  for (let round = 0; round < 120 && norm > enough; round++) {
+  const enough = 1e-5 * norm;
+  for (let round = 0; round < 60 && norm > enough; round++) {
     applied(sheet, way, image);
     let along = 0;
     for (let k = count; k < size - count; k++) along += way[k] * image[k];

@@ -426,11 +426,12 @@ export class RunFollower {
     };
     for (let i = 0; i < line.count; i++) {
       const c = 3 * i;
+      const deepest = softReach(this.softness, this.speed[i]) + this.softness.sigma;
       for (let k = 0; k < depths; k++) {
         const s = i * depths + (depths - 1 - k);
         const o = i * depths + k;
         const far = -k * step;
-        const share = objectShare(this.softness, this.speed[i], far);
+        const share = far < -deepest ? 1 : objectShare(this.softness, this.speed[i], far);
         let [y, u, v] = [inside.y[s], inside.u[s], inside.v[s]];
         let weight = 1;
         if (y !== y) weight = 0;
