@@ -31,9 +31,9 @@ test('a line runs through its object where what lies outside goes along, and now
   expect([...attached].filter(Boolean).length).toBeGreaterThan(16);
 });
 
-test('an attached place is held to where the object takes it, about whatever centre', () => {
+test('an attached place is pulled to where the object takes it, about whatever centre', () => {
   const costs = new Float32Array(10).fill(1);
   holdAttached(costs, Uint8Array.of(0, 1), 2, 0.5, Float64Array.of(3, 1));
   expect([...costs.slice(0, 5)]).toEqual([1, 1, 1, 1, 1]);
-  expect([...costs.slice(5)]).toEqual([0, 0.5, 2, 4.5, 8]);
+  expect([...costs.slice(5)]).toEqual([1, 2.5, 7, 14.5, 25]);
 });

@@ -1,5 +1,5 @@
 import type { FramePicture } from '../edge/frame-picture';
-import { type EdgeLine, type Passage, straightPicture } from '../edge/straight';
+import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import type { Affine } from '../geometry/affine';
 import { still } from './behind-way';
 
@@ -9,10 +9,16 @@ const near = 4;
 /** Mean difference, code values, from which a way is wrong, and up to which another is right. */
 const wrong = 7;
 const right = 9;
+/** px on either side of a line whose mean colours are compared, and code values by which they differ at most within one thing. */
+const beside = 6;
+const plain = 24;
+/** Cost of a px away from where the object takes a place. */
+const pull = 6;
 
 /**
  * Where a line runs through the object, as along a board before the hands that carry it: there what lies right outside
- * goes with the object to the next frame and not with what lies behind. 1 at those places, 0 at others.
+ * goes with the object to the next frame and not with what lies behind, and looks like what lies right inside (a shadow
+ * that goes along does not). 1 at those places, 0 at others.
  *
  * @param soft px outside the line that are a mix of both sides.
  */
@@ -48,15 +54,36 @@ export function attachedPlaces(
       return numbers[b] - numbers[a] < 20 ? NaN : (sums[b] - sums[a]) / (numbers[b] - numbers[a]);
     };
   };
+  const inside = straightPicture(here, line, -from - beside, 1, beside, null);
   const along = differences({ map: object, ...still(line.count) });
   const stays = differences(behind);
-  return Uint8Array.from({ length: line.count }, (_, i) => {
+  const found = Uint8Array.from({ length: line.count }, (_, i) => {
     const [goes, rests] = [along(i), stays(i)];
-    return rests > wrong && goes < right && goes < 0.5 * rests ? 1 : 0;
+    return rests > wrong && goes < right && goes < 0.5 * rests && step(inside, strip, i) < plain ? 1 : 0;
   });
+  // Near its ends such a stretch is not told, as places are looked at together.
+  return found.map((_, i) => (found.subarray(Math.max(0, i - near), i + near + 1).includes(1) ? 1 : 0));
 }
 
-/** Holds attached places to where the object's movement takes them: `count` × (2 · half + 1) costs of offsets `step` px apart about `centre`. */
+/** Difference between the mean colours right inside and right outside a line at places about one, code values. */
+function step(inside: StraightPicture, outside: StraightPicture, i: number): number {
+  const mean = ({ across, count, ...picture }: StraightPicture, plane: 'y' | 'u' | 'v') => {
+    let [sum, n] = [0, 0];
+    for (let k = Math.max(0, i - near); k <= Math.min(count - 1, i + near); k++)
+      for (let m = 0; m < beside; m++) {
+        if (picture.y[k * across + m] !== picture.y[k * across + m]) continue;
+        sum += picture[plane][k * across + m];
+        n++;
+      }
+    return sum / (n || 1);
+  };
+  return (['y', 'u', 'v'] as const).reduce(
+    (sum, plane) => sum + Math.abs(mean(inside, plane) - mean(outside, plane)),
+    0,
+  );
+}
+
+/** Pulls attached places to where the object's movement takes them: `count` × (2 · half + 1) costs of offsets `step` px apart about `centre`. */
 export function holdAttached(
   costs: Float32Array,
   attached: Uint8Array,
@@ -68,6 +95,6 @@ export function holdAttached(
   for (let i = 0; i < attached.length; i++) {
     if (!attached[i]) continue;
     for (let k = 0; k < offsets; k++)
-      costs[i * offsets + k] = 2 * ((centre?.[i] ?? 0) + (k - half) * step) ** 2;
+      costs[i * offsets + k] += pull * ((centre?.[i] ?? 0) + (k - half) * step) ** 2;
   }
 }
