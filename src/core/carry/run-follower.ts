@@ -143,6 +143,8 @@ export class RunFollower {
     await this.learn(frame, line, near);
     this.memory = null;
     this.shade = null;
+    // A line that is off may lie in the object by mistake.
+    this.attached = new Uint8Array(line.count);
     const here = await this.frames.picture(frame);
     const soft = softReach(this.softness, middling(this.speed));
     const beside = straightPicture(
