@@ -62,20 +62,21 @@ const byHand = [48, 58, 68];
 const carriedTo = 72;
 
 /**
- * The gardener's back, drawn on three frames and carried between them and on, part of the way: the rest is still to be
- * carried. A shot that does not match lies hidden below.
+ * The gardener's back, drawn on three frames, carried between them, on, part of the way, and back until Kiv is not sure:
+ * the rest is still to be carried, and that frame to be put right. A shot that does not match lies hidden below.
  */
 async function gardenerCrossing(folder: string, rows: number[], edges: (number | null)[][]) {
   const film = readFilm(path.join(folder, 'gardener.mp4'), size);
   const hand = byHand.map((frame) => pose(id('04'), frame, poseAlong(rows, edges[frame])));
   const carried: PoseRow[] = [];
-  for (const [k, from] of hand.entries()) {
-    const to = hand[k + 1] ?? null;
-    const job: CarryJob = {
-      ...{ outline: { kind: 'seam', sweptSide: 'right' }, from, to, direction: 1, stops: true },
-      most: (to?.frame ?? carriedTo) - from.frame,
-    };
-    const { poses } = await carryPoses(film, job, identity, () => true);
+  const carry = async (from: PoseRow, to: PoseRow | null, way: Pick<CarryJob, 'direction' | 'most'>) => {
+    const outline = { kind: 'seam', sweptSide: 'right' } as const;
+    const { poses } = await carryPoses(
+      film,
+      { outline, from, to, stops: true, ...way },
+      identity,
+      () => true,
+    );
     for (const { coordinates, ...each } of poses)
       carried.push({
         ...pose(id('04'), each.frame, coordinates.map(hundredth)),
@@ -86,6 +87,11 @@ async function gardenerCrossing(folder: string, rows: number[], edges: (number |
           offBy: each.offBy.map(hundredth),
         },
       });
+  };
+  await carry(hand[0], null, { direction: -1, most: hand[0].frame });
+  for (const [k, from] of hand.entries()) {
+    const to = hand[k + 1] ?? null;
+    await carry(from, to, { direction: 1, most: (to?.frame ?? carriedTo) - from.frame });
   }
   return {
     crossing: { id: id('01'), name: 'Glasshouse to lily pond', plan: 'pass-by', ...size, length: 66 },

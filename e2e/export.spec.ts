@@ -381,8 +381,8 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   const svg = await written(/^Outline on all frames, SVG/);
   expect(svg).toContain('data-frame="48"');
   // Drawn and carried: a pose on every frame.
-  expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(25);
-  expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 25 * 8 + 1);
+  expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(30);
+  expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 30 * 8 + 1);
   expect(await written(/^Timeline/)).toContain('"OTIO_SCHEMA": "Timeline.1"');
   expect(await written(/^Cut list/)).toContain('* FROM CLIP NAME: Lily pond, night');
   await page.getByText('This frame as a PNG').click();
@@ -409,7 +409,7 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   const { document } = await storedCrossing(page);
   const [first, second] = Object.values(document.outlines).sort((a, b) => a.position - b.position);
   const [own, again] = [first, second].map(({ id }) => document.poses[id].find(({ frame }) => frame === 60)!);
-  expect(document.poses[second.id]).toHaveLength(25);
+  expect(document.poses[second.id]).toHaveLength(30);
   again.coordinates.forEach((value, k) => expect(Math.abs(value - own.coordinates[k])).toBeLessThan(0.01));
   await page.getByLabel('Paths to bring in').setInputFiles({ ...paths, buffer: Buffer.from('<svg/>') });
   await expect(page.getByText('There are no lines in this file.')).toBeVisible();

@@ -154,15 +154,9 @@ try {
   await take('line-up');
   await open();
   await page.keyboard.press('p');
-  await goTo(42);
-  await page.keyboard.press('Control+Shift+ArrowRight');
-  await page
-    .getByText(/carry on\.$|frames carried|has left/)
-    .first()
-    .waitFor({ timeout: 60_000 });
+  // To the frame on which it is not sure.
+  await page.keyboard.press('Shift+KeyJ');
   await page.waitForTimeout(1500);
-  // The frame that is likeliest off but one: both are where the edge leaves the picture.
-  for (let k = 0; k < 2; k++) await page.keyboard.press('Shift+KeyJ');
   await take('carrying');
 } finally {
   await browser.close();
