@@ -1,6 +1,6 @@
 import { pictureOf, texture } from '../../../fixtures/pass-film';
 import { identity } from '../geometry/affine';
-import { attachedPlaces, holdAttached } from './attached';
+import { attachedPlaces, pullAttached } from './attached';
 import { still } from './behind-way';
 import { SeamModel } from './line-model';
 
@@ -33,7 +33,7 @@ test('a line runs through its object where what lies outside goes along, and now
 
 test('an attached place is pulled to where the object takes it, about whatever centre', () => {
   const costs = new Float32Array(10).fill(1);
-  holdAttached(costs, Uint8Array.of(0, 1), 2, 0.5, Float64Array.of(3, 1));
+  pullAttached(costs, Uint8Array.of(0, 1), 2, 0.5, Float64Array.of(3, 1));
   expect([...costs.slice(0, 5)]).toEqual([1, 1, 1, 1, 1]);
   expect([...costs.slice(5)]).toEqual([1, 2.5, 7, 14.5, 25]);
 });

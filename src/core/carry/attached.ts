@@ -84,7 +84,7 @@ function step(inside: StraightPicture, outside: StraightPicture, i: number): num
 }
 
 /** Pulls attached places to where the object's movement takes them: `count` × (2 · half + 1) costs of offsets `step` px apart about `centre`. */
-export function holdAttached(
+export function pullAttached(
   costs: Float32Array,
   attached: Uint8Array,
   half: number,

@@ -17,19 +17,28 @@ export function likelyErrors(steps: readonly (readonly RunSight[])[]): Float64Ar
     return sights.map((sight, r) => {
       const { variance, doubt } = sums[r];
       return spreadOf(sight).map((value, i) => {
-        const off = value + 0.0106 * Math.sqrt(k + 1) + 0.0121 * variance[i] + 0.0059 * doubt[i];
-        // A place that is lost may be anywhere.
-        return off * (1 + off);
+        const before = 0.0106 * Math.sqrt(k + 1) + 0.0121 * variance[i] + 0.0059 * doubt[i];
+        return grown(value + before);
       });
     });
   });
 }
 
+/** px by which each place of a run may be off as one frame alone says. */
+export function likelyErrorsOn(sight: RunSight): Float64Array {
+  return spreadOf(sight).map(grown);
+}
+
+/** A place that is lost may be anywhere. */
+function grown(off: number): number {
+  return off * (1 + off);
+}
+
 /**
- * px by which a frame alone lets each place of a run be off. The weights, as those above, are fitted over the places
- * of the bench's passes (bench/passes), for the scale of a Cauchy distribution.
+ * What a frame says of how far each place of a run may be off, px. The weights, as those above, are fitted over the
+ * places of the bench's passes (bench/passes), for the scale of a Cauchy distribution.
  */
-export function spreadOf({ belief, misfit }: RunSight): Float64Array {
+function spreadOf({ belief, misfit }: RunSight): Float64Array {
   const doubt = evened(belief.doubt, 2);
   const leap = evened(belief.mean.map(Math.abs), 2);
   const unlike = evened(

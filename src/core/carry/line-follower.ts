@@ -1,6 +1,6 @@
 import { evenOffsets } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
-import { spreadOf } from './likely-errors';
+import { likelyErrorsOn } from './likely-errors';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
 import type { Frames } from './frames';
@@ -64,7 +64,7 @@ export class LineFollower {
       const sight = await run.look(next, this.faced(line, r), cameFrom);
       sights.push(sight);
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
-      weights.push(spreadOf(sight).map((off) => (0.3 + off * (1 + off)) ** -2));
+      weights.push(likelyErrorsOn(sight).map((off) => (0.3 + off) ** -2));
     }
     const found = model.offset(offsets, weights);
     for (const [r, run] of this.runs.entries()) {

@@ -5,7 +5,7 @@ import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import { type Affine, applyAffine, identity, invert } from '../geometry/affine';
-import { attachedPlaces, holdAttached } from './attached';
+import { attachedPlaces, pullAttached } from './attached';
 import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
 import { behindMotion, localShifts, still } from './behind-way';
@@ -218,7 +218,7 @@ export class RunFollower {
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
       const near = 6;
       const fine = layers.at(centre, near, 1);
-      holdAttached(fine, this.attached, near, grain / 2, centre);
+      pullAttached(fine, this.attached, near, grain / 2, centre);
       const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, centre);
       for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
       sight = {
@@ -247,7 +247,7 @@ export class RunFollower {
     for (let i = 0; i < count; i++)
       for (let k = -half; k <= half; k++)
         costs[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
-    holdAttached(costs, this.attached, half, this.grain, null);
+    pullAttached(costs, this.attached, half, this.grain, null);
     return chainBelief(costs, count, 2 * half + 1, this.grain, this.settings);
   }
 
