@@ -6,7 +6,7 @@ import { likelyErrors } from './likely-errors';
 import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
 import type { Frames } from './frames';
-import { type FollowSettings, type RunSight, usualSettings } from './run-follower';
+import { type RunSight, usualSettings } from './run-follower';
 
 type Point = [x: number, y: number];
 
@@ -23,9 +23,8 @@ export async function* carryOneWay(
   from: { frame: number; model: LineModel },
   direction: 1 | -1,
   eitherSide: boolean,
-  settings: FollowSettings = usualSettings,
 ): AsyncGenerator<Carried> {
-  const follower = new LineFollower(frames, direction, settings, eitherSide);
+  const follower = new LineFollower(frames, direction, usualSettings, eitherSide);
   await follower.begin(from.frame, from.model);
   for (;;) {
     const step = await follower.step();
@@ -47,7 +46,6 @@ export class Followings {
   constructor(
     private readonly frames: Frames,
     private readonly eitherSide: boolean,
-    private readonly settings: FollowSettings = usualSettings,
   ) {}
 
   /** @param told of each of the `count` frames, whether it was followed now or before. */
@@ -69,7 +67,7 @@ export class Followings {
     this.kept.delete(key);
     if (!known) {
       known = {
-        follower: new LineFollower(this.frames, direction, this.settings, this.eitherSide),
+        follower: new LineFollower(this.frames, direction, usualSettings, this.eitherSide),
         steps: [],
       };
       await known.follower.begin(frame, model);
@@ -125,7 +123,7 @@ export async function carryBetween(
  *
  * @param forward followed from the first known frame, and `back` from the second, each in its own order.
  */
-export function joined(
+function joined(
   from: { frame: number; model: LineModel },
   to: { frame: number; model: LineModel },
   forward: readonly Followed[],

@@ -15,6 +15,8 @@ export interface Confidence {
 
 /** From this on a frame is unsure. */
 export const unsureFrom = 0.5;
+/** Places that must be in the picture: where nothing of the line is, there is nothing to be wrong. */
+const fewest = 4;
 
 /**
  * How sure a frame is that was followed from one end, from what the frame said of each run: the spread of the offset,
@@ -29,8 +31,7 @@ export function confidenceOf(sights: readonly RunSight[]): Confidence {
     const other = evened(belief.doubt, 4);
     return spread.map((value, i) => (Math.abs(belief.mean[i]) > 0.9 * reach ? reach : value + 6 * other[i]));
   });
-  // Where nothing of it is in the picture there is nothing to be wrong.
-  if (said.spread.length < 4) return { doubt: 0, places, reason: null };
+  if (said.spread.length < fewest) return { doubt: 0, places, reason: null };
   const log = (values: readonly number[], share: number) => Math.log(0.05 + quantile(values, share));
   const score =
     oneWay.bias +
@@ -58,15 +59,14 @@ export function confidenceBetween(
   mayBe: readonly Float64Array[],
   apart: readonly Float64Array[],
 ): Confidence {
-  const said = saidBy(sights);
   const places = mayBe.map((run) => evened(run, 5));
-  if (said.spread.length < 4) return { doubt: 0, places, reason: null };
   const inPicture = (runs: readonly Float64Array[]) =>
     runs.flatMap((run, r) => [...run].filter((_, i) => sights[r].seen[i] === 1));
-  const off = quantile(inPicture(places), 0.95);
-  const doubt = logistic(between.off * Math.log((0.05 + off) / between.even));
-  const far = inPicture(apart.map((run) => evened(run, 2)));
-  return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, far) };
+  const seen = inPicture(places);
+  if (seen.length < fewest) return { doubt: 0, places, reason: null };
+  const doubt = logistic(between.off * Math.log((0.05 + quantile(seen, 0.95)) / between.even));
+  if (doubt < unsureFrom) return { doubt, places, reason: null };
+  return { doubt, places, reason: reasonOf(saidBy(sights), inPicture(apart.map((run) => evened(run, 2)))) };
 }
 
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
