@@ -8,6 +8,14 @@ async function seriousProblems(page: Page, rules?: string[], within?: string) {
   const axe = new AxeBuilder({ page });
   if (rules) axe.withRules(rules);
   if (within) axe.include(within);
+  // Colours on their way from one room's to the other's are neither's; what moves without end is not waited for.
+  await page.waitForFunction(() =>
+    document
+      .getAnimations()
+      .every(
+        ({ effect, playState }) => playState !== 'running' || effect?.getTiming().iterations === Infinity,
+      ),
+  );
   const { violations } = await axe.analyze();
   return violations
     .filter(({ impact }) => impact === 'serious' || impact === 'critical')
@@ -27,8 +35,11 @@ test('axe finds no serious problem on any view, in paper and in the dim room', a
   };
   const steps = [/1 Shots/, /2 Line up/, /3 Trace/, /4 Edge/, /5 Move/, /6 Sound/, /7 Check/, /8 Export/];
   // By key, so that no pointer calls up a tooltip, which axe would meet half faded in.
-  const turnTo = (room: 'Dim the room' | 'Back to paper') =>
-    page.getByRole('button', { name: room }).press('Enter');
+  const turnTo = async (room: 'Dim the room' | 'Back to paper') => {
+    await page.getByRole('button', { name: room }).press('Enter');
+    // Its name is the other room's as soon as this one has its colours.
+    await expect(page.getByRole('button', { name: room })).toHaveCount(0);
+  };
 
   for (const place of ['/', '/footage', '/exports']) {
     await page.goto(place);

@@ -104,6 +104,12 @@ export function kivTheme(room: Room): Theme {
             animation: 'kiv-breathe 1.6s ease-in-out infinite',
             '@media (prefers-reduced-motion: reduce)': { animation: 'none' },
           },
+          '@media (prefers-reduced-motion: reduce)': {
+            '*, *::before, *::after': {
+              transitionDuration: '0s !important',
+              transitionDelay: '0s !important',
+            },
+          },
           '*:focus-visible': { outline: `2px solid ${c.primary}`, outlineOffset: 1 },
         },
       },
