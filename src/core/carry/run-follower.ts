@@ -334,10 +334,13 @@ export class RunFollower {
     const room = (way: number) => (way > 0 ? this.frames.count - 1 - frame : frame);
     // At the shot's end only what is outside already can be seen elsewhere.
     if (room(way) < 1) [way, far] = [-way, 1];
+    // As many frames away as before do as well, if the edge has gone from the strip there, too: their way is known.
+    const asked = this.behindWay;
+    const before = asked ? way * asked.frames : 0;
+    if (before >= 0.85 * far && before <= 1.5 * far + 2) far = before;
     far = Math.min(far, room(way));
     if (far < 1) return null;
     const there = await this.frames.picture(frame + way * far);
-    const asked = this.behindWay;
     if (asked && asked.frame === frame && asked.frames === way * far && asked.dx.length === line.count)
       return { picture: there, ...asked };
     const here = await this.frames.picture(frame);
@@ -398,11 +401,16 @@ export class RunFollower {
     const depths = Math.round(deep / step) + 1;
     // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
     const inside = straightPicture(here, line, -deep, step, depths, null);
+    const soft = softReach(this.softness, middling(this.speed));
+    const deepest = this.speed.map((speed) => softReach(this.softness, speed) + this.softness.sigma);
+    // What lies behind counts only where it shows through.
+    const mixed = Math.min(depths, Math.ceil(Math.max(...deepest) / step) + 1);
     const bare =
       behind &&
-      this.uncovered(straightPicture(behind.picture, line, -deep, step, depths, behind), behind.frames);
-    const softAt = middling(this.speed);
-    const soft = softReach(this.softness, softAt);
+      this.uncovered(
+        straightPicture(behind.picture, line, (1 - mixed) * step, step, mixed, behind),
+        behind.frames,
+      );
     const outward = Math.round(Math.max(soft / grain + 16, settings.reach + settings.beyond)) + 1;
     const outside = straightPicture(here, line, 0, grain, outward, null);
     if (behind)
@@ -426,21 +434,26 @@ export class RunFollower {
       v: new Float32Array(size),
       weight: new Float32Array(size),
     };
+    const shared = new Map<number, Float32Array>();
     for (let i = 0; i < line.count; i++) {
       const c = 3 * i;
-      const deepest = softReach(this.softness, this.speed[i]) + this.softness.sigma;
+      const pace = Math.round(8 * this.speed[i]);
+      const shares =
+        shared.get(pace) ??
+        Float32Array.from({ length: mixed }, (_, k) => objectShare(this.softness, pace / 8, -k * step));
+      shared.set(pace, shares);
       for (let k = 0; k < depths; k++) {
         const s = i * depths + (depths - 1 - k);
         const o = i * depths + k;
-        const far = -k * step;
-        const share = far < -deepest ? 1 : objectShare(this.softness, this.speed[i], far);
+        const share = k * step > deepest[i] ? 1 : shares[k];
         let [y, u, v] = [inside.y[s], inside.u[s], inside.v[s]];
         let weight = 1;
         if (y !== y) weight = 0;
         else if (share < 0.98) {
-          const known = bare !== null && bare.y[s] === bare.y[s];
+          const b = i * mixed + (mixed - 1 - k);
+          const known = bare !== null && bare.y[b] === bare.y[b];
           const [by, bu, bv] = known
-            ? [bare.y[s], bare.u[s], bare.v[s]]
+            ? [bare.y[b], bare.u[b], bare.v[b]]
             : [this.outer.mean[c], this.outer.mean[c + 1], this.outer.mean[c + 2]];
           y = Math.min(255, Math.max(0, (y - (1 - share) * by) / share));
           u = Math.min(255, Math.max(0, (u - (1 - share) * bu) / share));

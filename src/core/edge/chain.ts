@@ -47,26 +47,29 @@ export function chainBelief(
   const forward = new Float64Array(count * offsets).fill(1 / offsets);
   const backward = new Float64Array(count * offsets).fill(1 / offsets);
   const carried = new Float64Array(offsets);
+  // With room to either side, so that no neighbour has to be asked whether it is there.
+  const roomy = new Float64Array(offsets + 2 * reach);
   const spread = new Float64Array(offsets);
+  const even = leap / offsets;
   const pass = (into: Float64Array, from: number, to: number) => {
     // What the chain says of `from`, with its own likelihood, spread out to `to`.
     let sum = 0;
-    for (let k = 0; k < offsets; k++) {
-      carried[k] = into[from * offsets + k] * likelihood[from * offsets + k];
-      sum += carried[k];
+    for (let k = 0, o = from * offsets; k < offsets; k++, o++) {
+      const value = into[o] * likelihood[o];
+      roomy[k + reach] = value;
+      sum += value;
     }
-    const even = leap / offsets;
     for (let k = 0; k < offsets; k++) {
-      let near = kernel[0] * carried[k];
-      for (let j = 1; j <= reach; j++) {
-        if (k >= j) near += kernel[j] * carried[k - j];
-        if (k + j < offsets) near += kernel[j] * carried[k + j];
-      }
+      let near = kernel[0] * roomy[k + reach];
+      for (let j = 1; j <= reach; j++) near += kernel[j] * (roomy[k + reach - j] + roomy[k + reach + j]);
       spread[k] = near / sum;
     }
     // Seen from its own centre.
     const apart = centre ? Math.round((centre[to] - centre[from]) / step) : 0;
-    for (let k = 0; k < offsets; k++) into[to * offsets + k] = (spread[k + apart] ?? 0) + even;
+    for (let k = 0, o = to * offsets; k < offsets; k++, o++) {
+      const at = k + apart;
+      into[o] = (at >= 0 && at < offsets ? spread[at] : 0) + even;
+    }
   };
   for (let i = 1; i < count; i++) pass(forward, i - 1, i);
   for (let i = count - 2; i >= 0; i--) pass(backward, i + 1, i);

@@ -47,6 +47,17 @@ const anchored = 12;
 /** Samples hang together; so many count as one. */
 const together = 5;
 
+const none = new Float32Array(0);
+const nothingRemembered: ObjectMemory = {
+  count: 0,
+  depths: 0,
+  step: 1,
+  y: none,
+  u: none,
+  v: none,
+  weight: none,
+};
+
 /**
  * The cost of an edge at each offset of each place: the samples inside are held against the object, those outside
  * against what lies behind, those between against the mix of both by the edge's softness. Each of these explains a
@@ -89,75 +100,90 @@ export class LayerCosts {
   /**
    * `count` × (2 · half + 1) costs, negative log likelihoods, of offsets about `centre` (or 0) at each place.
    *
-   * @param every half samples from offset to offset.
+   * @param every half samples from offset to offset: 1 or 2.
    */
-  at(centre: Float64Array | null, half: number, every: number): Float32Array {
-    const { picture, object, inner, softness, speed, noise } = this.around;
-    const { count, across, from, step } = picture;
-    const { y: py, u: pu, v: pv } = picture;
+  at(centre: Float64Array | null, half: number, every: 1 | 2): Float32Array {
+    const { picture, inner, softness, speed, noise } = this.around;
+    const { count, across, from, step, y: py, u: pu, v: pv } = picture;
+    const { depths, y: oy, u: ou, v: ov, weight } = this.around.object ?? nothingRemembered;
+    const { outside, inside, insideSums, back, objectGain: gain } = this;
     const offsets = 2 * half + 1;
     const costs = new Float32Array(count * offsets);
     const fine = step / 2;
-    const depths = object?.depths ?? 0;
+    const zero = Math.round(-from / fine);
+    const sum = new Float64Array(offsets);
+    const precision = 0.5 / (noise * noise);
     const shared = new Map<number, Float32Array>();
     for (let i = 0; i < count; i++) {
       const c = 3 * i;
       const so = Math.hypot(this.objectError[i], noise);
       const [io, lo] = [0.5 / (so * so), 2 * Math.log(so / noise)];
-      const vy = inner.variance[c] + noise * noise;
-      const plainObject = object !== null && lo < colourBase(inner, c, noise);
-      const meanSpread = Math.sqrt(vy);
+      const plainObject = depths > 0 && lo < colourBase(inner, c, noise);
+      const meanSpread = Math.sqrt(inner.variance[c] + noise * noise);
       const soft = Math.ceil(softReach(softness, Math.round(4 * speed[i]) / 4) / fine);
       const pace = Math.round(4 * speed[i]);
       const shares = shared.get(pace) ?? sharesOf(softness, pace / 4, soft, fine);
       shared.set(pace, shares);
-      const at = centre ? Math.round(centre[i] / fine) : 0;
-      const gain = this.objectGain;
+      // In half samples: sample m lies at 2m from the first, the edge at `first` + k · `every`.
+      const first = zero + (centre ? Math.round(centre[i] / fine) : 0) - half * every;
+      const [samples, memory] = [i * across, i * depths];
+      const sums = i * (across + 1);
       for (let k = 0; k < offsets; k++) {
-        const d = at + (k - half) * every;
-        // In half samples: sample m lies at 2m from the first; the edge lies at `edge`.
-        const edge = Math.round(-from / fine) + d;
+        const edge = first + k * every;
         const firstOutside = Math.min(across, Math.max(0, Math.floor((edge + soft) / 2) + 1));
-        const lastInside = Math.min(across - 1, Math.ceil((edge - soft) / 2) - 1);
-        // Deep inside only the object as a whole is asked.
-        const firstNear = Math.max(0, lastInside + 1 - anchored);
-        const sums = i * (across + 1);
-        let sum = this.outside[sums + firstOutside] + this.insideSums[sums + firstNear];
-        for (let m = firstNear; m <= lastInside; m++) {
-          const s = i * across + m;
-          let cost = this.inside[s];
-          const depth = edge - 2 * m;
-          if (cost > 0 && depth < depths) {
-            const o = i * depths + depth;
-            if (object!.weight[o] > 0) {
-              const [dy, du, dv] = [py[s] - gain * object!.y[o], pu[s] - object!.u[o], pv[s] - object!.v[o]];
-              const own = (dy * dy + chromaWeight * (du * du + dv * dv)) * io + lo;
-              if (own < cost) cost = own;
-            }
-          }
-          sum += cost;
-        }
-        for (let m = Math.max(0, lastInside + 1); m < firstOutside; m++) {
-          const s = i * across + m;
-          if (py[s] !== py[s]) continue;
-          const far = 2 * m - edge;
-          const share = shares[far + soft];
-          const o = i * depths + Math.max(0, -far);
-          const own = plainObject && -far < depths && object!.weight[o] > 0;
-          const oy = own ? gain * object!.y[o] : inner.mean[c];
-          const ou = own ? object!.u[o] : inner.mean[c + 1];
-          const ov = own ? object!.v[o] : inner.mean[c + 2];
-          const b = 4 * s;
-          const rest = 1 - share;
-          const spread = Math.max(noise, share * (own ? so : meanSpread) + rest * this.back[b + 3]) * 1.25;
-          const dy = py[s] - share * oy - rest * this.back[b];
-          const du = pu[s] - share * ou - rest * this.back[b + 1];
-          const dv = pv[s] - share * ov - rest * this.back[b + 2];
-          const off = dy * dy + chromaWeight * (du * du + dv * dv);
-          sum += Math.min(worst, (0.5 * off) / (spread * spread) + 2 * Math.log(spread / noise));
-        }
-        costs[i * offsets + k] = (sum * step) / together;
+        const firstNear = Math.max(0, Math.ceil((edge - soft) / 2) - anchored);
+        sum[k] = outside[sums + firstOutside] + insideSums[sums + firstNear];
       }
+      // Each distance from the edge for all offsets in one go: what the object is like there is the same for all.
+      for (let far = -soft - 2 * anchored; far <= soft; far++) {
+        const odd = (first + far) & 1;
+        if (odd && every === 2) continue;
+        const [skipped, stride] = every === 2 ? [0, 1] : [odd, 2];
+        const o = memory - far;
+        const remembered = far <= 0 && -far < depths && weight[o] > 0;
+        // Sample m lies there for offset k.
+        let k = skipped;
+        let m = (first + far + skipped * every) / 2;
+        if (m < 0) [k, m] = [k - m * stride, 0];
+        let s = samples + m;
+        const end = samples + across;
+        if (far < -soft) {
+          // Deep inside only the object as a whole is asked.
+          if (!remembered) {
+            for (; k < offsets && s < end; k += stride, s++) sum[k] += inside[s];
+            continue;
+          }
+          const [y, u, v] = [gain * oy[o], ou[o], ov[o]];
+          for (; k < offsets && s < end; k += stride, s++) {
+            const cost = inside[s];
+            const dy = py[s] - y;
+            const du = pu[s] - u;
+            const dv = pv[s] - v;
+            const own = (dy * dy + chromaWeight * (du * du + dv * dv)) * io + lo;
+            sum[k] += own < cost ? own : cost;
+          }
+          continue;
+        }
+        const share = shares[far + soft];
+        const rest = 1 - share;
+        const own = plainObject && remembered;
+        const y = share * (own ? gain * oy[o] : inner.mean[c]);
+        const u = share * (own ? ou[o] : inner.mean[c + 1]);
+        const v = share * (own ? ov[o] : inner.mean[c + 2]);
+        const objectSpread = share * (own ? so : meanSpread);
+        for (; k < offsets && s < end; k += stride, s++) {
+          const dy = py[s] - y - rest * back[4 * s];
+          if (dy !== dy) continue;
+          const du = pu[s] - u - rest * back[4 * s + 1];
+          const dv = pv[s] - v - rest * back[4 * s + 2];
+          const spread = objectSpread + rest * back[4 * s + 3];
+          const times = 1.25 * (spread > noise ? spread / noise : 1);
+          const off = dy * dy + chromaWeight * (du * du + dv * dv);
+          const cost = (precision * off) / (times * times) + 2 * Math.log(times);
+          sum[k] += cost < worst ? cost : worst;
+        }
+      }
+      for (let k = 0; k < offsets; k++) costs[i * offsets + k] = (sum[k] * step) / together;
     }
     return costs;
   }
@@ -192,6 +218,7 @@ export class LayerCosts {
     const [lb, lo] = [2 * Math.log(sb / noise), 2 * Math.log(so / noise)];
     const c = 3 * i;
     const outBase = colourBase(outer, c, noise);
+    const inBase = colourBase(inner, c, noise);
     const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
     for (let m = across - 1; m >= 0; m--) {
       const s = i * across + m;
@@ -206,7 +233,7 @@ export class LayerCosts {
       if (known)
         cost = Math.min(cost, distance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb);
       this.outside[sums] = this.outside[sums + 1] + cost;
-      let own = Math.min(worst, colourCost(inner, c, y, u, v, noise) + colourBase(inner, c, noise));
+      let own = Math.min(worst, colourCost(inner, c, y, u, v, noise) + inBase);
       // What lies inside may also have moved with the object as a whole while its edge did not.
       const depth = object ? Math.round(-(from + m * step) / object.step) : -1;
       if (object && depth >= 0 && depth < object.depths) {

@@ -46,7 +46,10 @@ export function straightPicture(
   const { count } = line;
   const [y, u, v] = [0, 1, 2].map(() => new Float32Array(count * across));
   const { planes, width, height } = picture;
-  const [cx, cy] = [planes.chromaWidth / width, planes.chromaHeight / height];
+  const { chromaWidth, chromaHeight, u: us, v: vs } = planes;
+  const [lastX, lastY] = [chromaWidth - 1, chromaHeight - 1];
+  const [cx, cy] = [chromaWidth / width, chromaHeight / height];
+  const [inside, outside] = line.room;
   for (let i = 0, o = 0; i < count; i++) {
     let [px, py, dx, dy] = [line.x[i], line.y[i], line.nx[i], line.ny[i]];
     if (passage) {
@@ -58,14 +61,31 @@ export function straightPicture(
     }
     for (let m = 0; m < across; m++, o++) {
       const far = from + m * step;
-      const [sx, sy] = [px + far * dx, py + far * dy];
-      if (far < -line.room[0] || far > line.room[1] || sx < 0 || sy < 0 || sx > width || sy > height) {
+      const sx = px + far * dx;
+      const sy = py + far * dy;
+      if (far < -inside || far > outside || sx < 0 || sy < 0 || sx > width || sy > height) {
         y[o] = NaN;
         continue;
       }
       y[o] = bilinear(planes.y, width, height, sx - 0.5, sy - 0.5);
-      u[o] = bilinear(planes.u, planes.chromaWidth, planes.chromaHeight, sx * cx - 0.5, sy * cy - 0.5);
-      v[o] = bilinear(planes.v, planes.chromaWidth, planes.chromaHeight, sx * cx - 0.5, sy * cy - 0.5);
+      const ux = sx * cx - 0.5;
+      const uy = sy * cy - 0.5;
+      if (ux < 0 || uy < 0 || ux >= lastX || uy >= lastY) {
+        u[o] = bilinear(planes.u, chromaWidth, chromaHeight, ux, uy);
+        v[o] = bilinear(planes.v, chromaWidth, chromaHeight, ux, uy);
+        continue;
+      }
+      // Both chromas between the same samples.
+      const at = (uy | 0) * chromaWidth + (ux | 0);
+      const right = ux - (ux | 0);
+      const down = uy - (uy | 0);
+      const a = (1 - right) * (1 - down);
+      const b = right * (1 - down);
+      const c = (1 - right) * down;
+      const d = right * down;
+      const below = at + chromaWidth;
+      u[o] = a * us[at] + b * us[at + 1] + c * us[below] + d * us[below + 1];
+      v[o] = a * vs[at] + b * vs[at + 1] + c * vs[below] + d * vs[below + 1];
     }
   }
   return { count, across, from, step, y, u, v };
