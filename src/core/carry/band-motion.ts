@@ -277,7 +277,7 @@ function fitted(
       const limit = length > 4 * side ? (4 * side) / length : 1;
       for (let r = 0; r < 4; r++) p[r] += step[r] * limit;
       gain = Math.min(1.8, Math.max(0.5, gain + step[4]));
-      if (length < 0.01 && level > 0) break;
+      if (length < (level > 0 ? 0.01 : 0.004)) break;
     }
   }
   return { map: moved(start, p, mx, my, radius), gain, residual, explained };

@@ -75,8 +75,10 @@ export class LayerCosts {
   private readonly inside: Float32Array;
   /** The latter summed from the innermost. */
   private readonly insideSums: Float32Array;
-  /** What lies behind it, as well as is known: Y, U, V and standard deviation. */
+  /** What lies behind it, as well as is known: Y, U, V, and 1 where that is seen, 0 where it is the side's mean, −1 out of the picture. */
   private readonly back: Float32Array;
+  /** The picture's Y; 0 where it is not in the picture. */
+  private readonly luma: Float32Array;
 
   /** @param reach px to either side that the edge may be at. */
   constructor(
@@ -94,6 +96,7 @@ export class LayerCosts {
     this.inside = new Float32Array(size);
     this.insideSums = new Float32Array(size + picture.count);
     this.back = new Float32Array(4 * size);
+    this.luma = new Float32Array(size);
     for (let i = 0; i < picture.count; i++) this.weighSamples(i);
   }
 
@@ -103,23 +106,23 @@ export class LayerCosts {
    * @param every half samples from offset to offset: 1 or 2.
    */
   at(centre: Float64Array | null, half: number, every: 1 | 2): Float32Array {
-    const { picture, inner, softness, speed, noise } = this.around;
-    const { count, across, from, step, y: py, u: pu, v: pv } = picture;
+    const { picture, inner, outer, softness, speed, noise } = this.around;
+    const { count, across, from, step, u: pu, v: pv } = picture;
     const { depths, y: oy, u: ou, v: ov, weight } = this.around.object ?? nothingRemembered;
-    const { outside, inside, insideSums, back, objectGain: gain } = this;
+    const { outside, inside, insideSums, back, luma, objectGain: gain } = this;
     const offsets = 2 * half + 1;
     const costs = new Float32Array(count * offsets);
     const fine = step / 2;
     const zero = Math.round(-from / fine);
     const sum = new Float64Array(offsets);
-    const precision = 0.5 / (noise * noise);
     const shared = new Map<number, Float32Array>();
     for (let i = 0; i < count; i++) {
       const c = 3 * i;
       const so = Math.hypot(this.objectError[i], noise);
       const [io, lo] = [0.5 / (so * so), 2 * Math.log(so / noise)];
-      const plainObject = depths > 0 && lo < colourBase(inner, c, noise);
+      const plainObject = depths > 0 && lo < sideCost(inner, i, noise).base;
       const meanSpread = Math.sqrt(inner.variance[c] + noise * noise);
+      const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
       const soft = Math.ceil(softReach(softness, Math.round(4 * speed[i]) / 4) / fine);
       const pace = Math.round(4 * speed[i]);
       const shares = shared.get(pace) ?? sharesOf(softness, pace / 4, soft, fine);
@@ -155,12 +158,11 @@ export class LayerCosts {
           }
           const [y, u, v] = [gain * oy[o], ou[o], ov[o]];
           for (; k < offsets && s < end; k += stride, s++) {
-            const cost = inside[s];
-            const dy = py[s] - y;
+            const dy = luma[s] - y;
             const du = pu[s] - u;
             const dv = pv[s] - v;
-            const own = (dy * dy + chromaWeight * (du * du + dv * dv)) * io + lo;
-            sum[k] += own < cost ? own : cost;
+            // Out of the picture nothing costs anything.
+            sum[k] += Math.min(inside[s], (dy * dy + chromaWeight * (du * du + dv * dv)) * io + lo);
           }
           continue;
         }
@@ -171,16 +173,19 @@ export class LayerCosts {
         const u = share * (own ? ou[o] : inner.mean[c + 1]);
         const v = share * (own ? ov[o] : inner.mean[c + 2]);
         const objectSpread = share * (own ? so : meanSpread);
+        const [factor, base] = spreadCost(
+          objectSpread + rest * Math.hypot(this.behindError[i], noise),
+          noise,
+        );
+        const [factorOfMean, baseOfMean] = spreadCost(objectSpread + rest * outSpread, noise);
         for (; k < offsets && s < end; k += stride, s++) {
-          const dy = py[s] - y - rest * back[4 * s];
-          if (dy !== dy) continue;
+          const seen = back[4 * s + 3];
+          if (seen < 0) continue;
+          const dy = luma[s] - y - rest * back[4 * s];
           const du = pu[s] - u - rest * back[4 * s + 1];
           const dv = pv[s] - v - rest * back[4 * s + 2];
-          const spread = objectSpread + rest * back[4 * s + 3];
-          const times = 1.25 * (spread > noise ? spread / noise : 1);
           const off = dy * dy + chromaWeight * (du * du + dv * dv);
-          const cost = (precision * off) / (times * times) + 2 * Math.log(times);
-          sum[k] += cost < worst ? cost : worst;
+          sum[k] += Math.min(worst, seen > 0 ? off * factor + base : off * factorOfMean + baseOfMean);
         }
       }
       for (let k = 0; k < offsets; k++) costs[i * offsets + k] = (sum[k] * step) / together;
@@ -216,39 +221,40 @@ export class LayerCosts {
     const so = Math.hypot(this.objectError[i], noise);
     const [ib, io] = [0.5 / (sb * sb), 0.5 / (so * so)];
     const [lb, lo] = [2 * Math.log(sb / noise), 2 * Math.log(so / noise)];
-    const c = 3 * i;
-    const outBase = colourBase(outer, c, noise);
-    const inBase = colourBase(inner, c, noise);
-    const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
+    const outside = sideCost(outer, i, noise);
+    const inside = sideCost(inner, i, noise);
+    const { y: py, u: pu, v: pv } = picture;
+    const { y: oy, u: ou, v: ov, weight, depths, step: apartBy } = object ?? nothingRemembered;
     for (let m = across - 1; m >= 0; m--) {
       const s = i * across + m;
       const sums = i * (across + 1) + m;
-      const [y, u, v] = [picture.y[s], picture.u[s], picture.v[s]];
+      const b = 4 * s;
+      const y = py[s];
       if (y !== y) {
         this.outside[sums] = this.outside[sums + 1];
+        this.back[b + 3] = -1;
         continue;
       }
-      let cost = Math.min(worst, colourCost(outer, c, y, u, v, noise) + outBase);
+      this.luma[s] = y;
+      const u = pu[s];
+      const v = pv[s];
       const known = behind !== null && behind.y[s] === behind.y[s] && sb < 40;
+      const plain = known && lb < outside.base;
+      this.back[b] = plain ? gain * behind.y[s] : outside.y;
+      this.back[b + 1] = plain ? behind.u[s] : outside.u;
+      this.back[b + 2] = plain ? behind.v[s] : outside.v;
+      this.back[b + 3] = plain ? 1 : 0;
+      let cost = Math.min(worst, colourCost(outside, y, u, v));
       if (known)
         cost = Math.min(cost, distance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb);
       this.outside[sums] = this.outside[sums + 1] + cost;
-      let own = Math.min(worst, colourCost(inner, c, y, u, v, noise) + inBase);
+      let own = Math.min(worst, colourCost(inside, y, u, v));
       // What lies inside may also have moved with the object as a whole while its edge did not.
-      const depth = object ? Math.round(-(from + m * step) / object.step) : -1;
-      if (object && depth >= 0 && depth < object.depths) {
-        const o = i * object.depths + depth;
-        if (object.weight[o] > 0) {
-          const off = distance(y - this.objectGain * object.y[o], u - object.u[o], v - object.v[o]);
-          own = Math.min(own, off * io + lo + apart);
-        }
-      }
+      const depth = Math.round(-(from + m * step) / apartBy);
+      const o = i * depths + depth;
+      if (depth >= 0 && depth < depths && weight[o] > 0)
+        own = Math.min(own, distance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + apart);
       this.inside[s] = own;
-      const plain = known && lb < outBase;
-      this.back[4 * s] = plain ? gain * behind.y[s] : outer.mean[c];
-      this.back[4 * s + 1] = plain ? behind.u[s] : outer.mean[c + 1];
-      this.back[4 * s + 2] = plain ? behind.v[s] : outer.mean[c + 2];
-      this.back[4 * s + 3] = plain ? sb : outSpread;
     }
     for (let m = 0, sums = i * (across + 1); m < across; m++)
       this.insideSums[sums + m + 1] = this.insideSums[sums + m] + this.inside[i * across + m];
@@ -289,25 +295,36 @@ function distance(y: number, u: number, v: number): number {
   return y * y + chromaWeight * (u * u + v * v);
 }
 
-/** Cost of a colour by a side's mean and variance, without its base. */
-function colourCost(
-  { mean, variance }: SideColours,
-  c: number,
-  y: number,
-  u: number,
-  v: number,
-  noise: number,
-) {
-  const vy = variance[c] + noise * noise;
-  const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
-  return 0.5 * ((y - mean[c]) ** 2 / vy + ((u - mean[c + 1]) ** 2 + (v - mean[c + 2]) ** 2) / vc);
+/** What colours cost by a side's mean and variance: at least `base`. */
+interface SideCost {
+  y: number;
+  u: number;
+  v: number;
+  /** Of a squared code value. */
+  luma: number;
+  chroma: number;
+  base: number;
 }
 
-/** What a colour costs at least that is told by a side's mean only. */
-function colourBase({ variance }: SideColours, c: number, noise: number): number {
+function sideCost({ mean, variance }: SideColours, i: number, noise: number): SideCost {
+  const c = 3 * i;
   const vy = variance[c] + noise * noise;
   const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
-  return Math.log(Math.sqrt(vy * vc) / (noise * noise)) + 0.7;
+  const base = Math.log(Math.sqrt(vy * vc) / (noise * noise)) + 0.7;
+  return { y: mean[c], u: mean[c + 1], v: mean[c + 2], luma: 0.5 / vy, chroma: 0.5 / vc, base };
+}
+
+function colourCost(side: SideCost, y: number, u: number, v: number): number {
+  const dy = y - side.y;
+  const du = u - side.u;
+  const dv = v - side.v;
+  return dy * dy * side.luma + (du * du + dv * dv) * side.chroma + side.base;
+}
+
+/** What a mix of both sides costs that is known with a standard deviation: for each squared code value, and at least. */
+function spreadCost(spread: number, noise: number): [factor: number, base: number] {
+  const wide = 1.25 * Math.max(noise, spread);
+  return [0.5 / (wide * wide), 2 * Math.log(wide / noise)];
 }
 
 /** The object's share at −soft … soft half samples outside the edge. */
