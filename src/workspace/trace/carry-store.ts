@@ -41,6 +41,9 @@ export const doubtSays: Record<Doubt, string> = {
 /** ms after a correction in which nothing more happens, before it is carried again. */
 const rest = 900;
 
+/** ms that the picture of a carried frame is waited for before the next is gone to. */
+const patience = 250;
+
 let carrier: Comlink.Remote<Carrier> | null = null;
 let beginning: Promise<unknown> = Promise.resolve();
 let wanted = 0;
@@ -274,11 +277,16 @@ async function run(
   const changes: RowChange[] = (gathered ?? []).flatMap((other) =>
     putCarriedAll(traced.document, other.outlineId, other.poses),
   );
+  let went = 0;
   const hear = told((pose: CarriedPose | SubjectPose | null, share: number) => {
     if (!isWanted()) return;
     useCarry.setState({ under: { what, share: Math.min(1, share) } });
     if (!pose || !follows) return;
     changes.push(...putCarriedAll(traced.document, outline.id, [pose]));
+    // Frames that come sooner than the picture can follow are passed over: they would only hold up the others.
+    const { frame, shown } = useView.getState();
+    if (shown?.frame !== frame && performance.now() - went < patience) return;
+    went = performance.now();
     goTo(crossingFrameIn(traced, pose.frame));
     setView({ draft: changes.slice() });
   });
