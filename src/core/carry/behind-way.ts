@@ -2,7 +2,8 @@ import { type FramePicture, lumaAt } from '../edge/frame-picture';
 import type { EdgeLine } from '../edge/straight';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { bandBeside } from './band';
-import { bandMotion, type BandMotion } from './band-motion';
+import type { BandMotion } from './band-fit';
+import { bandMotion } from './band-motion';
 
 /** No shifts besides the whole's. */
 export function still(count: number) {
