@@ -22,7 +22,7 @@ import { ShotFrames } from './shot-frames';
 import { type SubjectAsked, SubjectCutter } from './subject-cutter';
 
 /** Bytes of pictures held while following. */
-const held = 160e6;
+const held = 220e6;
 
 /** Carries and settles poses; lives in a worker. */
 export class Carrier {

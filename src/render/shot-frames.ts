@@ -20,7 +20,8 @@ export class ShotFrames {
   ) {
     this.pictures = new LRUCache({
       maxSize: held,
-      sizeCalculation: ({ planes }) => Math.ceil(1.4 * byteLength(planes)),
+      // With its smoothed copy, and that at smaller sizes.
+      sizeCalculation: ({ planes }) => Math.ceil(2.4 * byteLength(planes)),
     });
   }
 

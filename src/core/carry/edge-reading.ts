@@ -1,6 +1,7 @@
 import type { OutlineRow, Shot } from '../document/rows';
 import { across, reach } from '../edge/measure';
 import { type EdgeReading, edgeTolerance, readEdge, weightedMedian } from '../edge/profile';
+import { calmVariance } from '../edge/frame-picture';
 import { objectShare, widthOfSoftness } from '../edge/softness-profile';
 import { straighten, type Walk } from '../edge/strip';
 import { type Affine, applyAffine, invert } from '../geometry/affine';
@@ -64,7 +65,9 @@ export async function movingEdgeReading(
   const own = readEdge(straighten(planes, shot, walked, reach, across), walked.step);
   if (own && own.support >= believed && Math.abs(own.offset) < edgeTolerance(own.width))
     return { ...own, offset, support };
-  const [{ softness, speed }] = found.sights;
+  const [{ softness: seen, speed }] = found.sights;
+  // It was looked at with its noise smoothed, which softened it.
+  const softness = { ...seen, sigma: Math.sqrt(Math.max(0.25, seen.sigma ** 2 - calmVariance)) };
   const rows = 2 * Math.round(reach / across) + 1;
   const profile = Float32Array.from(
     { length: rows },

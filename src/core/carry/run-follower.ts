@@ -88,14 +88,19 @@ export class RunFollower {
     private readonly settings: FollowSettings,
   ) {}
 
+  /** A frame as it is followed in: without the noise that hides how well things fit. */
+  private async picture(frame: number): Promise<FramePicture> {
+    return (await this.frames.picture(frame)).calm;
+  }
+
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
   async learn(frame: number, line: EdgeLine, exactly = true): Promise<void> {
     const next = frame + this.direction;
-    const here = await this.frames.picture(frame);
+    const here = await this.picture(frame);
     this.own = new Float64Array(line.count);
     this.attached = new Uint8Array(line.count);
     if (next >= 0 && next < this.frames.count) {
-      const there = await this.frames.picture(next);
+      const there = await this.picture(next);
       const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
       this.objectMap = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide)?.map ?? identity;
       const behind = behindMotion(here, there, line, 2, identity, [40, 24], this.objectShift(line, 1));
@@ -135,7 +140,7 @@ export class RunFollower {
     if (!this.behindWay || other < 0 || other >= this.frames.count) return new Uint8Array(line.count);
     const object = way === this.direction ? this.objectMap : invert(this.objectMap);
     const behind = { map: this.scaled(way), ...still(line.count) };
-    return attachedPlaces(here, await this.frames.picture(other), line, soft, object, behind);
+    return attachedPlaces(here, await this.picture(other), line, soft, object, behind);
   }
 
   /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
@@ -145,7 +150,7 @@ export class RunFollower {
     this.shade = null;
     // A line that is off may lie in the object by mistake.
     this.attached = new Uint8Array(line.count);
-    const here = await this.frames.picture(frame);
+    const here = await this.picture(frame);
     const soft = softReach(this.softness, middling(this.speed));
     const beside = straightPicture(
       here,
@@ -166,8 +171,8 @@ export class RunFollower {
 
   /** How the run is expected to move to the next frame: its object's similarity, and its places' own way across. */
   async expectation(frame: number, line: EdgeLine): Promise<{ map: Affine; own: Float64Array }> {
-    const here = await this.frames.picture(frame);
-    const there = await this.frames.picture(frame + this.direction);
+    const here = await this.picture(frame);
+    const there = await this.picture(frame + this.direction);
     const soft = softReach(this.softness, middling(this.speed));
     const middle = line.count >> 1;
     const guess = calmed(this.objectMap, line.x[middle], line.y[middle]);
@@ -186,7 +191,7 @@ export class RunFollower {
   /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`. */
   async look(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
     this.shift(cameFrom);
-    const here = await this.frames.picture(frame);
+    const here = await this.picture(frame);
     const { grain, settings } = this;
     const reach = settings.reach * grain;
     const edge = reach + settings.beyond * grain;
@@ -253,7 +258,7 @@ export class RunFollower {
 
   /** Takes over what was found: the line as it lies now, and how far off the expectation that was. */
   async accept(frame: number, line: EdgeLine, offsets: Float64Array): Promise<void> {
-    const here = await this.frames.picture(frame);
+    const here = await this.picture(frame);
     const kept = this.settings.ownKept;
     const most = this.settings.reach * this.grain;
     const own = this.own.map((value, i) => Math.max(-most, Math.min(most, value * kept + offsets[i])));
@@ -340,10 +345,10 @@ export class RunFollower {
     if (before >= 0.85 * far && before <= 1.5 * far + 2) far = before;
     far = Math.min(far, room(way));
     if (far < 1) return null;
-    const there = await this.frames.picture(frame + way * far);
+    const there = await this.picture(frame + way * far);
     if (asked && asked.frame === frame && asked.frames === way * far && asked.dx.length === line.count)
       return { picture: there, ...asked };
-    const here = await this.frames.picture(frame);
+    const here = await this.picture(frame);
     const guess = this.scaled(way * far);
     const known = this.behindWay !== null && this.behindWay.frames === way * far;
     const search: [number, number] = known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far];
