@@ -1,4 +1,5 @@
 import type { EdgeLine } from '../edge/straight';
+import { heldToArrivals } from './arrivals';
 import { confidenceBetween, confidenceOf, type Confidence } from './confidence';
 import { evenCourse, type Witness } from './course';
 import { evened } from './evened';
@@ -141,7 +142,7 @@ function joined(
       offsets: steps.map(({ model }, t) => across(even[t].runs[r].line, model.runs[r].line)),
       errors: errors[w].map((runs) => runs[r]),
     }));
-    return { witnesses, course: evenCourse(witnesses) };
+    return { witnesses, held: heldToArrivals(witnesses[0], witnesses[1]), course: evenCourse(witnesses) };
   });
   return forward.map(({ frame, sights }, t) => {
     const offsets = courses.map(({ course }) => course[t]);
@@ -150,8 +151,8 @@ function joined(
     );
     const model = even[t].offset(offsets, weights);
     // A loop's shape goes along only as far as it can.
-    const off = courses.map(({ witnesses }, r) =>
-      offBy(witnesses, across(even[t].runs[r].line, model.runs[r].line), t),
+    const off = courses.map(({ held }, r) =>
+      offBy(held, across(even[t].runs[r].line, model.runs[r].line), t),
     );
     const apart = courses.map(({ witnesses: [a, b] }) =>
       a.offsets[t].map((value, i) => Math.abs(value - b.offsets[t][i])),

@@ -72,7 +72,7 @@ export function confidenceBetween(
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
 const oneWay = { bias: 0.739, spread: 1.723, other: 0.756, leap: 1.053, rough: 0.67, unlike: 0.245 };
 /** px that one place in twenty may be off where a frame is as likely unsure as sure. */
-const between = { even: 2.8, off: 1.12 };
+const between = { even: 3.2, off: 1.12 };
 
 function logistic(score: number): number {
   return 1 / (1 + Math.exp(-score));
