@@ -123,8 +123,9 @@ export class LayerCosts {
       const plainObject = depths > 0 && lo < sideCost(inner, i, noise).base;
       const meanSpread = Math.sqrt(inner.variance[c] + noise * noise);
       const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
-      const soft = Math.ceil(softReach(softness, Math.round(4 * speed[i]) / 4) / fine);
+      const sb = Math.hypot(this.behindError[i], noise);
       const pace = Math.round(4 * speed[i]);
+      const soft = Math.ceil(softReach(softness, pace / 4) / fine);
       const shares = shared.get(pace) ?? sharesOf(softness, pace / 4, soft, fine);
       shared.set(pace, shares);
       // In half samples: sample m lies at 2m from the first, the edge at `first` + k · `every`.
@@ -173,10 +174,7 @@ export class LayerCosts {
         const u = share * (own ? ou[o] : inner.mean[c + 1]);
         const v = share * (own ? ov[o] : inner.mean[c + 2]);
         const objectSpread = share * (own ? so : meanSpread);
-        const [factor, base] = spreadCost(
-          objectSpread + rest * Math.hypot(this.behindError[i], noise),
-          noise,
-        );
+        const [factor, base] = spreadCost(objectSpread + rest * sb, noise);
         const [factorOfMean, baseOfMean] = spreadCost(objectSpread + rest * outSpread, noise);
         for (; k < offsets && s < end; k += stride, s++) {
           const seen = back[4 * s + 3];
