@@ -2,13 +2,17 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
-import { call, sentenceOf } from '@/interface/api';
+import { call, sentenceOf, ServerRefusal } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { NewCrossing } from '@/shelf/NewCrossing';
@@ -34,12 +38,15 @@ export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChange
 
 function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged(): void; onBegin(): void }) {
   const { enqueueSnackbar } = useSnackbar();
-  const ask = async (method: 'PATCH' | 'DELETE', body?: object) => {
+  /** Why deleting asks first; null: it does not. */
+  const [warning, setWarning] = useState<string | null>(null);
+  const ask = async (method: 'PATCH' | 'DELETE', body?: object, query = '') => {
     try {
-      await call(`/api/shots/${shot.id}`, method, body);
+      await call(`/api/shots/${shot.id}${query}`, method, body);
       onChanged();
     } catch (error) {
-      enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
+      if (error instanceof ServerRefusal && error.details.reason === 'history') setWarning(error.message);
+      else enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
     }
   };
   const facts = { fontSize: 12.5, color: 'text.secondary' };
@@ -57,6 +64,24 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
         flexDirection: 'column',
       }}
     >
+      {warning && (
+        <Dialog open onClose={() => setWarning(null)} aria-labelledby={`delete-${shot.id}`}>
+          <DialogTitle id={`delete-${shot.id}`}>Delete {shot.name}?</DialogTitle>
+          <DialogContent>{warning}</DialogContent>
+          <DialogActions>
+            <Button onClick={() => setWarning(null)}>Keep it</Button>
+            <Button
+              color="error"
+              onClick={() => {
+                setWarning(null);
+                void ask('DELETE', undefined, '?history=let+go');
+              }}
+            >
+              Delete the shot
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
       <ScrubPicture shot={shot} />
       <Box sx={{ px: 1.5, py: 1, display: 'grid', gap: 0.25 }}>
         <Box sx={{ display: 'flex', alignItems: 'center' }}>

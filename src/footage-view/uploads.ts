@@ -117,6 +117,9 @@ async function sendWhole(
             signal,
           );
         } catch (error) {
+          // Another window has sent the rest and finished, or cancelled: what became of it is asked below.
+          if (error instanceof ServerRefusal && error.status === 404)
+            return { id: begin.id, received: whole.size };
           // A piece that arrived in part is gone on with from where it ends.
           if (
             error instanceof ServerRefusal &&
@@ -138,6 +141,9 @@ async function sendWhole(
   }
 }
 
+/** Another window sends the same file: what it has sent is not sent again. */
+const isBusy = (error: unknown) => error instanceof ServerRefusal && error.details.reason === 'busy';
+
 const isDiskFull = (error: unknown) => error instanceof ServerRefusal && error.status === 507;
 
 /** Tries again for as long as the server is out of reach or has no room. */
@@ -146,13 +152,14 @@ async function persistently<T>(id: number, signal: AbortSignal, work: () => Prom
     try {
       return await work();
     } catch (error) {
-      const waits = error instanceof ServerUnreachable || isDiskFull(error);
+      const waits = error instanceof ServerUnreachable || isDiskFull(error) || isBusy(error);
       if (!waits || signal.aborted) throw error;
       update(id, {
         state: 'waiting',
-        message: isDiskFull(error)
-          ? sentenceOf(error)
-          : 'The server is out of reach; going on when it is back…',
+        message:
+          error instanceof ServerUnreachable
+            ? 'The server is out of reach; going on when it is back…'
+            : sentenceOf(error),
       });
       const seconds = patience[Math.min(tries, patience.length - 1)];
       await new Promise((resolve, reject) => {

@@ -18,6 +18,7 @@ import {
   shutterOfPicture,
   smoothAt,
 } from '@/core/checks/fixes';
+import { missingFootage } from '@/core/checks/missing-footage';
 import { mendMove } from '@/core/checks/move-fixes';
 import type { Grade } from '@/core/colour/grade';
 import { colourStatistics, lightOf, matchingGrade } from '@/core/colour/matching';
@@ -79,6 +80,8 @@ export class Checks {
   /** Counts documents, so that a run over an older one ends. */
   private run = 0;
   private paused = false;
+  /** Names of the shots whose files were deleted, by their ids. */
+  private readonly deleted: Record<string, string> = {};
 
   constructor(
     private document: CrossingDocument,
@@ -87,6 +90,11 @@ export class Checks {
   ) {
     this.engine = new PictureEngine(media, heldPictures);
     this.edges = new EdgeReader(this.engine, document);
+    media.forEach((each) => this.noteDeleted(each));
+  }
+
+  private noteDeleted({ deleted, shot }: ShotMedia) {
+    if (deleted) this.deleted[shot.id] = shot.name;
   }
 
   change(changes: readonly RowChange[]) {
@@ -102,6 +110,7 @@ export class Checks {
   /** Takes in a shot that a layer may have been given, or what has become known of one. */
   takeShot(media: ShotMedia) {
     this.engine.take(media);
+    this.noteDeleted(media);
   }
 
   /** Stands aside while the crossing plays or a hand drags. */
@@ -125,9 +134,12 @@ export class Checks {
     const goOn = (frame: number) => frame % 8 !== 7 || turn().then(() => true);
     const coverage = await measureCoverage(document, this.engine, goOn, this.scratch);
     if (!coverage) return;
-    const plain = crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
-      this.edges.crossingFrame(outline, source),
-    );
+    const plain = [
+      ...missingFootage(document, this.deleted),
+      ...crossingFindings(document, this.engine.shots, coverage, (outline, source) =>
+        this.edges.crossingFrame(outline, source),
+      ),
+    ];
     const unjudged: string[] = [];
     this.tell({ findings: inOrder(plain), share: 0, unjudged });
     const outlines = Object.values(document.outlines).filter(

@@ -24,6 +24,7 @@ import { sameRow } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
 import { FrameCache } from '@/footage/frame-cache';
 import { FrameSource, type PictureSource } from '@/footage/frame-source';
+import { GreySource } from '@/footage/grey-source';
 import { StillSource } from '@/footage/still-source';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreparedLayer } from './placed';
@@ -74,7 +75,7 @@ export class PictureEngine {
   }
 
   /** Takes in a shot, or what has become known of one that it has. */
-  take({ shot, url, timestamps, keyFrames, stills, work }: ShotMedia) {
+  take({ shot, url, timestamps, keyFrames, stills, deleted, work }: ShotMedia) {
     this.shots[shot.id] = shot;
     const told = (frame: number, planes: PicturePlanes) => this.onDecoded(shot.id, frame, planes);
     const sourceOf = (id: string, file: { url: string; timestamps: number[]; keyFrames: number[] }) => {
@@ -87,9 +88,11 @@ export class PictureEngine {
     if (!this.originals.has(shot.id))
       this.originals.set(
         shot.id,
-        stills
-          ? new StillSource(shot.id, url, shot.frameCount, this.cache, told)
-          : sourceOf(shot.id, { url, timestamps, keyFrames }),
+        deleted
+          ? new GreySource(shot.id, shot, this.cache)
+          : stills
+            ? new StillSource(shot.id, url, shot.frameCount, this.cache, told)
+            : sourceOf(shot.id, { url, timestamps, keyFrames }),
       );
     if (work && this.detail === 'as shown' && !this.workCopies.has(shot.id))
       this.workCopies.set(shot.id, { source: sourceOf(`${shot.id} work`, work), share: work.share });

@@ -177,6 +177,19 @@ export class SoundEngine {
     };
   }
 
+  /** The pieces that are silent because the file they come from was deleted. */
+  async missing(): Promise<string[]> {
+    const { pieces, layers } = this.document;
+    const found = await Promise.all(
+      Object.values(pieces).map(async ({ id, source, sourceId }) => {
+        if (source === 'made' || !sourceId) return null;
+        if (source === 'layer') return this.media[layers[sourceId]?.shotId]?.deleted ? id : null;
+        return (await this.readerOf({ kind: source, id: sourceId })) === null ? id : null;
+      }),
+    );
+    return found.filter((id) => id !== null);
+  }
+
   /** How loud all that is played is, where its sum is highest, and how loud the ends of its pieces are. */
   async heard(): Promise<{ loudness: Loudness; heard: Heard }> {
     const scene = this.scene();
@@ -193,12 +206,12 @@ export class SoundEngine {
         ...{ startLevel: await levelAt(voice.from), endLevel: await levelAt(voice.to - count) },
       });
     }
-    const loudness = await this.loudness();
+    const [loudness, missing] = [await this.loudness(), await this.missing()];
     const { crossing } = scene.document;
     const perFrame = samplesPerFrame(rateOf(crossing));
     const frame = Math.floor(loudness.highestAt / perFrame);
     const highestAt = Math.min(crossing.length - 1, Math.max(0, frame));
-    return { loudness, heard: { pieces, highest: loudness.highest, highestAt } };
+    return { loudness, heard: { pieces, missing, highest: loudness.highest, highestAt } };
   }
 
   close() {
@@ -248,27 +261,31 @@ export class SoundEngine {
     const name = `${source.kind} ${source.id}`;
     let reader = this.readers.get(name);
     if (!reader) {
-      reader =
-        source.kind === 'file' ? readerOfSound(source.id) : Promise.resolve(this.readerOfShot(source.id));
+      reader = source.kind === 'file' ? readerOfSound(source.id) : this.readerOfShot(source.id);
       this.readers.set(name, reader);
       reader.catch(() => this.readers.delete(name));
     }
     return reader;
   }
 
-  /** Its sound begins where its first picture comes on. */
-  private readerOfShot(id: string): SoundReader | null {
-    const media = this.media[id];
-    if (media && (media.stills || !media.hasSound)) return null;
-    return new SoundReader(media?.url ?? `/api/shots/${id}/file`, media?.timestamps[0] ?? 0);
+  /** Its sound begins where its first picture comes on; null where it has none, or is gone. */
+  private async readerOfShot(id: string): Promise<SoundReader | null> {
+    const media = this.media[id] ?? (await answerOrNull<ShotMedia>(`/api/shots/${id}`));
+    if (!media || media.deleted || media.stills || !media.hasSound) return null;
+    return new SoundReader(media.url, media.timestamps[0] ?? 0);
   }
 }
 
 /** @returns null for a sound that is gone. */
 async function readerOfSound(id: string): Promise<SoundReader | null> {
-  const answer = await fetch(`/api/sounds/${id}`);
+  const sound = await answerOrNull<SoundListing>(`/api/sounds/${id}`);
+  return sound && new SoundReader(sound.url, sound.lead);
+}
+
+/** What the server says of something; null where that is gone. */
+async function answerOrNull<T>(address: string): Promise<T | null> {
+  const answer = await fetch(address);
   if (answer.status === 404) return null;
   if (!answer.ok) throw new Error('Kiv’s server does not answer.');
-  const { url, lead } = (await answer.json()) as SoundListing;
-  return new SoundReader(url, lead);
+  return (await answer.json()) as T;
 }

@@ -43,6 +43,7 @@ const service = {
     return Comlink.transfer(part, [sound[0].buffer, sound[1].buffer]);
   },
   waves: async () => (await engine?.waves()) ?? [],
+  missing: async () => (await engine?.missing()) ?? [],
   heard: async () => (await engine?.heard()) ?? null,
 };
 

@@ -146,6 +146,11 @@ export class ShotBody {
   @IsOptional() @IsInt() @Min(1) @Max(1001) rateDen?: number;
 }
 
+/** Whether a shot is deleted though undoing somewhere needs it. */
+export class DeleteShotQuery {
+  @IsOptional() @IsIn(['keep', 'let go']) history?: 'keep' | 'let go';
+}
+
 export class SoundBody {
   @trimmed() @IsString() @Length(1, 120) name!: string;
 }

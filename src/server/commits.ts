@@ -19,7 +19,7 @@ import { storedChanges, writeRow } from './document-rows';
 import { documentAt, keepDocument } from './open-documents';
 import { Problem } from './problem';
 import { validatedRow } from './row-bodies';
-import { shotById } from './shots';
+import { rememberLostShot, shotById } from './shots';
 
 /** More changes than these are told by giving the whole document. */
 const mostChanges = 100;
@@ -130,7 +130,18 @@ function moveInHistory(db: Connection, crossingId: string, { kind, editId }: Com
       revision: revisionOf(crossingId),
     });
   prepared(db, 'UPDATE edit SET undone = ? WHERE id = ?').run(kind === 'undo' ? 1 : 0, editId);
-  return storedChanges(next!.changes);
+  const changes = storedChanges(next!.changes);
+  rememberShotsOf(crossingId, changes);
+  return changes;
+}
+
+/** Has the record of every shot that changes out of the history name, whatever became of it. */
+function rememberShotsOf(crossingId: string, changes: readonly RowChange[]) {
+  const size = prepared(database(), 'SELECT width, height FROM crossing WHERE id = ?').get(crossingId);
+  for (const change of changes)
+    if (change.table === 'layer' && change.after)
+      for (const id of shotIdsOf(change.after))
+        rememberLostShot(id, size as { width: number; height: number });
 }
 
 /** @returns the document after the changes. */

@@ -5,19 +5,30 @@ import path from 'node:path';
 import { drawOutline, movedPoints, removePose, setPose } from '@/core/document/actions';
 import { applyChanges, type CrossingDocument, rowsOf, tableNames } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
-import { edgeId, moveId, poseId, type Table, tables } from '@/core/document/rows';
+import { setLayer } from '@/core/document/layer-actions';
+import { addPiece, removePiece } from '@/core/document/piece-actions';
+import { edgeId, moveId, plainPiece, poseId, type Table, tables } from '@/core/document/rows';
 import type { Field } from '@/core/document/table';
 import { sampleOf } from '@/core/document/table-samples';
-import type { CommitBody } from './bodies';
+import type { CommitBody, ExportBody } from './bodies';
 import { Problem } from './problem';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
 
 /* The modules read KIV_DATA when they are first used. */
 import { changesSince, takeCommit } from './commits';
-import { createCrossing, listCrossings, openCrossing, readHistory, revisionOf } from './crossings';
+import {
+  createCrossing,
+  deleteCrossing,
+  listCrossings,
+  openCrossing,
+  readHistory,
+  revisionOf,
+} from './crossings';
 import { database } from './database';
 import { readDocument } from './document-rows';
+import { beginExport } from './exports';
+import { deleteShot, listShots } from './shots';
 
 function insertShot(name: string): string {
   const id = randomUUID();
@@ -315,4 +326,49 @@ test('what another process has written is seen: the revision in the database dec
   expect(listCrossings().find((each) => each.id === id)).toMatchObject({
     ...{ revision: 3, length: 96, layers: [{ role: 'outgoing' }, { role: 'incoming' }] },
   });
+});
+
+test('a shot that sound uses stays; one that only undoing needs is deleted with consent, and undoing goes on past it', async () => {
+  const shots = ['Door', 'Pond', 'Later'].map(insertShot);
+  const pair = { outgoingShotId: shots[0], incomingShotId: shots[1] };
+  const id = createCrossing({ name: 'Heard', plan: 'pass-by', ...pair });
+  let revision = 0;
+  const take = (changes: RowChange[]) => {
+    const step = doing(changes, revision);
+    revision = takeCommit(id, step);
+    return step.edit!.id;
+  };
+  const own = () => Object.values(readDocument(id).layers).find(({ role }) => role === 'incoming')!;
+  const moved = take(setLayer(readDocument(id), own().id, { offset: 3 }));
+  const piece = { ...plainPiece, id: randomUUID(), name: 'Hum', track: 0, source: 'shot' as const };
+  take(addPiece({ ...piece, sourceId: shots[1], start: 0, inSample: 0, length: 480 }));
+  const exchanged = take(setLayer(readDocument(id), own().id, { shotId: shots[2] }));
+  await expect(deleteShot(shots[1], 'let go')).rejects.toThrow('is used in “Heard”');
+  const removed = take(removePiece(readDocument(id), piece.id));
+
+  await expect(deleteShot(shots[1])).rejects.toMatchObject({ status: 409, details: { reason: 'history' } });
+  await deleteShot(shots[1], 'let go');
+  expect(listShots().map(({ id: each }) => each)).not.toContain(shots[1]);
+  expect(() => createCrossing({ name: 'New', plan: 'pass-by', ...pair })).toThrow('was deleted');
+  revision = takeCommit(id, moving('undo', removed, revision));
+  revision = takeCommit(id, moving('undo', exchanged, revision));
+  const opened = openCrossing(id);
+  expect(opened.shots.map(({ shot, deleted }) => [shot.name, deleted]).sort()).toEqual([
+    ['Door', false],
+    ['Pond', true],
+  ]);
+  const asked = { crossingId: id, revision, format: 'mp4', frameCount: 1, sound: 'none', firstFrame: 0 };
+  const size = { width: 1280, height: 720, rateNum: 25, rateDen: 1, shotName: null };
+  await expect(beginExport({ ...asked, ...size } as ExportBody)).rejects.toThrow('only a grey picture');
+  for (const each of [opened.history[1].id, moved]) revision = takeCommit(id, moving('undo', each, revision));
+  expect(own()).toMatchObject({ shotId: shots[1], offset: 0 });
+
+  // What an earlier version deleted without a trace is undone past all the same, and forgotten with its crossing.
+  for (const each of [moved, opened.history[1].id, exchanged])
+    revision = takeCommit(id, moving('redo', each, revision));
+  database().prepare('DELETE FROM shot WHERE id = ?').run(shots[1]);
+  revision = takeCommit(id, moving('undo', exchanged, revision));
+  expect(openCrossing(id).shots.find(({ shot }) => shot.id === shots[1])).toMatchObject({ deleted: true });
+  deleteCrossing(id);
+  expect(database().prepare('SELECT 1 FROM shot WHERE id = ?').get(shots[1])).toBeUndefined();
 });

@@ -12,7 +12,7 @@ import { type Connection, database, prepared } from './database';
 import { deleteRows, insertCrossing, storedChanges, writeRow } from './document-rows';
 import { documentAt, forgetDocument } from './open-documents';
 import { notFound, Problem } from './problem';
-import { shotById, shotWithIndex } from './shots';
+import { forgetDeletedShots, requireFootage, shotById, shotWithIndex } from './shots';
 
 /** How many edits are given at once. */
 const historyPage = 200;
@@ -91,6 +91,7 @@ export function createCrossing(body: NewCrossingBody): string {
     passing: body.passingShotId,
   };
   const shots = [...new Set(Object.values(shotIds))].filter((id) => id !== undefined).map(shotById);
+  requireFootage(shots.map((shot) => shot.id));
   const frameCounts = Object.fromEntries(shots.map((shot) => [shot.id, shot.frameCount]));
   let layers: LayerRow[];
   try {
@@ -177,4 +178,5 @@ export function deleteCrossing(id: string) {
   const db = database();
   db.transaction(() => deleteRows(db, id))();
   forgetDocument(id);
+  forgetDeletedShots();
 }

@@ -1,3 +1,4 @@
+import { shotIdsOf } from '@/core/document/document';
 import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
@@ -8,11 +9,11 @@ import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import { type ExportFormat, exportFormats, needsFfmpeg } from '@/core/formats/export-formats';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
-import { revisionOf } from './crossings';
 import { arrivingFolder, exportsFolder } from './data-folder';
 import { database } from './database';
 import { encodeLossless, joinSound } from './ffmpeg';
 import { notFound, Problem } from './problem';
+import { requireFootage } from './shots';
 import type { ExportListing } from '@/wire/answers';
 
 const exportLimit = 8e9;
@@ -57,7 +58,12 @@ const soundOf = (id: string) => `${arrivingFile(id)}-sound`;
 
 /** Begins an export; its pieces come next. */
 export async function beginExport(body: ExportBody): Promise<string> {
-  revisionOf(body.crossingId);
+  const { layers } = readDocument(body.crossingId);
+  requireFootage(
+    Object.values(layers)
+      .filter(({ visible }) => visible)
+      .flatMap(shotIdsOf),
+  );
   const id = randomUUID();
   await writeFile(arrivingFile(id), '');
   if (body.sound === 'aac') await writeFile(soundOf(id), '');

@@ -1,7 +1,7 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { zipSync } from 'fflate';
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 
@@ -141,6 +141,49 @@ test('an upload goes on from where it broke off, takes no more than was said, an
   expect(readdirSync(uploadsFolder())).toEqual([]);
   await expect(continueUpload(id, 0, piece(0, 9))).rejects.toThrow('no such upload');
   await expect(beginUpload({ ...body, size: 9e12 })).rejects.toMatchObject({ status: 413 });
+});
+
+test('two windows that send one file do not write into each other; both are told what became of it', async () => {
+  const bytes = png(64, 64);
+  const body = { fingerprint: 'leaf.png 5', name: 'leaf.png', size: bytes.length, rateNum: 24, rateDen: 1 };
+  const whole = () => new Request('http://127.0.0.1/', { method: 'PATCH', body: new Uint8Array(bytes) });
+  let give: ReadableStreamDefaultController<Uint8Array>;
+  const slow = new ReadableStream<Uint8Array>({ start: (controller) => void (give = controller) });
+  const { id } = await beginUpload(body);
+  expect((await beginUpload(body)).id).toBe(id);
+  const first = continueUpload(id, 0, { body: slow } as unknown as Request);
+  give!.enqueue(new Uint8Array(bytes.subarray(0, 30)));
+  await expect(continueUpload(id, 0, whole())).rejects.toMatchObject({
+    status: 409,
+    details: { reason: 'busy' },
+  });
+  await expect(finishUpload(id, null)).rejects.toMatchObject({ status: 409 });
+  give!.enqueue(new Uint8Array(bytes.subarray(30)));
+  give!.close();
+  expect(await first).toEqual({ id, received: bytes.length });
+  // One finishes twice at once, as two windows do, and once more after its answer was lost.
+  const [one, two] = await Promise.all([finishUpload(id, null), finishUpload(id, null)]);
+  expect([two, await finishUpload(id, null)]).toEqual([one, one]);
+  expect(readFileSync(stillFile((one as { id: string }).id, 0))).toEqual(bytes);
+
+  // A writer that has sent nothing for long is taken over from; more bytes than the file has begin again.
+  const other = { ...body, fingerprint: 'leaf.png 6' };
+  const stalled = await beginUpload(other);
+  const stuck = continueUpload(stalled.id, 0, { body: new ReadableStream() } as unknown as Request);
+  stuck.catch(() => {});
+  const now = jest.spyOn(Date, 'now').mockReturnValue(Date.now() + 60_000);
+  expect(await continueUpload(stalled.id, 0, whole())).toEqual({ id: stalled.id, received: bytes.length });
+  now.mockRestore();
+  await expect(stuck).rejects.toMatchObject({ status: 400 });
+  writeFileSync(path.join(uploadsFolder(), stalled.id), Buffer.alloc(bytes.length + 5));
+  expect(await beginUpload(other)).toEqual({ id: stalled.id, received: 0 });
+  // An upload begun long ago and gone on with today is kept.
+  database().prepare("UPDATE upload SET created_at = '2020-01-01' WHERE id = ?").run(stalled.id);
+  await forgetOldUploads();
+  expect((await beginUpload(other)).id).toBe(stalled.id);
+  database().prepare("UPDATE upload SET continued_at = '2020-01-01' WHERE id = ?").run(stalled.id);
+  await forgetOldUploads();
+  expect(readdirSync(uploadsFolder())).toEqual([]);
 });
 
 test('a converted file is only taken with exactly the frames of the original', () => {

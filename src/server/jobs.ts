@@ -101,7 +101,7 @@ export function resumeJobs() {
   database().prepare("UPDATE job SET state = 'waiting', done_frames = 0 WHERE state = 'running'").run();
   const lacking = database()
     .prepare(
-      `SELECT id FROM shot WHERE kind = 'video' AND work_file_name IS NULL AND max(width, height) > ?
+      `SELECT id FROM shot WHERE kind = 'video' AND deleted_at IS NULL AND work_file_name IS NULL AND max(width, height) > ?
          AND NOT EXISTS (SELECT 1 FROM job WHERE shot_id = shot.id)`,
     )
     .pluck()

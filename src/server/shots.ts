@@ -42,6 +42,8 @@ interface ShotRecord {
   work_timestamps: Buffer | null;
   work_key_frames: Buffer | null;
   work_share: number;
+  /** When its files were deleted while a history still needed it; null: it is there. */
+  deleted_at: string | null;
 }
 
 /** A shot without what is long. */
@@ -66,17 +68,24 @@ function shotOf(record: ShotRecord): Shot {
   };
 }
 
-/** @throws Problem 404 */
-export function recordOf(id: string): ShotRecord {
+/** A shot's record, also one whose files are gone. @throws Problem 404 */
+function rememberedRecordOf(id: string): ShotRecord {
   const record = database().prepare('SELECT * FROM shot WHERE id = ?').get(id) as ShotRecord | undefined;
   if (!record) throw notFound('shot');
+  return record;
+}
+
+/** @throws Problem 404, also for a shot that was deleted and is only remembered. */
+export function recordOf(id: string): ShotRecord {
+  const record = rememberedRecordOf(id);
+  if (record.deleted_at !== null) throw notFound('shot');
   return record;
 }
 
 /** All shots, newest first. */
 export function listShots(): ShotListing[] {
   const records = database()
-    .prepare('SELECT * FROM shot ORDER BY created_at DESC, name')
+    .prepare('SELECT * FROM shot WHERE deleted_at IS NULL ORDER BY created_at DESC, name')
     .all() as ShotRecord[];
   return records.map((record) => ({
     ...listedOf(record),
@@ -103,14 +112,38 @@ export function listShots(): ShotListing[] {
 function crossingsUsing(shotId: string): { id: string; name: string }[] {
   return database()
     .prepare(
-      `SELECT DISTINCT crossing.id, crossing.name FROM layer JOIN crossing ON crossing.id = crossing_id
-       WHERE shot_id = ? OR matte_id = ? ORDER BY crossing.name`,
+      `SELECT id, name FROM crossing WHERE id IN (
+         SELECT crossing_id FROM layer WHERE shot_id = :id OR matte_id = :id
+         UNION SELECT crossing_id FROM piece WHERE source = 'shot' AND source_id = :id) ORDER BY name`,
     )
-    .all(shotId, shotId) as { id: string; name: string }[];
+    .all({ id: shotId }) as { id: string; name: string }[];
 }
 
+/** The crossings in which something that can be undone or done again names the shot. */
+function crossingsRemembering(shotId: string): { id: string; name: string }[] {
+  return database()
+    .prepare(
+      `SELECT id, name FROM crossing WHERE EXISTS (
+         SELECT 1 FROM edit WHERE crossing_id = crossing.id AND instr(changes, :id) > 0) ORDER BY name`,
+    )
+    .all({ id: shotId }) as { id: string; name: string }[];
+}
+
+/** A shot, also one whose files are gone. @throws Problem 404 */
 export function shotById(id: string): Shot {
-  return shotOf(recordOf(id));
+  return shotOf(rememberedRecordOf(id));
+}
+
+/** @throws Problem 409, naming it, when one of the shots was deleted and is only remembered. */
+export function requireFootage(ids: Iterable<string>) {
+  for (const id of new Set(ids)) {
+    const { name, deleted_at } = rememberedRecordOf(id);
+    if (deleted_at !== null)
+      throw new Problem(
+        409,
+        `“${name}” was deleted from the footage, so there is only a grey picture in its place. Choose another shot for its layer in step Shots, or undo to before it.`,
+      );
+  }
 }
 
 // Copied, as SQLite's buffers need not be aligned for numbers.
@@ -123,8 +156,9 @@ function indexOf({ timestamps, key_frames }: ShotRecord): FrameIndex {
   return { timestamps: floats(timestamps), keyFrames: integers(key_frames) };
 }
 
+/** A shot with what its pictures are read by, also one whose files are gone. @throws Problem 404 */
 export function shotWithIndex(id: string): ShotMedia {
-  const record = recordOf(id);
+  const record = rememberedRecordOf(id);
   const { timestamps, keyFrames } = indexOf(record);
   const stills = record.kind === 'stills';
   return {
@@ -133,8 +167,9 @@ export function shotWithIndex(id: string): ShotMedia {
     timestamps: [...timestamps],
     keyFrames: [...keyFrames],
     stills,
-    hasSound: record.has_sound === 1,
-    keepsSound: record.has_sound === 1 && record.keep_sound === 1,
+    deleted: record.deleted_at !== null,
+    hasSound: record.has_sound === 1 && record.deleted_at === null,
+    keepsSound: record.has_sound === 1 && record.keep_sound === 1 && record.deleted_at === null,
     work: record.work_file_name
       ? {
           url: `/api/shots/${id}/work`,
@@ -211,17 +246,68 @@ export function keepMotion(id: string, motion: ShotMotion) {
   database().prepare('UPDATE shot SET motion = ? WHERE id = ?').run(JSON.stringify(motion), id);
 }
 
-/** @throws Problem 409 while a crossing uses the shot, naming it. */
-export async function deleteShot(id: string) {
+const named = (crossings: readonly { name: string }[]) => crossings.map(({ name }) => `“${name}”`).join(', ');
+
+/**
+ * Deletes a shot's files, and its record unless a history still needs that.
+ *
+ * @param history what happens when only undoing needs it: `keep` refuses, `let go` deletes it all the same.
+ * @throws Problem 409 while a crossing uses the shot, naming it; with `reason` “history” where undoing needs it.
+ */
+export async function deleteShot(id: string, history: 'keep' | 'let go' = 'keep') {
   const record = recordOf(id);
   const users = crossingsUsing(id);
   if (users.length > 0) {
     throw new Problem(
       409,
-      `“${record.name}” is used in ${users.map((user) => `“${user.name}”`).join(', ')}. Delete that crossing first.`,
+      `“${record.name}” is used in ${named(users)}. Remove it there, or delete that crossing first.`,
     );
   }
-  database().prepare('DELETE FROM shot WHERE id = ?').run(id);
+  const remembering = crossingsRemembering(id);
+  if (remembering.length > 0 && history === 'keep')
+    throw new Problem(
+      409,
+      `“${record.name}” is no longer used, but the undo history of ${named(remembering)} needs it. If you delete it, undoing past that point shows a grey picture in its place.`,
+      { reason: 'history' },
+    );
+  const db = database();
+  if (remembering.length > 0)
+    db.prepare(
+      `UPDATE shot SET deleted_at = ?, work_file_name = NULL, work_timestamps = NULL, work_key_frames = NULL
+       WHERE id = ?`,
+    ).run(new Date().toISOString(), id);
+  else db.prepare('DELETE FROM shot WHERE id = ?').run(id);
   for (const name of [record.file_name, record.work_file_name])
     if (name) await rm(path.join(footageFolder(), name), { recursive: true, force: true });
+}
+
+/** Forgets deleted shots that nothing names any more, as after a crossing was deleted. */
+export function forgetDeletedShots() {
+  const db = database();
+  const ids = db.prepare('SELECT id FROM shot WHERE deleted_at IS NOT NULL').pluck().all() as string[];
+  for (const id of ids)
+    if (crossingsUsing(id).length + crossingsRemembering(id).length === 0)
+      db.prepare('DELETE FROM shot WHERE id = ?').run(id);
+}
+
+/**
+ * Remembers a shot that earlier versions deleted without a trace, so that what names it can be undone.
+ *
+ * @param size of the picture that stands in its place.
+ */
+export function rememberLostShot(id: string, { width, height }: { width: number; height: number }) {
+  const db = database();
+  if (db.prepare('SELECT 1 FROM shot WHERE id = ?').get(id)) return;
+  const [rate, count] = [25, 1];
+  db.prepare(
+    `INSERT INTO shot (id, name, original_name, file_name, byte_size, container, codec, width, height, rotation,
+       rate_num, rate_den, constant_rate, frame_count, duration, colour_matrix, full_range, has_sound, timestamps,
+       key_frames, created_at, treatment, kind, square_pixels, deleted_at)
+     VALUES (:id, 'Deleted shot', 'Deleted shot', :id, 1, '', '', :width, :height, 0, :rate, 1, 1, :count, :duration,
+       'bt709', 0, 0, :timestamps, :keyFrames, :now, '', 'stills', 1, :now)`,
+  ).run({
+    ...{ id, width, height, rate, count, duration: count / rate, now: new Date().toISOString() },
+    timestamps: bytesOf(new Float64Array(count)),
+    keyFrames: bytesOf(new Uint32Array(count)),
+  });
 }

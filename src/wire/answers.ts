@@ -14,6 +14,8 @@ export interface ShotMedia {
   keyFrames: number[];
   /** Pictures, one for each frame, in place of a video file. */
   stills: boolean;
+  /** Its files were deleted; a grey picture stands in its place. */
+  deleted: boolean;
   hasSound: boolean;
   /** Whether its sound was kept for use when it was brought in. */
   keepsSound: boolean;

@@ -16,6 +16,7 @@ export type FindingKind =
   | 'blurs too much'
   | 'runs out'
   | 'folds'
+  | 'footage is missing'
   | 'border shows'
   | 'frames repeat'
   | 'not at rest'
@@ -25,6 +26,7 @@ export type FindingKind =
   | 'sound breaks off'
   | 'sound jumps'
   | 'sound is late'
+  | 'sound is missing'
   | 'silent shot';
 
 /** What a check has to say of a frame or a stretch of frames. */

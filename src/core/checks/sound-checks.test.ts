@@ -17,6 +17,7 @@ function looked(
       ...{ id, from: start, to: start + length },
       ...{ startLevel: levels[0], endLevel: levels[1] },
     })),
+    missing: [],
     highest: -3,
     highestAt: 0,
     ...more,
@@ -42,6 +43,16 @@ test('an end in the middle of sound is found and faded; a quiet one, a faded one
   // Moved apart, both ends are heard.
   const apart = [halves[0], { ...halves[1], start: 11 * perFrame }];
   expect(looked(apart).kinds.sort()).toEqual(['sound breaks off', 'sound jumps']);
+});
+
+test('a piece whose file was deleted is named where it lies, and nothing else of it is found', () => {
+  const { findings } = looked([piece({ start: 21 * perFrame, length: perFrame, fadeOut: 9 })], {
+    missing: ['p'],
+  });
+  expect(findings.map(({ kind, worst, pieceId }) => [kind, worst, pieceId])).toEqual([
+    ['sound is missing', 21, 'p'],
+  ]);
+  expect(findings[0].says).toContain('Wind is silent');
 });
 
 test('a sum over full scale is turned down by what it is over', () => {

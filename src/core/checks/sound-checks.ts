@@ -11,6 +11,8 @@ import type { Finding } from './findings';
 export interface Heard {
   /** Of each piece that sounds: its stretch in crossing samples, and how loud its ends are, dBFS. */
   pieces: readonly { id: string; from: number; to: number; startLevel: number; endLevel: number }[];
+  /** The pieces that are silent because the file they come from was deleted. */
+  missing: readonly string[];
   /** Highest sample of the sum before it is limited, dBFS, and the crossing frame it lies in. */
   highest: number;
   highestAt: number;
@@ -41,6 +43,7 @@ export function soundFindings(
   const found = [
     ...clipping(heard),
     ...hardEnds(document, heard),
+    ...missingFiles(document, heard),
     ...startsLate(document, heard, coverage),
     ...silent.map((layer): Finding => ({
       ...at(first),
@@ -66,6 +69,24 @@ function clipping({ highest, highestAt }: Heard): Finding[] {
       fix: 'Turn all down',
     },
   ];
+}
+
+function missingFiles(document: CrossingDocument, { missing }: Heard): Finding[] {
+  const perFrame = samplesPerFrame(rateOf(document.crossing));
+  const end = document.crossing.length - 1;
+  return missing.flatMap((id) => {
+    const piece = document.pieces[id];
+    if (!piece) return [];
+    const from = isPlaced(piece) ? Math.min(end, Math.max(0, Math.floor(piece.start / perFrame))) : 0;
+    return [
+      {
+        ...at(from),
+        kind: 'sound is missing' as const,
+        pieceId: id,
+        says: `${piece.name} is silent: the file it comes from was deleted. Bring the file in again and place it anew, or remove this piece.`,
+      },
+    ];
+  });
 }
 
 /** Pieces that begin or end in the middle of sound, without a fade, and not where another goes on with the same. */

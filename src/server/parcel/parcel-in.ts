@@ -76,7 +76,7 @@ export async function receiveParcel(request: Request): Promise<string> {
     return putIn(rows, historyOfContents(contents), shotIds);
   } catch (error) {
     for (const id of freshSounds) await deleteSound(id).catch(() => {});
-    for (const id of fresh) await deleteShot(id).catch(() => {});
+    for (const id of fresh) await deleteShot(id, 'let go').catch(() => {});
     throw error;
   } finally {
     await rm(folder, { recursive: true, force: true });
@@ -274,7 +274,9 @@ async function soundFrom(sound: ParcelSound, unpacked: ReadonlyMap<string, strin
 /** The shot of the footage that has this fingerprint, or null. */
 async function amongFootage({ bytes, frameCount, kind, sha256 }: ParcelShot): Promise<string | null> {
   const alike = database()
-    .prepare('SELECT id FROM shot WHERE byte_size = ? AND frame_count = ? AND kind = ?')
+    .prepare(
+      'SELECT id FROM shot WHERE byte_size = ? AND frame_count = ? AND kind = ? AND deleted_at IS NULL',
+    )
     .pluck()
     .all(bytes, frameCount, kind) as string[];
   for (const id of alike) if ((await fingerprintOf(filesOf(id))).sha256 === sha256) return id;
@@ -310,7 +312,7 @@ async function takenFrom(
       : checkAndKeep(own[0], originalName),
   );
   if (recordOf(id).frame_count !== frameCount) {
-    await deleteShot(id);
+    await deleteShot(id, 'let go');
     throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
   }
   if (shot.kind === 'video') keepRate(id, { num, den });

@@ -12,7 +12,7 @@ import { arrivingFolder } from '../data-folder';
 import { database, prepared } from '../database';
 import { readDocument, storedChanges } from '../document-rows';
 import { Problem } from '../problem';
-import { listShots, recordOf, shotById } from '../shots';
+import { listShots, recordOf, requireFootage, shotById } from '../shots';
 import { listSounds, soundFile } from '../sounds';
 import { partOf } from './part';
 import {
@@ -88,6 +88,7 @@ async function packed(crossingId: string, { footage, handles, history }: Baggage
   const shown = Object.values(document.layers).flatMap(shotIdsOf);
   // A shot that is only heard may be gone.
   const ids = [...new Set([...shown, ...heard.filter((each) => known.has(each))])];
+  requireFootage(shown);
   const table = Object.fromEntries(ids.map((id) => [id, shotById(id)]));
   const remaining: Record<string, Remaining> = {};
   for (const id of ids) {

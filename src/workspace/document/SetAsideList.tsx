@@ -32,6 +32,8 @@ export function SetAsideList() {
       <DialogContent>
         <Box sx={{ color: 'text.secondary', mb: 1.5 }}>
           These edits could not be saved with the rest. They are kept in this browser until you decide.
+          {entries.some(({ key }) => key < 0) &&
+            ' The browser’s storage cannot be written: save those you need as files before you close this window.'}
         </Box>
         <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Edits set aside">
           {entries.map((entry) => (

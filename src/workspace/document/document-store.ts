@@ -13,7 +13,7 @@ import type {
 import { withinLimits } from '@/core/document/within-limits';
 import { lockedAgainst } from '@/core/document/locks';
 import { type SaveState, SaveQueue, sendLeftovers, type SetBack } from './save-queue';
-import { readSetAside, useSetAside } from './set-aside-store';
+import { holdSetAside, readSetAside, useSetAside } from './set-aside-store';
 import type { Commit } from './commit-storage';
 
 /** An edit in the history; one made in this visit has no number yet. */
@@ -44,6 +44,8 @@ interface DocumentState {
   undo(): Promise<void>;
   redo(): Promise<void>;
   nudgeSaving(): void;
+  /** The edits that have not reached the server, oldest first. */
+  unsentEdits(): readonly Commit[];
   /** The server's revision of the document as it is now; null while changes are on their way. */
   savedRevision(): number | null;
   /** Looks whether another window has changed the crossing. */
@@ -63,6 +65,10 @@ let channel: BroadcastChannel | null = null;
 let expectedRevision = 0;
 let acknowledgedRevision = 0;
 let hasOlder = false;
+/** The crossing that is to be open; another may be asked for while one is on its way. */
+let wanted: string | null = null;
+/** Undo and redo happen one after the other, as each may have to ask the server first. */
+let stepping: Promise<unknown> = Promise.resolve();
 const listeners = new Set<DocumentListener>();
 
 /** Hears of document changes outside of rendering, as the preview worker does. */
@@ -219,8 +225,10 @@ export const useDocument = create<DocumentState>((set, get) => {
     notice: null,
 
     async open(crossingId) {
+      wanted = crossingId;
       const aside = await sendLeftovers(crossingId);
       const opened = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
+      if (wanted !== crossingId) return;
       queue?.close();
       channel?.close();
       expectedRevision = acknowledgedRevision = opened.revision;
@@ -235,6 +243,7 @@ export const useDocument = create<DocumentState>((set, get) => {
           channel?.postMessage(revision);
         },
         rejoin,
+        (steps) => holdSetAside(crossingId, steps),
       );
       void readSetAside(crossingId);
       set({
@@ -250,6 +259,7 @@ export const useDocument = create<DocumentState>((set, get) => {
     },
 
     close() {
+      wanted = null;
       queue?.close();
       channel?.close();
       queue = null;
@@ -287,30 +297,22 @@ export const useDocument = create<DocumentState>((set, get) => {
       }
     },
 
-    async undo() {
-      if (hasOlder && get().history.filter((entry) => !entry.undone).length < 2) await loadOlder();
-      const { history } = get();
-      const last = history.findLast((entry) => !entry.undone);
-      if (!last) return;
-      set({
-        document: take(inverseChanges(last.changes)),
-        history: history.map((entry) => (entry === last ? { ...entry, undone: true } : entry)),
-      });
-      enqueue({ kind: 'undo', editId: last.id });
-    },
+    undo: () =>
+      inTurn(async () => {
+        if (hasOlder && get().history.filter((entry) => !entry.undone).length < 2) await loadOlder();
+        const last = get().history.findLast((entry) => !entry.undone);
+        if (last) await moveInHistory(last, 'undo');
+      }),
 
-    async redo() {
-      const { history } = get();
-      const next = history.find((entry) => entry.undone);
-      if (!next) return;
-      set({
-        document: take(next.changes),
-        history: history.map((entry) => (entry === next ? { ...entry, undone: false } : entry)),
-      });
-      enqueue({ kind: 'redo', editId: next.id });
-    },
+    redo: () =>
+      inTurn(async () => {
+        const next = get().history.find((entry) => entry.undone);
+        if (next) await moveInHistory(next, 'redo');
+      }),
 
     nudgeSaving: () => queue?.nudge(),
+
+    unsentEdits: () => queue?.unsent ?? [],
 
     savedRevision: () =>
       get().save.kind === 'saved' && queue?.waiting === 0 && acknowledgedRevision === expectedRevision
@@ -364,10 +366,66 @@ export const useDocument = create<DocumentState>((set, get) => {
     const { document, history } = get();
     const first = history.find((entry) => entry.sequence !== undefined);
     if (!document || !first) return;
-    const older = await call<History>(
-      `/api/crossings/${document.crossing.id}/history?before=${first.sequence}`,
-    );
+    const { id } = document.crossing;
+    const older = await call<History>(`/api/crossings/${id}/history?before=${first.sequence}`);
+    // Meanwhile the crossing may have been left, or read anew with another history.
+    if (get().document?.crossing.id !== id || !get().history.includes(first)) return;
     hasOlder = older.hasOlder;
     set({ history: [...older.history, ...get().history] });
   }
+
+  /** Does a step of the history after those that were asked for before it; what fails is said, and changes nothing. */
+  function inTurn(step: () => Promise<void>): Promise<void> {
+    const done = stepping.then(step).catch((error: unknown) => {
+      if (!(error instanceof ServerUnreachable || error instanceof ServerRefusal)) throw error;
+      set({ notice: `Nothing was undone or redone: ${error.message}` });
+    });
+    stepping = done.catch(() => {});
+    return done;
+  }
+
+  async function moveInHistory(entry: HistoryEntry, kind: 'undo' | 'redo') {
+    const changes = kind === 'undo' ? inverseChanges(entry.changes) : entry.changes;
+    await takeShotsOf(changes);
+    // While shots were asked for, the history may have become another.
+    const { history } = get();
+    if (!history.includes(entry)) return;
+    set({
+      document: take(changes),
+      history: history.map((each) => (each === entry ? { ...each, undone: kind === 'undo' } : each)),
+    });
+    enqueue({ kind, editId: entry.id });
+  }
+
+  /** Takes in the shots that changes out of the history name and that are not open, whatever became of them. */
+  async function takeShotsOf(changes: readonly RowChange[]) {
+    const { crossing } = get().document!;
+    const known = new Set(get().shots.map(({ shot }) => shot.id));
+    const named = changes.flatMap(({ table, after }) => (table === 'layer' && after ? shotIdsOf(after) : []));
+    for (const id of new Set(named)) {
+      const media = known.has(id)
+        ? get().shots.find(({ shot }) => shot.id === id)!
+        : await call<ShotMedia>(`/api/shots/${id}`).catch((error: unknown) => {
+            if (error instanceof ServerRefusal && error.status === 404) return lostShot(id, crossing);
+            throw error;
+          });
+      if (get().document?.crossing.id !== crossing.id) return;
+      get().addShot(media);
+      if (media.deleted)
+        set({
+          notice: `“${media.shot.name}” was deleted from the footage: a grey picture stands in its place. Undo or redo goes on past it.`,
+        });
+    }
+  }
 });
+
+/** What stands for a shot that the server does not know any more. */
+function lostShot(id: string, { width, height }: { width: number; height: number }): ShotMedia {
+  const colour = { matrix: 'bt709' as const, fullRange: false };
+  const facts = { rotation: 0 as const, rate: { num: 25, den: 1 }, frameCount: 1, colour, motion: null };
+  return {
+    shot: { id, name: 'Deleted shot', width, height, ...facts },
+    ...{ url: '', timestamps: [0], keyFrames: [0], work: null },
+    ...{ stills: true, deleted: true, hasSound: false, keepsSound: false },
+  };
+}

@@ -10,14 +10,20 @@ interface Entry {
 /** The browser's own storage, as far as the queue uses it. */
 const mockStored = new Map<number, Entry>();
 const mockAside: SetAside[] = [];
+/** What of the browser's storage fails. */
+const mockFails = new Set<'open' | 'add' | 'delete' | 'aside'>();
 jest.mock('./commit-storage', () => {
   let next = 1;
   const storage = {
     add: (_: string, entry: Entry) => {
+      if (mockFails.has('add')) return Promise.reject(new Error('QuotaExceededError'));
       mockStored.set(next, entry);
       return Promise.resolve(next++);
     },
-    delete: (_: string, key: number) => Promise.resolve(mockStored.delete(key)),
+    delete: (_: string, key: number) =>
+      mockFails.has('delete')
+        ? Promise.reject(new Error('InvalidStateError'))
+        : Promise.resolve(mockStored.delete(key)),
     get: (_: string, key: number) => Promise.resolve(mockStored.get(key)),
     getAllKeysFromIndex: (_: string, __: string, crossingId: string) =>
       Promise.resolve(
@@ -26,8 +32,10 @@ jest.mock('./commit-storage', () => {
     close: () => undefined,
   };
   return {
-    openCommitStorage: () => Promise.resolve(storage),
+    openCommitStorage: () =>
+      mockFails.has('open') ? Promise.reject(new Error('SecurityError')) : Promise.resolve(storage),
     setCommitsAside: (_: object, crossingId: string, steps: { step: Commit; reason: string }[]) => {
+      if (mockFails.has('aside')) return Promise.reject(new Error('QuotaExceededError'));
       mockAside.push(...steps.map((each) => ({ crossingId, ...each })));
       return Promise.resolve();
     },
@@ -60,6 +68,7 @@ const step = (requestId: string, baseRevision = 0): Commit => ({
 beforeEach(() => {
   jest.useFakeTimers();
   mockStored.clear();
+  mockFails.clear();
   mockAside.length = received.length = revision = 0;
   answers = [];
 });
@@ -68,13 +77,15 @@ afterEach(() => jest.useRealTimers());
 function queue(onSetBack: (why: SetBack, own: SaveQueue) => Promise<boolean> = () => Promise.resolve(true)) {
   const states: SaveState[] = [];
   const acknowledged: number[] = [];
+  const heldHere: string[] = [];
   const own: SaveQueue = new SaveQueue(
     'c',
     (state) => states.push(state),
     (at) => acknowledged.push(at),
     (why) => onSetBack(why, own),
+    (steps) => heldHere.push(...steps.map((each) => each.step.requestId)),
   );
-  return { own, states, acknowledged };
+  return { own, states, acknowledged, heldHere };
 }
 
 /** Lets what is under way go on for some seconds. */
@@ -97,7 +108,7 @@ test('while the server is away, or answers nonsense, they wait in the browser an
   own.add(step('b'));
   await seconds(0.1);
   expect(states.at(-1)).toMatchObject({ waiting: 2 });
-  expect(states).toContainEqual({ kind: 'waiting', waiting: 1, why: null });
+  expect(states).toContainEqual({ kind: 'waiting', waiting: 1, onlyHere: 0, why: null });
   expect(mockStored.size).toBe(2);
   // The pauses double: 0.25, 0.5 and 1 s.
   await seconds(1);
@@ -112,7 +123,7 @@ test('a full disk is said in the server’s words, and a nudge tries at once', a
   const { own, states } = queue();
   own.add(step('a'));
   await seconds(2);
-  expect(states.at(-1)).toEqual({ kind: 'waiting', waiting: 1, why: 'No, 507.' });
+  expect(states.at(-1)).toEqual({ kind: 'waiting', waiting: 1, onlyHere: 0, why: 'No, 507.' });
   const before = received.length;
   answers = [];
   own.nudge();
@@ -170,4 +181,45 @@ test('what an earlier visit left is sent before a crossing opens, of that crossi
   answers = ['away'];
   await expect(sendLeftovers('c')).rejects.toThrow('does not answer');
   expect(mockStored.size).toBe(2);
+});
+
+test('where the browser’s storage fails, edits are sent all the same, and it is said which are in this window only', async () => {
+  for (const failing of ['open', 'add', 'delete'] as const) {
+    mockFails.clear();
+    mockFails.add(failing);
+    received.length = 0;
+    answers = ['away'];
+    const { own, states, acknowledged } = queue(() =>
+      Promise.reject(new Error('Nothing is to be set back.')),
+    );
+    own.add(step('a'));
+    await seconds(0.1);
+    const onlyHere = failing === 'delete' ? 0 : 1;
+    expect(states.at(-1)).toEqual({ kind: 'waiting', waiting: 1, onlyHere, why: null });
+    expect(own.unsent.map(({ requestId }) => requestId)).toEqual(['a']);
+    own.add(step('b'));
+    await seconds(2);
+    expect(received).toEqual(['a away', 'a 200', 'b 200']);
+    expect([acknowledged.length, states.at(-1)]).toEqual([2, { kind: 'saved' }]);
+  }
+});
+
+test('joining that fails is tried again, and what cannot be set aside is handed to the window', async () => {
+  answers = [400, 400];
+  mockFails.add('aside');
+  let tries = 0;
+  const { own, states, heldHere } = queue(async (_, own) => {
+    if (tries++ === 0) throw new Error('Joining failed.');
+    const { steps, settled } = own.drain();
+    await own.setAside(steps.map((each) => ({ step: each, reason: 'refused' })));
+    await settled();
+    return true;
+  });
+  own.add(step('a'));
+  await seconds(5);
+  own.add(step('b'));
+  await seconds(1);
+  expect(heldHere).toEqual(['a']);
+  expect(received).toEqual(['a 400', 'a 400', 'b 200']);
+  expect(states.at(-1)).toEqual({ kind: 'saved' });
 });

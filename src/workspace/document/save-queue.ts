@@ -3,16 +3,24 @@ import { openCommitStorage, setCommitsAside, type Commit, type CommitStorage } f
 
 export type SaveState =
   | { kind: 'saved' }
-  | { kind: 'saving'; waiting: number }
+  /** @param onlyHere of those that wait, how many the browser's storage does not hold: closing the window loses them. */
+  | { kind: 'saving'; waiting: number; onlyHere: number }
   /** The server does not answer, or cannot write now and says why; the changes wait in the browser. */
-  | { kind: 'waiting'; waiting: number; why: string | null };
+  | { kind: 'waiting'; waiting: number; onlyHere: number; why: string | null };
+
+/** A step to be kept apart, and why. */
+export interface SetAsideStep {
+  step: Commit;
+  reason: string;
+}
 
 /** Why steps come back: another window was first, or the server refuses the first of them for a reason. */
 export type SetBack = { kind: 'overtaken' } | { kind: 'refused'; reason: string };
 
-/** A step in the queue; its key in the browser's storage is null until it is stored. */
+/** A step in the queue; its key in the browser's storage is null until it is stored, and where that failed. */
 interface Waiting {
   key: number | null;
+  failed: boolean;
   step: Commit;
 }
 
@@ -26,22 +34,41 @@ const triesAtFailure = 6;
  */
 export class SaveQueue {
   private steps: Waiting[] = [];
-  private readonly storage: Promise<CommitStorage>;
+  private storage: Promise<CommitStorage> | null = null;
   private sending = false;
   private closed = false;
   private wake: (() => void) | null = null;
 
   /**
    * @param onSetBack takes the queue's steps ({@link drain}) and joins them to what the server holds; resolves to
-   *   false when the server could not be asked, and is then called again later.
+   *   false when the server could not be asked, or fails, and is then called again later.
+   * @param onAsideFailed given what was to be set aside and the browser's storage could not take.
    */
   constructor(
     private readonly crossingId: string,
     private readonly onState: (state: SaveState) => void,
     private readonly onAcknowledged: (revision: number) => void,
     private readonly onSetBack: (why: SetBack) => Promise<boolean>,
-  ) {
-    this.storage = openCommitStorage();
+    private readonly onAsideFailed: (steps: readonly SetAsideStep[]) => void,
+  ) {}
+
+  /** Works on the browser's storage, once more on a new connection where that fails; null where it fails again. */
+  private async stored<T>(work: (storage: CommitStorage) => Promise<T>): Promise<T | null> {
+    for (let tries = 0; tries < 2; tries++) {
+      try {
+        this.storage ??= openCommitStorage();
+        return await work(await this.storage);
+      } catch {
+        // A connection ends when a newer Kiv opens the storage; a full disk or a private window refuse for good.
+        this.storage = null;
+      }
+    }
+    return null;
+  }
+
+  /** The steps that wait, oldest first. */
+  get unsent(): readonly Commit[] {
+    return this.steps.map(({ step }) => step);
   }
 
   get waiting(): number {
@@ -50,17 +77,24 @@ export class SaveQueue {
 
   /** Keeps the step and sends it after those before it. */
   add(step: Commit) {
-    const entry: Waiting = { key: null, step };
+    const entry: Waiting = { key: null, failed: false, step };
     this.steps.push(entry);
     this.tell();
-    void this.storage
-      .then((storage) => storage.add('steps', { crossingId: this.crossingId, step }))
-      .then(async (key) => {
-        entry.key = key;
-        // Acknowledged before it was stored: take it out again.
-        if (!this.steps.includes(entry)) await (await this.storage).delete('steps', key);
-      });
+    void this.store(entry);
     void this.send();
+  }
+
+  private async store(entry: Waiting) {
+    const { crossingId } = this;
+    const key = await this.stored((storage) => storage.add('steps', { crossingId, step: entry.step }));
+    entry.key = key;
+    entry.failed = key === null;
+    if (this.steps.includes(entry)) {
+      if (entry.failed) this.tellAgain();
+    } else if (key !== null) {
+      // Acknowledged before it was stored: take it out again.
+      await this.stored((storage) => storage.delete('steps', key));
+    }
   }
 
   /** Tries at once instead of waiting for the next try. */
@@ -81,8 +115,12 @@ export class SaveQueue {
   }
 
   /** Puts steps that could not be joined into the browser's storage, apart. */
-  async setAside(steps: readonly { step: Commit; reason: string }[]) {
-    await setCommitsAside(await this.storage, this.crossingId, steps);
+  async setAside(steps: readonly SetAsideStep[]) {
+    const done = await this.stored(async (storage) => {
+      await setCommitsAside(storage, this.crossingId, steps);
+      return true;
+    });
+    if (!done) this.onAsideFailed(steps);
   }
 
   close() {
@@ -90,15 +128,35 @@ export class SaveQueue {
     this.wake?.();
   }
 
+  private said: [unreachable: boolean, why: string | null] = [false, null];
+
   private tell(unreachable = false, why: string | null = null) {
+    this.said = [unreachable, why];
+    this.tellAgain();
+  }
+
+  private tellAgain() {
+    const [unreachable, why] = this.said;
     const waiting = this.steps.length;
+    const onlyHere = this.steps.filter(({ failed }) => failed).length;
     if (waiting === 0) this.onState({ kind: 'saved' });
-    else this.onState(unreachable ? { kind: 'waiting', waiting, why } : { kind: 'saving', waiting });
+    else
+      this.onState(
+        unreachable ? { kind: 'waiting', waiting, onlyHere, why } : { kind: 'saving', waiting, onlyHere },
+      );
   }
 
   private async send() {
     if (this.sending) return;
     this.sending = true;
+    try {
+      await this.sendAll();
+    } finally {
+      this.sending = false;
+    }
+  }
+
+  private async sendAll() {
     let pause = 250;
     let failures = 0;
     const wait = async (why: string | null) => {
@@ -117,7 +175,8 @@ export class SaveQueue {
           'POST',
           entry.step,
         );
-        await this.forget(entry);
+        // What the browser's storage still holds is known to the server when it comes again.
+        void this.forget(entry);
         this.onAcknowledged(revision);
       } catch (error) {
         if (error instanceof ServerUnreachable) {
@@ -130,9 +189,8 @@ export class SaveQueue {
           await wait(status === 507 ? reason : null);
           continue;
         }
-        const joined = await this.onSetBack(
-          status === 409 ? { kind: 'overtaken' } : { kind: 'refused', reason },
-        );
+        const why: SetBack = status === 409 ? { kind: 'overtaken' } : { kind: 'refused', reason };
+        const joined = await this.onSetBack(why).catch(() => false);
         if (!joined) {
           await wait(null);
           continue;
@@ -142,12 +200,12 @@ export class SaveQueue {
       failures = 0;
       this.tell();
     }
-    this.sending = false;
   }
 
   private async forget(entry: Waiting) {
     this.steps = this.steps.filter((other) => other !== entry);
-    if (entry.key !== null) await (await this.storage).delete('steps', entry.key);
+    const { key } = entry;
+    if (key !== null) await this.stored((storage) => storage.delete('steps', key));
   }
 }
 

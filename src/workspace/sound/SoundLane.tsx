@@ -36,6 +36,7 @@ export const SoundLane = memo(function SoundLane() {
     [saved, draft],
   );
   const waves = useSound((state) => state.waves);
+  const missing = useSound((state) => state.missing);
   const inHand = useSound((state) => state.pieceId);
   const alone = useSound((state) => state.alone);
   const lane = useRef<HTMLDivElement>(null);
@@ -95,6 +96,7 @@ export const SoundLane = memo(function SoundLane() {
               piece={piece}
               wave={wave ?? null}
               inHand={piece.id === inHand}
+              missing={missing.includes(piece.id)}
               quiet={piece.muted || (alone !== null && alone !== piece.id)}
               waveLeft={wave ? (100 * (wave.from + shift - from)) / Math.max(1, to - from) : 0}
               waveWidth={wave ? (100 * (wave.to - wave.from)) / Math.max(1, to - from) : 0}
@@ -128,6 +130,7 @@ const Piece = memo(function Piece({
   piece,
   wave,
   inHand,
+  missing,
   quiet,
   waveLeft,
   waveWidth,
@@ -139,6 +142,8 @@ const Piece = memo(function Piece({
   piece: PieceRow;
   wave: PieceWave | null;
   inHand: boolean;
+  /** Silent, as the file it comes from was deleted. */
+  missing: boolean;
   quiet: boolean;
   /** Percent of the piece. */
   waveLeft: number;
@@ -150,7 +155,7 @@ const Piece = memo(function Piece({
   onTake: ReturnType<typeof usePieceDrag>['take'];
 }) {
   const placed = isPlaced(piece);
-  const says = `${piece.name}, ${frames}, track ${piece.track + 1}${piece.muted ? ', muted' : ''}${piece.behind ? ', behind the edge' : ''}`;
+  const says = `${piece.name}, ${frames}, track ${piece.track + 1}${piece.muted ? ', muted' : ''}${piece.behind ? ', behind the edge' : ''}${missing ? ', silent: its file was deleted' : ''}`;
   return (
     <Box
       role="button"
@@ -174,6 +179,9 @@ const Piece = memo(function Piece({
         borderRadius: '3px',
         borderStyle: placed ? 'solid' : 'dashed',
         bgcolor: 'background.default',
+        ...(missing && {
+          backgroundImage: 'repeating-linear-gradient(45deg, currentColor 0 1px, transparent 1px 7px)',
+        }),
         opacity: quiet ? 0.45 : 1,
         overflow: 'hidden',
         cursor: placed ? 'grab' : 'pointer',

@@ -87,8 +87,9 @@ class SoundClient {
     const { signature } = this;
     try {
       const waves = await this.running.service.waves();
+      const missing = await this.running.service.missing();
       if (signature === this.signature)
-        setSound({ waves: Object.fromEntries(waves.map((wave) => [wave.id, wave])), failure: null });
+        setSound({ waves: Object.fromEntries(waves.map((wave) => [wave.id, wave])), missing, failure: null });
     } catch (error) {
       setSound({ failure: `A sound could not be read: ${(error as Error).message}` });
     }

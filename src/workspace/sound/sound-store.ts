@@ -17,6 +17,8 @@ interface SoundState {
   /** Whether stepping is heard. */
   stepsHeard: boolean;
   waves: Readonly<Record<string, PieceWave>>;
+  /** Pieces that are silent because the file they come from was deleted. */
+  missing: readonly string[];
   /** Of all that is played; null while it is measured. */
   loudness: Loudness | null;
   /** ms by which frames were shown off their sound lately while playing: 95 % of them within, and the farthest; null: nothing has played yet. */
@@ -33,6 +35,7 @@ const fresh: SoundState = {
   alone: null,
   stepsHeard: false,
   waves: {},
+  missing: [],
   loudness: null,
   skew: null,
   heard: null,

@@ -1,5 +1,5 @@
-import { ShotBody } from '@/server/bodies';
-import { readJson, respond } from '@/server/respond';
+import { DeleteShotQuery, ShotBody } from '@/server/bodies';
+import { queryOf, readJson, respond } from '@/server/respond';
 import { changeShot, deleteShot, shotWithIndex } from '@/server/shots';
 import { validated } from '@/server/validate';
 
@@ -11,5 +11,8 @@ export const GET = (_request: Request, { params }: Context) =>
 export const PATCH = (request: Request, { params }: Context) =>
   respond(async () => changeShot((await params).id, validated(ShotBody, await readJson(request))));
 
-export const DELETE = (_request: Request, { params }: Context) =>
-  respond(async () => deleteShot((await params).id));
+export const DELETE = (request: Request, { params }: Context) =>
+  respond(async () => {
+    const { history } = validated(DeleteShotQuery, queryOf(request));
+    await deleteShot((await params).id, history);
+  });
