@@ -60,7 +60,7 @@ export async function readFacts(source: Source, read: ReadRange, size: number): 
     const track = await input.getPrimaryVideoTrack();
     if (!track) throw refusal.noVideoTrack();
     await requireDecodable(track);
-    const index = await indexFrames(track);
+    const index = await indexFrames(track, size);
     if (index.timestamps.length === 0) throw refusal.truncated();
     await requireWhole(track);
     return await gather(input, track, index);
@@ -108,10 +108,22 @@ async function hasSquarePixels(track: InputVideoTrack): Promise<boolean> {
     : coded === shown && codedHeight === shownHeight;
 }
 
-async function indexFrames(track: InputVideoTrack): Promise<FrameIndex> {
+/** Packets after which whoever else uses the thread has a turn. */
+const packetsAtOnce = 2000;
+
+/**
+ * @param size of the file, bytes: tables that claim more than fits into it are not followed.
+ * @throws FootageRefusal `truncated` where they do.
+ */
+async function indexFrames(track: InputVideoTrack, size: number): Promise<FrameIndex> {
   const sink = new EncodedPacketSink(track);
   const frames: { timestamp: number; key: boolean }[] = [];
+  let [bytes, packets] = [0, 0];
   for await (const packet of sink.packets(undefined, undefined, { metadataOnly: true })) {
+    bytes += packet.byteLength;
+    packets++;
+    if (bytes > size || packets > size) throw refusal.truncated();
+    if (packets % packetsAtOnce === 0) await new Promise((resolve) => setTimeout(resolve));
     // An edit list puts frames that are decoded but never shown before zero.
     if (packet.timestamp < -1e-6) continue;
     frames.push({ timestamp: packet.timestamp, key: packet.type === 'key' });

@@ -1,8 +1,7 @@
 import { encode } from 'fast-png';
-import { Zip, ZipPassThrough } from 'fflate';
 import type { StreamTargetChunk } from 'mediabunny';
 import type { PictureOf } from '@/core/formats/export-formats';
-import { ChunkedOut } from './chunked-out';
+import { ZipOut } from './zip-out';
 
 /** Pixels from the top row on: display values, 4 bytes each; or greys, 16 bits each. */
 export type Pixels = Uint8Array | Uint16Array;
@@ -25,8 +24,7 @@ export function pngOf(pixels: Pixels, width: number, height: number, of: Picture
 
 /** Numbered pictures in a ZIP that is written out as it grows; they are compressed already, and stored as they are. */
 export class PictureZip {
-  private readonly zip: Zip;
-  private readonly out: ChunkedOut;
+  private readonly zip: ZipOut;
   /** Pictures in each folder. */
   private readonly written = new Map<string, number>();
 
@@ -38,8 +36,7 @@ export class PictureZip {
     private readonly first: number,
     sink: WritableStream<StreamTargetChunk>,
   ) {
-    this.out = new ChunkedOut(sink);
-    this.zip = new Zip((error, bytes) => this.out.take(error, bytes));
+    this.zip = new ZipOut(sink);
   }
 
   async start() {
@@ -51,19 +48,15 @@ export class PictureZip {
     const before = this.written.get(folder) ?? 0;
     this.written.set(folder, before + 1);
     const number = String(Math.max(0, this.first) + before).padStart(5, '0');
-    const entry = new ZipPassThrough(`${folder}${this.of}-${number}.png`);
-    this.zip.add(entry);
-    entry.push(pngOf(pixels, this.width, this.height, this.of), true);
-    await this.out.flushIfLarge();
+    const png = pngOf(pixels, this.width, this.height, this.of);
+    await this.zip.add(`${folder}${this.of}-${number}.png`, png);
   }
 
   async finish() {
-    this.zip.end();
-    await this.out.finish();
+    await this.zip.finish();
   }
 
   async cancel() {
-    this.zip.terminate();
-    await this.out.cancel();
+    await this.zip.cancel();
   }
 }

@@ -1,7 +1,6 @@
 import {
   AudioSample,
   AudioSampleSource,
-  BufferTarget,
   Output,
   StreamTarget,
   type StreamTargetChunk,
@@ -48,15 +47,13 @@ const chunkSize = 1024 * 1024;
 export class WavWriter {
   private readonly output: Output;
   private readonly source = new AudioSampleSource({ codec: 'pcm-s24' });
-  private readonly buffer: BufferTarget | null;
   private written = 0;
 
-  /** @param sink takes pieces of the file, each with its place; null: the whole is kept, for {@link bytes}. */
-  constructor(sink: WritableStream<StreamTargetChunk> | null) {
-    this.buffer = sink ? null : new BufferTarget();
+  /** @param sink takes pieces of the file, each with its place. */
+  constructor(sink: WritableStream<StreamTargetChunk>) {
     this.output = new Output({
       format: new WavOutputFormat(),
-      target: sink ? new StreamTarget(sink, { chunked: true, chunkSize }) : this.buffer!,
+      target: new StreamTarget(sink, { chunked: true, chunkSize }),
     });
     this.output.addAudioTrack(this.source);
   }
@@ -77,9 +74,46 @@ export class WavWriter {
   async cancel() {
     await this.output.cancel();
   }
+}
 
-  /** The finished file, where there is no sink. */
-  bytes(): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(this.buffer!.buffer!);
-  }
+/** Bytes of a sample of both sides, 24 bits each. */
+const sampleBytes = 6;
+
+/**
+ * A WAV file with 24 bits from its beginning to its end, where its length is known before: the header of Microsoft's
+ * *Multimedia Programming Interface and Data Specifications* (1991), then the samples.
+ *
+ * @param length samples; the parts hold as many together. Under 4 GiB.
+ */
+export async function* wavOf(length: number, parts: AsyncIterable<Stereo>): AsyncGenerator<Uint8Array> {
+  const header = new DataView(new ArrayBuffer(44));
+  const put = (at: number, text: string) =>
+    [...text].forEach((letter, k) => header.setUint8(at + k, letter.charCodeAt(0)));
+  put(0, 'RIFF');
+  header.setUint32(4, 36 + length * sampleBytes, true);
+  put(8, 'WAVEfmt ');
+  header.setUint32(16, 16, true);
+  header.setUint16(20, 1, true);
+  header.setUint16(22, 2, true);
+  header.setUint32(24, mixRate, true);
+  header.setUint32(28, mixRate * sampleBytes, true);
+  header.setUint16(32, sampleBytes, true);
+  header.setUint16(34, 24, true);
+  put(36, 'data');
+  header.setUint32(40, length * sampleBytes, true);
+  yield new Uint8Array(header.buffer);
+  for await (const sound of parts) yield samplesOf24Bits(sound);
+}
+
+function samplesOf24Bits(sound: Stereo): Uint8Array {
+  const bytes = new Uint8Array(sound[0].length * sampleBytes);
+  sound.forEach((channel, side) => {
+    for (let i = 0, at = 3 * side; i < channel.length; i++, at += sampleBytes) {
+      const value = Math.round(Math.min(1, Math.max(-1, channel[i])) * 0x7fffff);
+      bytes[at] = value;
+      bytes[at + 1] = value >> 8;
+      bytes[at + 2] = value >> 16;
+    }
+  });
+  return bytes;
 }

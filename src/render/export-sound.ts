@@ -1,12 +1,11 @@
 import { rateOf } from '@/core/time/rate';
-import { Zip, ZipPassThrough } from 'fflate';
 import type { CrossingDocument } from '@/core/document/document';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { followsEdge } from '@/core/sound/signature';
 import type { Mixer } from '@/core/sound/mixer';
 import { gainOf, mixRate, type Stereo } from '@/core/sound/stereo';
-import { ChunkedOut } from '@/footage/chunked-out';
-import { WavWriter } from '@/footage/sound-writer';
+import { WavWriter, wavOf } from '@/footage/sound-writer';
+import { ZipOut } from '@/footage/zip-out';
 import type { ShotMedia } from '@/wire/answers';
 import { measureCoverage } from './coverage';
 import { PictureEngine } from './engine';
@@ -81,16 +80,15 @@ async function coverageOf(document: CrossingDocument, media: readonly ShotMedia[
 /** Samples that are mixed at once. */
 const part = mixRate;
 
-/** Hands a crossing's sound on, part by part, with how much of it is done, 0 to 1. */
-async function writeParts(
+/** A crossing's sound, part by part. @param onShare told how much of it is done, 0 to 1. */
+async function* partsOf(
   sound: ExportSound,
   track: number | null,
-  take: (part: Stereo) => Promise<void>,
   onShare: (share: number) => void,
-) {
+): AsyncGenerator<Stereo> {
   const mixer = sound.mixer(track);
   for (let at = sound.from; at < sound.to; at += part) {
-    await take(await mixer.next(Math.min(part, sound.to - at)));
+    yield await mixer.next(Math.min(part, sound.to - at));
     onShare(Math.min(1, (at + part - sound.from) / (sound.to - sound.from)));
   }
 }
@@ -104,7 +102,7 @@ export async function writeMix(
   const writer = new WavWriter(stream);
   try {
     await writer.start();
-    await writeParts(sound, null, (each) => writer.add(each), onShare);
+    for await (const each of partsOf(sound, null, onShare)) await writer.add(each);
     await writer.finish();
   } catch (error) {
     await writer.cancel().catch(() => {
@@ -121,31 +119,22 @@ export async function writeTracks(
   stream: ReturnType<ExportSink['stream']>,
   onShare: (share: number) => void,
 ) {
-  const out = new ChunkedOut(stream);
-  const zip = new Zip((error, bytes) => out.take(error, bytes));
+  const zip = new ZipOut(stream);
   const heard = Object.values(document.pieces).filter(({ muted }) => !muted);
   const tracks = [...new Set(heard.map(({ track }) => track))].sort((a, b) => a - b);
   try {
     for (const [k, track] of tracks.entries()) {
-      const writer = new WavWriter(null);
-      await writer.start();
-      await writeParts(
-        sound,
-        track,
-        (each) => writer.add(each),
-        (share) => onShare((k + share) / tracks.length),
+      const wav = wavOf(
+        sound.to - sound.from,
+        partsOf(sound, track, (share) => onShare((k + share) / tracks.length)),
       );
-      await writer.finish();
-      const entry = new ZipPassThrough(`track-${track + 1}.wav`);
-      zip.add(entry);
-      entry.push(writer.bytes(), true);
-      await out.flush();
+      await zip.addPieces(`track-${track + 1}.wav`, wav);
     }
-    zip.end();
-    await out.finish();
+    await zip.finish();
   } catch (error) {
-    zip.terminate();
-    await out.cancel();
+    await zip.cancel().catch(() => {
+      // What made it fail is thrown already.
+    });
     throw error;
   }
 }

@@ -1,13 +1,5 @@
-import { type ChildProcess, execFile, spawn } from 'node:child_process';
-import { createInterface } from 'node:readline';
-import { promisify } from 'node:util';
 import type { Rate } from '@/core/time/rate';
-
-const call = promisify(execFile);
-
-/** The system's ffmpeg and ffprobe; `KIV_FFMPEG` and `KIV_FFPROBE` name others. */
-const program = (name: 'ffmpeg' | 'ffprobe') =>
-  process.env[name === 'ffmpeg' ? 'KIV_FFMPEG' : 'KIV_FFPROBE'] || name;
+import { encodeWith, inputOf, run, timeLimit } from './run-ffmpeg';
 
 /** What is said where ffmpeg is wanted and not there. */
 export const installFfmpeg =
@@ -15,7 +7,8 @@ export const installFfmpeg =
 
 export async function hasFfmpeg(): Promise<boolean> {
   try {
-    await Promise.all([call(program('ffmpeg'), ['-version']), call(program('ffprobe'), ['-version'])]);
+    const look = { limit: timeLimit.look };
+    await Promise.all([run('ffmpeg', ['-version'], look), run('ffprobe', ['-version'], look)]);
     return true;
   } catch {
     return false;
@@ -40,10 +33,12 @@ export async function probe(file: string): Promise<Probe | null> {
     'stream=codec_long_name,codec_name,pix_fmt,width,height,field_order,color_transfer,bits_per_raw_sample';
   let streams: Record<string, string | number | undefined>[];
   try {
-    const { stdout } = await call(/*turbopackIgnore: true*/ program('ffprobe'), [
-      ...['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', file],
-    ]);
-    streams = (JSON.parse(stdout) as { streams?: typeof streams }).streams ?? [];
+    const answer = await run(
+      'ffprobe',
+      ['-v', 'error', '-select_streams', 'v:0', '-show_entries', entries, '-of', 'json', ...inputOf(file)],
+      { limit: timeLimit.look },
+    );
+    streams = (JSON.parse(answer) as { streams?: typeof streams }).streams ?? [];
   } catch {
     return null;
   }
@@ -67,13 +62,18 @@ export async function probe(file: string): Promise<Probe | null> {
  * @throws Error when it has none that ffmpeg knows.
  */
 export async function convertSound(from: string, to: string): Promise<void> {
-  const { stdout } = await call(/*turbopackIgnore: true*/ program('ffprobe'), [
-    ...['-v', 'error', '-select_streams', 'a:0', '-show_entries', 'stream=channels', '-of', 'csv=p=0', from],
-  ]);
-  const channels = parseInt(stdout);
+  const answer = await run(
+    'ffprobe',
+    [
+      ...['-v', 'error', '-select_streams', 'a:0', '-show_entries', 'stream=channels', '-of', 'csv=p=0'],
+      ...inputOf(from),
+    ],
+    { limit: timeLimit.look },
+  );
+  const channels = parseInt(answer);
   if (!(channels > 0)) throw new Error('There is no sound in it.');
-  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
-    ...['-v', 'error', '-nostdin', '-y', '-i', from, '-map', '0:a:0', '-vn', '-map_metadata', '-1'],
+  await convert([
+    ...[...inputOf(from), '-map', '0:a:0', '-vn', '-map_metadata', '-1'],
     ...(channels > 6 ? ['-ac', '2'] : []),
     ...['-c:a', 'flac', '-sample_fmt', 's32', '-f', 'flac', to],
   ]);
@@ -81,39 +81,39 @@ export async function convertSound(from: string, to: string): Promise<void> {
 
 /** Makes a video without loss, FFV1 with alpha in Matroska (RFC 9043), of PNG pictures that follow each other in a file. */
 export async function encodeLossless(pictures: string, rate: Rate, to: string): Promise<void> {
-  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
-    ...['-v', 'error', '-nostdin', '-y', '-f', 'image2pipe', '-framerate', `${rate.num}/${rate.den}`],
-    ...['-c:v', 'png', '-i', pictures, '-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'],
+  await convert([
+    ...inputOf(pictures, '-f', 'image2pipe', '-framerate', `${rate.num}/${rate.den}`, '-c:v', 'png'),
+    ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'],
     ...['-pix_fmt', 'bgra', '-f', 'matroska', to],
   ]);
 }
 
 /** Puts a WAV to a video's pictures as AAC in MP4; the pictures are not touched. */
 export async function joinSound(pictures: string, sound: string, to: string): Promise<void> {
-  await call(/*turbopackIgnore: true*/ program('ffmpeg'), [
-    ...['-v', 'error', '-nostdin', '-y', '-i', pictures, '-i', sound, '-map', '0:v:0', '-map', '1:a:0'],
+  await convert([
+    ...[...inputOf(pictures), ...inputOf(sound), '-map', '0:v:0', '-map', '1:a:0'],
     ...['-c:v', 'copy', '-c:a', 'aac', '-b:a', '256k', '-movflags', '+faststart', '-f', 'mp4', to],
   ]);
 }
 
 /** The time of every decoded picture in presentation order, seconds from the first. */
 export async function frameTimes(file: string, cancelled: AbortSignal): Promise<number[]> {
-  const { stdout } = await call(
-    /*turbopackIgnore: true*/ program('ffprobe'),
-    [
-      ...['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'frame=best_effort_timestamp_time'],
-      ...['-of', 'csv=p=0', file],
-    ],
-    { maxBuffer: 1e9, signal: cancelled },
-  );
   const times: number[] = [];
-  for (const line of stdout.split('\n')) {
-    if (line.trim() === '') continue;
+  const onLine = (line: string) => {
+    if (line.trim() === '') return;
     const time = parseFloat(line);
     // A frame that the container gives no time follows the one before at the same pace.
     const pace = times.length > 1 ? times[times.length - 1] - times[times.length - 2] : 0;
     times.push(Number.isFinite(time) ? time : (times[times.length - 1] ?? 0) + pace);
-  }
+  };
+  await run(
+    'ffprobe',
+    [
+      ...['-v', 'error', '-select_streams', 'v:0', '-show_entries', 'frame=best_effort_timestamp_time'],
+      ...['-of', 'csv=p=0', ...inputOf(file)],
+    ],
+    { limit: timeLimit.whole, signal: cancelled, onLine },
+  );
   return times.map((time) => time - times[0]);
 }
 
@@ -146,31 +146,38 @@ export function treatmentOf({ codec, pixelFormat, interlaced, depth, transfer }:
   return { filters, says: `${done.join('; ')}.` };
 }
 
-/** Runs ffmpeg on one file; resolves when it has ended well. */
+/** Runs ffmpeg once over whole files. */
+async function convert(args: readonly string[]) {
+  await run('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...args], { limit: timeLimit.whole });
+}
+
+/** How a file's pictures are encoded. */
 export interface Encoding {
-  child: ChildProcess;
-  ended: Promise<void>;
+  filters: string[];
+  /** Most frames from one key frame to the next. */
+  keyEvery: number;
+  sound: boolean;
+  turn: boolean;
+  retag: boolean;
 }
 
 /**
  * Encodes a file's pictures as H.264 in MP4 with every frame at its own time, few frames from key to key.
  *
- * @param keyEvery most frames from one key frame to the next.
  * @param onFrame told how many frames are written.
+ * @param cancelled ends it.
  */
 export function encode(
   from: string,
   to: string,
-  options: { filters: string[]; keyEvery: number; sound: boolean; turn: boolean; retag: boolean },
+  { filters, keyEvery, sound, turn, retag }: Encoding,
   onFrame: (frames: number) => void,
-): Encoding {
-  const { filters, keyEvery, sound, turn, retag } = options;
-  const child = spawn(
-    /*turbopackIgnore: true*/ program('ffmpeg'),
+  cancelled: AbortSignal,
+): Promise<void> {
+  return encodeWith(
     [
-      ...['-v', 'error', '-nostdin', '-y', '-progress', 'pipe:1'],
       ...(turn ? [] : ['-noautorotate']),
-      ...['-i', from, '-map', '0:v:0'],
+      ...[...inputOf(from), '-map', '0:v:0'],
       ...(sound ? ['-map', '0:a:0?', '-c:a', 'aac', '-b:a', '192k'] : ['-an']),
       ...(filters.length > 0 ? ['-vf', filters.join(',')] : []),
       ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '15', '-g', String(keyEvery), '-bf', '0'],
@@ -178,23 +185,6 @@ export function encode(
       ...(retag ? ['-colorspace', 'bt709', '-color_range', 'tv'] : []),
       ...['-movflags', '+faststart', '-f', 'mp4', to],
     ],
-    { stdio: ['ignore', 'pipe', 'pipe'] },
+    { onFrame, signal: cancelled },
   );
-  createInterface({ input: child.stdout! }).on('line', (line) => {
-    const frame = /^frame=\s*(\d+)/.exec(line);
-    if (frame) onFrame(Number(frame[1]));
-  });
-  let said = '';
-  child.stderr!.on('data', (chunk: Buffer) => {
-    said = (said + chunk.toString()).slice(-2000);
-  });
-  const ended = new Promise<void>((resolve, reject) => {
-    child.on('error', reject);
-    child.on('close', (code) =>
-      code === 0
-        ? resolve()
-        : reject(new Error(said.trim().split('\n').pop() || `ffmpeg ended with ${code}`)),
-    );
-  });
-  return { child, ended };
 }

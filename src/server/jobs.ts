@@ -5,7 +5,8 @@ import { isLarge, largestShown, workShare } from '@/footage/work-copy';
 import type { JobListing } from '@/wire/answers';
 import { arrivingFolder, footageFolder, waitingFolder } from './data-folder';
 import { database } from './database';
-import { encode, type Encoding, frameTimes, hasFfmpeg, installFfmpeg, probe, treatmentOf } from './ffmpeg';
+import { encode, frameTimes, hasFfmpeg, installFfmpeg, probe, treatmentOf } from './ffmpeg';
+import { diskFull, isDiskFull } from './full-disk';
 import { notFound } from './problem';
 import { factsOf } from './read-facts';
 import { keepShot, keepWorkCopy } from './shot-keeping';
@@ -31,13 +32,12 @@ const timeTolerance = 0.0015;
 
 interface Queue {
   running: string | null;
-  encoding: Encoding | null;
   cancelled: AbortController | null;
 }
 
 // The server's modules are loaded more than once; the queue is one.
 const shared = globalThis as typeof globalThis & { kivJobs?: Queue };
-const queue = () => (shared.kivJobs ??= { running: null, encoding: null, cancelled: null });
+const queue = () => (shared.kivJobs ??= { running: null, cancelled: null });
 
 /** What waits, runs or has failed, oldest first. */
 export function listJobs(): JobListing[] {
@@ -125,42 +125,68 @@ export async function cancelJob(id: string) {
   const job = database().prepare('SELECT * FROM job WHERE id = ?').get(id) as JobRecord | undefined;
   if (!job) throw notFound('conversion');
   database().prepare('DELETE FROM job WHERE id = ?').run(id);
-  const { running, encoding, cancelled } = queue();
-  if (running === id) {
-    cancelled?.abort();
-    encoding?.child.kill('SIGKILL');
-  }
+  const { running, cancelled } = queue();
+  if (running === id) cancelled?.abort();
   if (job.kind === 'convert') await rm(path.join(waitingFolder(), job.file_name), { force: true });
 }
+
+/** ms after which a queue that the database has stopped, as on a full disk, is looked at again. */
+const lookAgainAfter = 30_000;
 
 async function runJobs() {
   const state = queue();
   if (state.running !== null) return;
-  for (;;) {
-    // What someone waits for comes before what only quickens.
-    const job = database()
-      .prepare("SELECT * FROM job WHERE state = 'waiting' ORDER BY kind, created_at LIMIT 1")
-      .get() as JobRecord | undefined;
-    if (!job) return;
-    state.running = job.id;
-    state.cancelled = new AbortController();
-    database().prepare("UPDATE job SET state = 'running' WHERE id = ?").run(job.id);
-    try {
-      await runJob(job, state, state.cancelled.signal);
-      database().prepare('DELETE FROM job WHERE id = ?').run(job.id);
-    } catch (error) {
-      if (!state.cancelled.signal.aborted) {
-        const message = error instanceof Error ? error.message : String(error);
-        database().prepare("UPDATE job SET state = 'failed', message = ? WHERE id = ?").run(message, job.id);
-      }
-    } finally {
+  try {
+    for (;;) {
+      // What someone waits for comes before what only quickens.
+      const job = database()
+        .prepare("SELECT * FROM job WHERE state = 'waiting' ORDER BY kind, created_at LIMIT 1")
+        .get() as JobRecord | undefined;
+      if (!job) return;
+      state.running = job.id;
+      state.cancelled = new AbortController();
+      await runToItsEnd(job, state.cancelled.signal);
       state.running = null;
-      state.encoding = null;
     }
+  } catch (error) {
+    // The database cannot be written now: what waits, waits, and what was under way is taken up again.
+    console.error(error);
+    setTimeout(() => void takeUpAgain(), lookAgainAfter).unref();
+  } finally {
+    state.running = null;
   }
 }
 
-async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
+async function takeUpAgain() {
+  if (queue().running !== null) return;
+  try {
+    database().prepare("UPDATE job SET state = 'waiting', done_frames = 0 WHERE state = 'running'").run();
+  } catch {
+    setTimeout(() => void takeUpAgain(), lookAgainAfter).unref();
+    return;
+  }
+  await runJobs();
+}
+
+/** @throws Error only when the database cannot be written. */
+async function runToItsEnd(job: JobRecord, cancelled: AbortSignal) {
+  database().prepare("UPDATE job SET state = 'running' WHERE id = ?").run(job.id);
+  try {
+    await runJob(job, cancelled);
+  } catch (error) {
+    if (cancelled.aborted) return;
+    const message = isDiskFull(error)
+      ? diskFull().message
+      : error instanceof Error
+        ? error.message
+        : String(error);
+    database().prepare("UPDATE job SET state = 'failed', message = ? WHERE id = ?").run(message, job.id);
+    return;
+  }
+  database().prepare('DELETE FROM job WHERE id = ?').run(job.id);
+}
+
+async function runJob(job: JobRecord, cancelled: AbortSignal) {
   if (!(await hasFfmpeg())) throw new Error(installFfmpeg);
   const converting = job.kind === 'convert';
   const from = path.join(converting ? waitingFolder() : footageFolder(), job.file_name);
@@ -179,7 +205,7 @@ async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
   const to = path.join(/*turbopackIgnore: true*/ arrivingFolder(), `${job.id}.mp4`);
   try {
     cancelled.throwIfAborted();
-    state.encoding = encode(
+    await encode(
       from,
       to,
       {
@@ -191,8 +217,8 @@ async function runJob(job: JobRecord, state: Queue, cancelled: AbortSignal) {
         retag: converting && treatment.filters.length > 2,
       },
       (frames) => progress.run(Math.min(frames, times.length), times.length, job.id),
+      cancelled,
     );
-    await state.encoding.ended;
     const facts = await factsOf(to);
     requireSameFrames(times, facts.index.timestamps);
     cancelled.throwIfAborted();

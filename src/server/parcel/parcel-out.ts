@@ -1,17 +1,20 @@
 import { fileNameOf } from '@/core/formats/file-name';
-import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
+import { PassThrough, Readable, Writable } from 'node:stream';
+import { Uint8ArrayReader, ZipWriter } from '@zip.js/zip.js';
 import { rowsOf, shotIdsOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { LayerRow, PieceRow } from '@/core/document/rows';
 import { type Remaining, remainingMotion, withRemaining } from '@/core/document/shortened';
+import { formatBytes } from '@/footage/refusal';
+import { streamOf, zipSettings } from '@/footage/zip-out';
 import { arrivingFolder } from '../data-folder';
 import { database, prepared } from '../database';
 import { readDocument, storedChanges } from '../document-rows';
 import { Problem } from '../problem';
+import { uploadLimit } from '../receive';
 import { listShots, recordOf, requireFootage, shotById } from '../shots';
 import { listSounds, soundFile } from '../sounds';
 import { partOf } from './part';
@@ -29,8 +32,9 @@ import {
 
 /** Most characters of history in a parcel: with the rows it stays under what is taken in. */
 const mostHistory = 60e6;
-/** Most bytes of footage in a parcel: a ZIP's offsets have 32 bits. */
-const mostFootage = 3.9e9;
+
+/** Most bytes of footage in a parcel: with what describes it, it stays under what is taken in again. */
+const mostFootage = () => Math.max(uploadLimit() / 2, uploadLimit() - 2 * mostHistory);
 
 /** What a parcel takes along. */
 export interface Baggage {
@@ -65,9 +69,12 @@ export async function parcelOf(
       'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.kiv.zip`).replace(/['()*]/g, escape)}`,
       'Cache-Control': 'no-store',
     };
-    const pieces = Readable.from(zipOf(contents, files));
+    const pieces = new PassThrough();
     // However it ends: read to its end, given up, or never asked for.
     pieces.once('close', () => void tidy());
+    writeZip(Writable.toWeb(pieces) as WritableStream<Uint8Array>, contents, files).catch((error: Error) =>
+      pieces.destroy(error),
+    );
     return new Response(Readable.toWeb(pieces) as ReadableStream<Uint8Array>, { headers });
   } catch (error) {
     await tidy();
@@ -123,10 +130,10 @@ async function packed(crossingId: string, { footage, handles, history }: Baggage
     if (withFootage) files.push({ name: named, file });
     sounds.push({ id, name, originalName, ...print, files: withFootage ? [named] : [] });
   }
-  if (withFootage && all > mostFootage)
+  if (withFootage && all > mostFootage())
     throw new Problem(
       413,
-      'The footage is over 3.9 GB: take the crossing without it, and the files beside it.',
+      `The footage is over ${formatBytes(mostFootage())}, more than Kiv takes in at once: take the crossing without it, and the files beside it.`,
     );
   const contents: ParcelContents = {
     format: parcelFormat,
@@ -183,34 +190,16 @@ function filesNamed({ table, before, after }: RowChange): string[] {
   });
 }
 
-/** The ZIP piece by piece, as whoever reads it asks for more. */
-async function* zipOf(contents: ParcelContents, files: readonly { name: string; file: string }[]) {
-  let ready: Uint8Array[] = [];
-  let failure: Error | null = null;
-  const zip = new Zip((error, bytes) => {
-    if (error) failure = error;
-    else ready.push(bytes);
-  });
-  const taken = () => {
-    if (failure) throw failure;
-    const pieces = ready;
-    ready = [];
-    return pieces;
-  };
-  const described = new ZipDeflate(contentsName, { level: 6 });
-  zip.add(described);
-  described.push(new TextEncoder().encode(JSON.stringify(contents, null, 1)), true);
-  yield* taken();
-  for (const { name, file } of files) {
-    const entry = new ZipPassThrough(name);
-    zip.add(entry);
-    for await (const chunk of createReadStream(file, { highWaterMark: 1 << 20 })) {
-      entry.push(new Uint8Array(chunk as Buffer), false);
-      yield* taken();
-    }
-    entry.push(new Uint8Array(0), true);
-    yield* taken();
-  }
-  zip.end();
-  yield* taken();
+/** Writes a parcel's ZIP, as whoever reads the other end asks for more. */
+async function writeZip(
+  sink: WritableStream<Uint8Array>,
+  contents: ParcelContents,
+  files: readonly { name: string; file: string }[],
+) {
+  const zip = new ZipWriter(sink, zipSettings);
+  const described = new TextEncoder().encode(JSON.stringify(contents));
+  await zip.add(contentsName, new Uint8ArrayReader(described), { level: 6 });
+  for (const { name, file } of files)
+    await zip.add(name, streamOf(createReadStream(file, { highWaterMark: 1 << 20 })));
+  await zip.close();
 }
