@@ -1,6 +1,6 @@
 import { FilePathSource } from 'mediabunny';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { isWhole } from './container-extent';
@@ -133,4 +133,20 @@ test('a file is whole when its outermost parts end with it', async () => {
   expect(await whole([...ebml, 0x85, 1, 2, 3, 4, 5])).toBe(true);
   expect(await whole([...ebml, 0x85, 1, 2, 3, 4])).toBe(false);
   expect(await whole([...ebml, 0xff, 1, 2])).toBe(true);
+});
+
+test('a table of samples that claims more than the file can hold is not followed', async () => {
+  const whole = readFileSync(clip('one.mp4', ['-c:v', 'libx264'], 0.04));
+  const table = (name: string) => whole.indexOf(name) + 4;
+  // ISO/IEC 14496-12: 8.7.3 (sample sizes), 8.6.1 (times), 8.7.4 (chunks).
+  for (const count of [20_000, 2 ** 28]) {
+    const lying = Buffer.from(whole);
+    lying.writeUInt32BE(1, table('stsz') + 4);
+    lying.writeUInt32BE(count, table('stsz') + 8);
+    lying.writeUInt32BE(count, table('stts') + 8);
+    lying.writeUInt32BE(count, table('stsc') + 12);
+    const file = path.join(folder, `lying-${count}.mp4`);
+    writeFileSync(file, lying);
+    await expect(factsOf(file)).rejects.toMatchObject({ reason: 'truncated' });
+  }
 });

@@ -1,4 +1,4 @@
-import { intakesOf } from './stills';
+import { intakesOf, lastNumberOf } from './stills';
 
 const files = (...names: string[]) => names.map((name) => ({ name }));
 const shape = (...names: string[]) =>
@@ -18,4 +18,15 @@ test('pictures whose names differ in their last number are one sequence; all els
   expect(shape('take 2 shot 07.webp', 'take 2 shot 08.webp')).toEqual(['take 2 shot.webp stills 2']);
   expect(shape('0001.png', '0002.png')).toEqual(['Sequence.png stills 2']);
   expect(shape('poster.jpeg', 'pictures.zip')).toEqual(['poster.jpeg stills 1', 'pictures.zip file 1']);
+});
+
+test('a name’s number is found in one pass, however long the name is', () => {
+  expect(lastNumberOf('w_007b.png')).toEqual({ before: 'w_', digits: '007', after: 'b.png' });
+  expect(lastNumberOf('leaf.png')).toBeNull();
+  expect(lastNumberOf(`${'9'.repeat(16)}.png`)).toBeNull();
+  const started = performance.now();
+  // Such a name took minutes, as every digit was tried as the beginning.
+  expect(lastNumberOf(`${'1a'.repeat(200_000)}${'1'.repeat(200_000)}.png`)).toBeNull();
+  intakesOf([{ name: `${'1'.repeat(200_000)}.png` }, { name: `${'1a'.repeat(100_000)}.png` }]);
+  expect(performance.now() - started).toBeLessThan(2000);
 });

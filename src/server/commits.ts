@@ -1,16 +1,6 @@
 import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
-import { type Channel, channelNumbers } from '@/core/document/channels';
 import type { RowChange } from '@/core/document/edit';
-import { hasChannel, isSoundMove } from '@/core/document/move-actions';
-import {
-  edgeId,
-  type EdgeSettings,
-  mostSamples,
-  numbersPerPoint,
-  poseId,
-  type RowTypes,
-} from '@/core/document/rows';
-import { isSoundRamp } from '@/core/time/ramp';
+import { inconsistencyOf } from '@/core/document/invariants';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
 import { putEdit, revisionOf } from './crossings';
@@ -167,77 +157,10 @@ function writeChanges(
   return after;
 }
 
-function rangeOf(channel: Channel): string {
-  const ranges = channelNumbers[channel].map(({ low, high }) => `${low} to ${high}`);
-  return `A key of the ${channel} is out of range: ${ranges.join(', ')}.`;
-}
-
-/** What the document must hold to whatever the edit: ids that belong to it, and the same points in every pose. */
+/** @throws Problem 400 when the document does not hold together after the changes, 404 when it names a shot that is not there. */
 export function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
-  const touched = new Set<string>();
-  const reshaped = new Set<string>();
-  for (const change of changes) {
-    if (change.table === 'crossing' && change.id !== document.crossing.id)
-      throw new Problem(400, 'The change is of another crossing.');
+  const why = inconsistencyOf(document, changes);
+  if (why !== null) throw new Problem(400, why);
+  for (const change of changes)
     if (change.table === 'layer' && change.after) shotIdsOf(change.after).forEach(shotById);
-    if (change.table === 'outline') reshaped.add(change.id);
-    if (change.table === 'outline') touched.add(change.id);
-    if (change.table === 'pose' || change.table === 'edge')
-      touched.add((change.after ?? change.before)!.outlineId);
-  }
-  for (const id of touched) {
-    const outline = document.outlines[id];
-    // Where the outline stays as it is, only what changes has to fit it.
-    const keysOf = <T extends 'pose' | 'edge'>(table: T, all: readonly RowTypes[T][]) =>
-      reshaped.has(id)
-        ? all
-        : changes.flatMap((change) =>
-            change.table === table && change.after && (change.after as { outlineId: string }).outlineId === id
-              ? [change.after as RowTypes[T]]
-              : [],
-          );
-    const poses = keysOf('pose', document.poses[id] ?? []);
-    const edges = keysOf('edge', document.edges[id] ?? []);
-    if (!outline && poses.length + edges.length > 0)
-      throw new Problem(400, 'Poses and edge keys need their outline.');
-    if (outline && !document.layers[outline.layerId]) throw new Problem(400, 'An outline needs its layer.');
-    const fits = poses.every(
-      (pose) =>
-        pose.coordinates.length === outline.points.length * numbersPerPoint &&
-        pose.id === poseId(id, pose.frame),
-    );
-    if (!fits) throw new Problem(400, 'Every pose of an outline has the same points.');
-    const rows: (EdgeSettings & { id: string; frame?: number })[] = outline ? [outline, ...edges] : [];
-    const keyed = rows.every(
-      ({ id: own, frame, factors }) =>
-        (frame === undefined || own === edgeId(id, frame)) &&
-        (factors.length === 0 || factors.length === outline.points.length),
-    );
-    if (!keyed) throw new Problem(400, 'An edge has a factor for each point of its outline, or none.');
-  }
-  if (!Object.values(document.strokes).every(({ outlineId }) => document.outlines[outlineId]))
-    throw new Problem(400, 'A stroke needs its outline.');
-  if (Object.keys(document.chromas).some((id) => !document.layers[id]))
-    throw new Problem(400, 'A keyed colour needs its layer.');
-  if (!Object.values(document.layers).every(({ ramp }) => isSoundRamp(ramp)))
-    throw new Problem(400, 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.');
-  for (const { source, sourceId, inSample, length, fadeIn, fadeOut } of Object.values(document.pieces)) {
-    if ((source === 'made') !== (sourceId === null))
-      throw new Problem(400, 'A piece of sound names what it comes from, or is made.');
-    if (source === 'layer' && !document.layers[sourceId!])
-      throw new Problem(400, 'A layer’s sound needs its layer.');
-    if (Math.max(fadeIn, fadeOut) > length || inSample + length > mostSamples)
-      throw new Problem(400, 'A piece’s fades lie within it.');
-  }
-  for (const move of Object.values(document.moves)) {
-    if (!hasChannel(document, move))
-      throw new Problem(400, `There is nothing here that can have a key of its ${move.channel}.`);
-    if (!isSoundMove(move)) throw new Problem(400, rangeOf(move.channel));
-  }
-  for (const { layerId, cutsLayerId, hinge, points } of Object.values(document.outlines)) {
-    if (hinge !== null && !points.includes(hinge))
-      throw new Problem(400, 'A leaf hangs by a side that begins at one of its points.');
-    if (!document.layers[layerId] || (cutsLayerId && !document.layers[cutsLayerId]))
-      throw new Problem(400, 'An outline needs its layer.');
-  }
 }

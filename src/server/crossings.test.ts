@@ -137,11 +137,28 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
   const layer = Object.values(document.layers)[0];
   const pose = before.document.poses[outlineId][0];
   const outline = before.document.outlines[outlineId];
+  const other = { ...outline, id: randomUUID(), position: outline.position + 1 };
   const refused: [CommitBody, number, RegExp][] = [
     [doing([changeRow('layer', layer, { ...layer, offset: 4 })], 0), 409, /another window/],
     [doing([changeRow('layer', { ...layer, offset: 8 }, layer)], 1), 409, /another window/],
     [doing([changeRow('outline', outline, { ...outline, points: ['a', 'b', 'c'] })], 1), 400, /same points/],
     [doing([changeRow('outline', outline, null)], 1), 400, /need their outline/],
+    [
+      doing([changeRow('outline', outline, { ...outline, subjectId: outlineId })], 1),
+      400,
+      /a part of itself/,
+    ],
+    [
+      doing(
+        [
+          changeRow('outline', outline, { ...outline, subjectId: other.id }),
+          changeRow('outline', null, { ...other, subjectId: outlineId }),
+        ],
+        1,
+      ),
+      400,
+      /a part of itself/,
+    ],
     [doing([changeRow('pose', null, { ...pose, frame: 44 })], 1), 400, /same points/],
     [doing([changeRow('layer', layer, { ...layer, shotId: randomUUID() })], 1), 404, /no such shot/],
     [
@@ -221,7 +238,6 @@ test('every field of every table is written, read back, changed and taken away',
     outlineId,
     ownerId: layerId,
     channel: 'blur-about',
-    subjectId: outlineId,
     cutsLayerId: layerId,
     shotId: Object.values(start.layers)[0].shotId,
   };
@@ -245,6 +261,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (name in refers) return [name, refers[name]];
         if (name === 'points') return [name, ['p0', 'p1']];
         if (name === 'matteId') return [name, other ? null : refers.shotId];
+        if (name === 'subjectId') return [name, other ? null : layerId];
         if (name === 'hinge') return [name, other ? null : 'p1'];
         if (table === 'move' && (name === 'second' || name === 'third')) return [name, other ? -12.5 : 0];
         if (name === 'coordinates')

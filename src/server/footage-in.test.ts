@@ -4,14 +4,19 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import streams from 'node:stream/promises';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-footage-in-'));
 
+import { FootageRefusal } from '@/footage/refusal';
 import { arrivingFolder, dataFolder, footageFolder, uploadsFolder } from './data-folder';
 import { database } from './database';
 import { frameTimes, probe, treatmentOf } from './ffmpeg';
-import { requireSameFrames } from './jobs';
+import { listJobs, queueConversion, requireSameFrames } from './jobs';
 import { takeIn } from './receive';
+import { respond } from './respond';
+import { run } from './run-ffmpeg';
+import { takeSound } from './sounds';
 import { changeShot, deleteShot, shotWithIndex, stillFile } from './shots';
 import { beginUpload, continueUpload, finishUpload, forgetOldUploads } from './uploads';
 
@@ -214,4 +219,64 @@ test('ffprobe’s words become what is done and said; a frame without a time fol
   );
   expect(treatmentOf({ ...found, depth: 10, transfer: 'arib-std-b67' }).says).toContain('HDR (HLG)');
   expect(await probe(path.join(dataFolder(), 'kiv.sqlite'))).toBeNull();
+});
+
+test('a list that points to other files is no video, whatever it is called', async () => {
+  const secret = path.join(dataFolder(), 'secret.mp4');
+  const source = ['-f', 'lavfi', '-i', 'testsrc2=s=64x64:r=25:d=1', '-pix_fmt', 'yuv420p'];
+  expect(spawnSync('ffmpeg', ['-v', 'error', ...source, secret]).status).toBe(0);
+  // RFC 8216 (HLS), ISO/IEC 23009-1 (DASH), ffmpeg's own list of files.
+  const lists = {
+    hls: `#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nfile://${secret}\n#EXT-X-ENDLIST\n`,
+    concat: `ffconcat version 1.0\nfile ${secret}\n`,
+    dash: `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" type="static" mediaPresentationDuration="PT1S" profiles="urn:mpeg:dash:profile:isoff-on-demand:2011"><Period><AdaptationSet mimeType="video/mp4"><Representation id="1" bandwidth="1"><BaseURL>file://${secret}</BaseURL></Representation></AdaptationSet></Period></MPD>`,
+  };
+  for (const text of Object.values(lists)) {
+    const file = arrived(Buffer.from(text));
+    expect(await probe(file)).toBeNull();
+    await expect(takeIn(file, 'clip.avi', rate, null)).rejects.toMatchObject({ status: 422 });
+    await expect(takeSound(file, 'clip.wav')).rejects.toThrow(FootageRefusal);
+  }
+  // What is asked of ffmpeg ends in time.
+  const encoding = run('ffmpeg', ['-f', 'lavfi', '-i', 'testsrc2', '-f', 'null', '-'], { limit: 0.2 });
+  await expect(encoding).rejects.toThrow('ffmpeg took longer than 0.2 s and was ended.');
+});
+
+test('a full disk is said as such, whatever was being done, and what arrived is kept', async () => {
+  const zip = zipSync({ 'a1.png': png(), 'a2.png': png() });
+  const full = () => Promise.reject(Object.assign(new Error('write'), { code: 'ENOSPC' }));
+  for (const bytes of [zip, png(40, 40)]) {
+    const name = bytes === zip ? 'walk.zip' : 'leaf.png';
+    const body = { fingerprint: `${name} full`, name, size: bytes.length, rateNum: 24, rateDen: 1 };
+    const { id } = await beginUpload(body);
+    const request = new Request('http://127.0.0.1/', { method: 'PATCH', body: new Uint8Array(bytes) });
+    await continueUpload(id, 0, request);
+    const writing = jest.spyOn(streams, 'pipeline').mockImplementation(full);
+    const answer = await respond(() => finishUpload(id, null));
+    writing.mockRestore();
+    expect(answer.status).toBe(507);
+    expect((await beginUpload(body)).received).toBe(bytes.length);
+    expect((await respond(() => finishUpload(id, null))).status).toBe(200);
+  }
+});
+
+test('conversions go on when the database could not be written for a while', async () => {
+  jest.useFakeTimers({ doNotFake: ['nextTick', 'setImmediate', 'performance'] });
+  const failing = jest.spyOn(console, 'error').mockImplementation(() => {});
+  // Nothing can be updated, as on a full disk.
+  database().exec(
+    "CREATE TRIGGER stuck BEFORE UPDATE ON job BEGIN SELECT RAISE(ABORT, 'database or disk is full'); END",
+  );
+  const id = await queueConversion(arrived(Buffer.from('no video')), 'old.avi', 'Its pictures are old.');
+  await jest.advanceTimersByTimeAsync(100);
+  expect(listJobs()).toMatchObject([{ id, state: 'waiting' }]);
+  expect(failing).toHaveBeenCalled();
+  database().exec('DROP TRIGGER stuck');
+  await jest.advanceTimersByTimeAsync(31_000);
+  jest.useRealTimers();
+  failing.mockRestore();
+  for (let tries = 0; listJobs()[0]?.state !== 'failed' && tries < 100; tries++)
+    await new Promise((done) => setTimeout(done, 50));
+  expect(listJobs()).toMatchObject([{ id, state: 'failed' }]);
+  expect(listJobs()[0].message).toContain('ffmpeg finds no pictures');
 });

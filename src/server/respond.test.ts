@@ -109,3 +109,32 @@ test('bodies are taken only as they must be, to the last field', () => {
   }
   expect(validatedFileName('Überblendung 01.mov')).toBe('Überblendung 01.mov');
 });
+
+test('a body is read no further than it may be long, whatever it declares; no field may be taken for what it is not', async () => {
+  let given = 0;
+  const endless = new ReadableStream<Uint8Array>({
+    pull(stream) {
+      given++;
+      stream.enqueue(new Uint8Array(1 << 20).fill(0x20));
+    },
+  });
+  const headers = { 'content-type': 'application/json' };
+  const request = new Request('http://127.0.0.1/', {
+    ...{ method: 'POST', body: endless, headers },
+    duplex: 'half',
+  } as RequestInit);
+  await expect(readJson(request)).rejects.toMatchObject({ status: 413 });
+  expect(given).toBeLessThan(60);
+  const post = (body: string) =>
+    readJson(new Request('http://127.0.0.1/', { method: 'POST', body, headers }));
+  const deep = '['.repeat(50_000) + ']'.repeat(50_000);
+  for (const body of [
+    '{"constructor":null}',
+    '{"timing":{"constructor":null}}',
+    '{"edit":{"changes":[{"before":{"__proto__":3}}]}}',
+    '{"a":[{"\\u0063onstructor":{}}]}',
+    deep,
+  ])
+    await expect(post(body)).rejects.toMatchObject({ status: 400 });
+  expect(await post('{"name":"\\"constructor\\":null"}')).toEqual({ name: '"constructor":null' });
+});

@@ -4,6 +4,7 @@ import { Readable } from 'node:stream';
 import { limits } from '@/core/document/limits';
 import { diskFull, isDiskFull } from './full-disk';
 import { Problem } from './problem';
+import { requirePlain } from './validate';
 
 /** Answers with what `work` returns as JSON; problems become their status and a sentence. */
 export async function respond(work: () => unknown): Promise<Response> {
@@ -25,21 +26,40 @@ export async function respond(work: () => unknown): Promise<Response> {
 /**
  * The request's JSON body.
  *
- * @throws Problem 415 for another content type, 413 for more than 32 MB, 400 for what is not JSON.
+ * @throws Problem 415 for another content type, 413 for more than 32 MB, 400 for what is not plain JSON.
  */
 export async function readJson(request: Request): Promise<unknown> {
   if (!(request.headers.get('content-type') ?? '').startsWith('application/json')) {
     throw new Problem(415, 'The body must be JSON.');
   }
-  if (Number(request.headers.get('content-length') ?? 0) > limits.stepLength)
-    throw new Problem(413, 'The body is too large.');
-  const text = await request.text();
+  const text = await readText(request, mostBytes);
   if (text.length > limits.stepLength) throw new Problem(413, 'The body is too large.');
+  let value: unknown;
   try {
-    return JSON.parse(text) as unknown;
+    value = JSON.parse(text);
   } catch {
     throw new Problem(400, 'The body is not valid JSON.');
   }
+  return requirePlain(value);
+}
+
+/** Bytes of a body of {@link limits}`.stepLength`, with room for letters beyond ASCII. */
+const mostBytes = 1.25 * limits.stepLength;
+
+/** The request's body as text. @throws Problem 413 as soon as more than `most` bytes have come, whatever was declared. */
+async function readText(request: Request, most: number): Promise<string> {
+  const tooLarge = new Problem(413, 'The body is too large.');
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge;
+  const chunks: Uint8Array[] = [];
+  let received = 0;
+  // Node's own streams are read by `for await`, which the types of the browser's do not know of.
+  const body = request.body as unknown as AsyncIterable<Uint8Array> | null;
+  for await (const chunk of body ?? []) {
+    received += chunk.length;
+    if (received > most) throw tooLarge;
+    chunks.push(chunk);
+  }
+  return Buffer.concat(chunks).toString('utf8');
 }
 
 /** The address's query as a plain object. */

@@ -8,6 +8,7 @@ import type { SoundListing } from '@/wire/answers';
 import { arrivingFolder, soundsFolder } from './data-folder';
 import { database } from './database';
 import { convertSound, hasFfmpeg } from './ffmpeg';
+import { isDiskFull } from './full-disk';
 import { notFound, Problem } from './problem';
 import { asProblem, receiveBody, uploadLimit } from './receive';
 
@@ -103,8 +104,8 @@ export async function takeSound(file: string, name: string): Promise<SoundListin
       );
     const converted = path.join(/*turbopackIgnore: true*/ arrivingFolder(), randomUUID());
     try {
-      await convertSound(file, converted).catch(() => {
-        throw refusal.notSound();
+      await convertSound(file, converted).catch((error: unknown) => {
+        throw isDiskFull(error) ? error : refusal.notSound();
       });
       return await keepSound(converted, name, await factsOf(converted));
     } finally {

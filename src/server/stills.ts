@@ -6,8 +6,9 @@ import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
 import type { Rate } from '@/core/time/rate';
 import { FootageRefusal } from '@/footage/refusal';
-import { mostStills, stillName } from '@/footage/stills';
+import { lastNumberOf, mostStills, stillName } from '@/footage/stills';
 import { arrivingFolder } from './data-folder';
+import { isDiskFull } from './full-disk';
 import { keepStills } from './shot-keeping';
 
 /** A picture among those that make up a shot: its name, and its file on disk. */
@@ -15,6 +16,9 @@ interface Still {
   name: string;
   file: string;
 }
+
+/** Most characters of a picture's name. */
+const longestName = 200;
 
 const refuse = (message: string) => new FootageRefusal('stills', message);
 
@@ -54,6 +58,10 @@ export async function unzipStills(zip: string, folder: string, limit: number): P
     for await (const entry of archive.eachEntry()) {
       const name = path.posix.basename(entry.fileName);
       if (entry.fileName.endsWith('/') || name.startsWith('.') || !stillName.test(name)) continue;
+      if (name.length > longestName)
+        throw refuse(
+          `A picture’s name in this ZIP is over ${longestName} characters long. Give it a shorter one.`,
+        );
       bytes += entry.uncompressedSize;
       if (stills.length >= mostStills || bytes > limit)
         throw refuse(
@@ -64,7 +72,7 @@ export async function unzipStills(zip: string, folder: string, limit: number): P
       stills.push({ name, file });
     }
   } catch (error) {
-    if (error instanceof FootageRefusal) throw error;
+    if (error instanceof FootageRefusal || isDiskFull(error)) throw error;
     throw refuse('This ZIP is damaged. Pack it again, or choose the pictures themselves.');
   } finally {
     archive.close();
@@ -100,10 +108,12 @@ export async function takeStills(name: string, stills: Still[], rate: Rate, fold
 function inOrder(stills: Still[]): Still[] {
   if (stills.length < 2) return stills;
   const numbered = stills.map((still) => {
-    const digits = /(\d+)\D*$/.exec(still.name);
-    if (!digits)
-      throw refuse(`“${still.name}” has no number in its name, so its place in the sequence is not known.`);
-    return { still, number: Number(digits[1]) };
+    const found = lastNumberOf(still.name);
+    if (!found)
+      throw refuse(
+        `“${still.name}” has no number in its name, or too long a one, so its place in the sequence is not known.`,
+      );
+    return { still, number: Number(found.digits) };
   });
   numbered.sort((a, b) => a.number - b.number);
   for (let k = 1; k < numbered.length; k++) {

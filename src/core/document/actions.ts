@@ -146,13 +146,14 @@ export function drawOutline(
 
 /** Deletes an outline with all that belongs to it: poses, strokes, and further parts and holes of its subject. */
 export function deleteOutline(document: CrossingDocument, outlineId: string): RowChange[] {
-  const outline = document.outlines[outlineId];
+  // Documents of earlier versions may hold outlines that are parts of themselves: each is deleted once.
+  const { [outlineId]: outline, ...others } = document.outlines;
   if (!outline) return [];
-  const parts = Object.values(document.outlines).filter(({ subjectId }) => subjectId === outlineId);
+  const parts = Object.values(others).filter(({ subjectId }) => subjectId === outlineId);
   const poses = document.poses[outlineId] ?? [];
   const edges = document.edges[outlineId] ?? [];
   return [
-    ...parts.flatMap(({ id }) => deleteOutline(document, id)),
+    ...parts.flatMap(({ id }) => deleteOutline({ ...document, outlines: others }, id)),
     ...strokesOf(document, outlineId).map((stroke) => changeRow('stroke', stroke, null)),
     ...poses.map((pose) => changeRow('pose', pose, null)),
     ...edges.map((edge) => changeRow('edge', edge, null)),

@@ -273,3 +273,44 @@ test('a subject goes with its strokes, parts and holes: made, redrawn and delete
   expect([gone.strokes, gone.outlines]).toEqual([start.strokes, start.outlines]);
   expect(done(gone, inverseChanges(deleting))).toEqual(painted);
 });
+
+test('what is said of each point goes along when an outline is walked the other way or parted', () => {
+  const [first] = start.poses.a;
+  const unsure = { ...first, offBy: [1, 2, 3] };
+  const document = { ...start, poses: { ...start.poses, a: [unsure, ...start.poses.a.slice(1)] } };
+  expect(applyChanges(document, reverseOutline(document, 'a')).poses.a[0].offBy).toEqual([3, 2, 1]);
+  const parted = applyChanges(
+    document,
+    splitOutline(document, 'a', new Set([1]), () => 'part-two'),
+  );
+  expect([parted.poses.a[0].offBy, parted.poses['part-two'][0].offBy]).toEqual([
+    [1, 2],
+    [2, 3],
+  ]);
+});
+
+test('a seam that is joined with copies of itself has every point’s id once', () => {
+  let document = start;
+  for (const id of ['copy', 'again']) {
+    const copy = placeOutline(document, 'l', looseOutline(start, 'b')!, id);
+    document = applyChanges(document, copy);
+    document = applyChanges(document, joinSeams(document, 'b', id));
+  }
+  const { points } = document.outlines.b;
+  expect(points).toHaveLength(6);
+  expect(new Set(points).size).toBe(6);
+});
+
+test('a copy is no part of the subject that it was copied from; parts go on with the seam that theirs was joined to', () => {
+  const outlines = {
+    ...start.outlines,
+    h: { ...start.outlines.h, subjectId: 'b' },
+    // As a document of an earlier version may have it.
+    a: { ...start.outlines.a, subjectId: 'a' },
+  };
+  const document = { ...start, outlines };
+  const copied = applyChanges(document, placeOutline(document, 'l', looseOutline(document, 'h')!, 'copy'));
+  expect(copied.outlines.copy.subjectId).toBeNull();
+  expect(applyChanges(document, joinSeams(document, 'a', 'b')).outlines.h.subjectId).toBe('a');
+  expect(Object.keys(applyChanges(document, deleteOutline(document, 'a')).outlines)).toEqual(['b', 'h']);
+});

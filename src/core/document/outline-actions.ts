@@ -53,7 +53,7 @@ export function looseOutline(document: CrossingDocument, outlineId: string): Loo
   return { outline, poses: document.poses[outlineId] ?? [], edges: document.edges[outlineId] ?? [] };
 }
 
-/** Puts a copied outline on a layer, as one of its own, last in order. */
+/** Puts a copied outline on a layer, as one of its own, last in order; it is no part of a subject any more. */
 export function placeOutline(
   document: CrossingDocument,
   layerId: string,
@@ -64,7 +64,7 @@ export function placeOutline(
   const cutsLayerId =
     outline.cutsLayerId && document.layers[outline.cutsLayerId] ? outline.cutsLayerId : null;
   return [
-    changeRow('outline', null, { ...outline, id, layerId, cutsLayerId, position }),
+    changeRow('outline', null, { ...outline, id, layerId, cutsLayerId, position, subjectId: null }),
     ...poses.map((pose) => changeRow('pose', null, { ...pose, id: poseId(id, pose.frame), outlineId: id })),
     ...edges.map((edge) => changeRow('edge', null, { ...edge, id: edgeId(id, edge.frame), outlineId: id })),
   ];
@@ -79,7 +79,11 @@ function reshaped(
 ): LooseOutline {
   return {
     outline: { ...outline, ...settings, points: reorder(outline.points), factors: reorder(outline.factors) },
-    poses: poses.map((pose) => ({ ...pose, coordinates: reshape(pose.coordinates) })),
+    poses: poses.map((pose) => ({
+      ...pose,
+      coordinates: reshape(pose.coordinates),
+      offBy: pose.offBy.length === outline.points.length ? reorder(pose.offBy) : [],
+    })),
     edges: edges.map((edge) => ({ ...edge, factors: reorder(edge.factors) })),
   };
 }
@@ -199,9 +203,9 @@ export function joinSeams(document: CrossingDocument, firstId: string, secondId:
   const frames = [...new Set([...first.poses, ...other.poses].map(({ frame }) => frame))].sort(
     (p, q) => p - q,
   );
-  const points = [...new Set([...first.outline.points])];
+  const taken = new Set(first.outline.points);
   const names = inOrder.flatMap(({ outline }) =>
-    outline.points.map((point) => (outline.id === firstId || !points.includes(point) ? point : `${point}-2`)),
+    outline.id === firstId ? outline.points : outline.points.map((point) => nameBeside(taken, point)),
   );
   const joined = frames.map((frame): PoseRow => {
     const own = first.poses.find((pose) => pose.frame === frame);
@@ -229,11 +233,24 @@ export function joinSeams(document: CrossingDocument, firstId: string, secondId:
     ...first.edges
       .filter((edge) => edge.factors.length > 0)
       .map((edge) => changeRow('edge', edge, { ...edge, factors: [] })),
+    ...Object.values(document.outlines)
+      .filter(({ subjectId }) => subjectId === secondId)
+      .map((part) =>
+        changeRow('outline', part, { ...part, subjectId: part.id === firstId ? null : firstId }),
+      ),
     ...strokesOf(document, secondId).map((stroke) => changeRow('stroke', stroke, null)),
     ...other.poses.map((pose) => changeRow('pose', pose, null)),
     ...other.edges.map((edge) => changeRow('edge', edge, null)),
     changeRow('outline', other.outline, null),
   ];
+}
+
+/** A point's own name, or one like it that is not taken; it is taken from then on. */
+function nameBeside(taken: Set<string>, point: string): string {
+  let name = point;
+  for (let k = 2; taken.has(name); k++) name = `${point.replace(/-\d+$/, '')}-${k}`;
+  taken.add(name);
+  return name;
 }
 
 /** Moves the poses of a stretch of source frames so that they lie evenly between its first and its last. */

@@ -21,6 +21,7 @@ import { checkedChanges, requireConsistent } from '../commits';
 import { insertDocument } from '../crossings';
 import { arrivingFolder } from '../data-folder';
 import { database } from '../database';
+import { isDiskFull } from '../full-disk';
 import { Problem } from '../problem';
 import { checkAndKeep, receiveBody, uploadLimit } from '../receive';
 import { validatedRow } from '../row-bodies';
@@ -28,7 +29,7 @@ import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
 import { deleteSound, listSounds, renameSound, soundFile, takeSound } from '../sounds';
 import { takeStills } from '../stills';
 import { sameRate } from './part';
-import { validated } from '../validate';
+import { requirePlain, validated } from '../validate';
 import {
   contentsName,
   filesOf,
@@ -124,7 +125,7 @@ async function unpack(file: string, folder: string) {
       }
     }
   } catch (error) {
-    if (error instanceof Problem) throw error;
+    if (error instanceof Problem || isDiskFull(error)) throw error;
     throw refuse('This ZIP is damaged. Copy or download it again.');
   } finally {
     archive.close();
@@ -134,7 +135,7 @@ async function unpack(file: string, folder: string) {
 
 function parsed(text: string): unknown {
   try {
-    return JSON.parse(text);
+    return requirePlain(JSON.parse(text));
   } catch {
     throw refuse('The description of the crossing in this file is no JSON.');
   }
@@ -166,6 +167,9 @@ function checkedContents(value: unknown): ParcelContents {
       Array.isArray(shot.rate) &&
       shot.rate.every((number) => Number.isInteger(number) && number > 0),
   );
+  const files = [...shots, ...sounds].flatMap((each) => each?.files ?? []);
+  if (new Set(files).size < files.length)
+    throw refuse('The description of the crossing in this file names a file twice.');
   if (!whole || !named || typeof contents.rows !== 'object' || contents.rows === null)
     throw refuse('The description of the crossing in this file is not whole.');
   return { ...contents, shots, sounds };
@@ -267,8 +271,13 @@ async function soundFrom(sound: ParcelSound, unpacked: ReadonlyMap<string, strin
       `The sound “${sound.name}” in this file is not what it was packed as. Copy or download the file again.`,
     );
   const { id } = await asProblem(() => takeSound(file, sound.originalName));
-  renameSound(id, sound.name.slice(0, 120) || sound.originalName);
-  return id;
+  try {
+    renameSound(id, sound.name.slice(0, 120) || sound.originalName);
+    return id;
+  } catch (error) {
+    await deleteSound(id);
+    throw error;
+  }
 }
 
 /** The shot of the footage that has this fingerprint, or null. */
@@ -311,14 +320,22 @@ async function takenFrom(
         )
       : checkAndKeep(own[0], originalName),
   );
-  if (recordOf(id).frame_count !== frameCount) {
+  try {
+    if (recordOf(id).frame_count !== frameCount)
+      throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
+    if (shot.kind === 'video') keepRate(id, { num, den });
+    renameShot(id, shot.name.slice(0, 120) || originalName);
+    const { motion } = shot;
+    if (motion)
+      asRefusal(
+        () => keepMotion(id, validated(MotionBody, motion)),
+        (message) => `The movement of “${shot.name}” in this file was not accepted: ${message}`,
+      );
+    return id;
+  } catch (error) {
     await deleteShot(id, 'let go');
-    throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
+    throw error;
   }
-  if (shot.kind === 'video') keepRate(id, { num, den });
-  renameShot(id, shot.name.slice(0, 120) || originalName);
-  if (shot.motion) keepMotion(id, validated(MotionBody, shot.motion));
-  return id;
 }
 
 /** A part of a shot is measured less surely than the whole was: it goes on at the rate of that, where they are near. */

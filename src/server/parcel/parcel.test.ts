@@ -1,5 +1,6 @@
 import { unzipSync, zipSync } from 'fflate';
-import { randomUUID } from 'node:crypto';
+import { createCanvas } from '@napi-rs/canvas';
+import { createHash, randomUUID } from 'node:crypto';
 import { copyFileSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -164,6 +165,36 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   expect(listShots()).toHaveLength(2);
   expect(readdirSync(arrivingFolder())).toEqual([]);
 }, 60_000);
+
+test('a file that is refused late leaves no shot behind, and one that is named twice is refused', async () => {
+  const still = createCanvas(16, 12).toBuffer('image/png');
+  const sha256 = createHash('sha256').update(still).update(still).digest('hex');
+  const files = ['footage/0/0', 'footage/0/1'];
+  const shot = {
+    ...{ id: randomUUID(), name: 'Leaf', originalName: 'leaf.png', kind: 'stills', width: 16, height: 12 },
+    ...{ rate: [25, 1], frameCount: 2, bytes: 2 * still.length, sha256, files },
+  };
+  const parcel = (changes: object) => {
+    const contents = { format: 'kiv crossing', version: 1, rows: {}, shots: [{ ...shot, ...changes }] };
+    return zipSync({
+      'crossing.json': new TextEncoder().encode(JSON.stringify(contents)),
+      [files[0]]: new Uint8Array(still),
+      [files[1]]: new Uint8Array(still),
+    });
+  };
+  const before = listShots().length;
+  for (const [changes, says] of [
+    [{ motion: { frames: ['x'], crosser: null } }, /movement of “Leaf” in this file was not accepted/],
+    [{ motion: { frames: [1, 2, 3], crosser: null } }, /movement of “Leaf” in this file was not accepted/],
+    [{ frameCount: 3 }, /other frames/],
+    [{ files: [files[0], files[0]] }, /names a file twice/],
+    [{}, /one crossing in this file/],
+  ] as const) {
+    await expect(bringIn(parcel(changes))).rejects.toThrow(says);
+    expect(listShots()).toHaveLength(before);
+  }
+  expect(readdirSync(arrivingFolder())).toEqual([]);
+});
 
 test('what was done travels along on request: it is undone and done again there, link by link', async () => {
   const shots = listShots().map(({ id }) => id);
