@@ -21,8 +21,13 @@ export interface ExportFacts {
 /** ms between two words that more pieces will come. */
 const aliveEvery = 4000;
 
-/** s between tries while the server is out of reach or has no room, and how often they are made. */
-const patience = [0.5, 1, 2, 4, 8, 8, 8];
+/** s between tries while the server is out of reach or has no room: the first ones, and those after them. */
+const [patience, thereafter] = [[0.5, 1, 2, 4], 8];
+/** s after which it is given up: about as long as the server keeps what nobody goes on with. */
+const givenUpAfter = 600;
+
+/** Told why an export waits, as a sentence; null: it goes on. */
+export type OnWaiting = (why: string | null) => void;
 
 /**
  * A file that is stored on the server while it is written, piece by piece; nothing of it stays here.
@@ -35,6 +40,7 @@ export class ExportSink {
   private constructor(
     readonly id: string,
     private readonly signal: AbortSignal,
+    private readonly onWaiting: OnWaiting,
   ) {
     // A slow export is not an abandoned one.
     this.alive = setInterval(() => {
@@ -42,9 +48,10 @@ export class ExportSink {
     }, aliveEvery);
   }
 
-  static async begin(facts: ExportFacts, signal: AbortSignal): Promise<ExportSink> {
-    const { id } = await ask<{ id: string }>('/api/exports', 'POST', JSON.stringify(facts), signal);
-    return new ExportSink(id, signal);
+  static async begin(facts: ExportFacts, signal: AbortSignal, onWaiting: OnWaiting): Promise<ExportSink> {
+    const asked = { body: JSON.stringify(facts), signal, onWaiting };
+    const { id } = await ask<{ id: string }>('/api/exports', 'POST', asked);
+    return new ExportSink(id, signal, onWaiting);
   }
 
   /**
@@ -56,12 +63,11 @@ export class ExportSink {
     return new WritableStream<StreamTargetChunk>(
       {
         write: ({ data, position }) =>
-          ask<unknown>(
-            `/api/exports/${this.id}?position=${position}&part=${part}`,
-            'PATCH',
-            data,
-            this.signal,
-          ).then(() => {}),
+          ask<unknown>(`/api/exports/${this.id}?position=${position}&part=${part}`, 'PATCH', {
+            body: data,
+            signal: this.signal,
+            onWaiting: this.onWaiting,
+          }).then(() => {}),
       },
       new CountQueuingStrategy({ highWaterMark: 2 }),
     );
@@ -69,14 +75,16 @@ export class ExportSink {
 
   /** The file is whole: it is listed from now on. @param picture of it, small: a WebP as base64. */
   async finish(picture: string | null) {
+    const { signal, onWaiting } = this;
+    const body = JSON.stringify({ picture });
+    await ask<unknown>(`/api/exports/${this.id}`, 'POST', { body, signal, onWaiting });
     clearInterval(this.alive);
-    await ask<unknown>(`/api/exports/${this.id}`, 'POST', JSON.stringify({ picture }), this.signal);
   }
 
-  /** Throws away what has arrived. */
+  /** Throws away what has arrived, unless it has been finished all the same. */
   async cancel() {
     clearInterval(this.alive);
-    await fetch(`/api/exports/${this.id}`, { method: 'DELETE' }).catch(() => {
+    await fetch(`/api/exports/${this.id}?of=under-way`, { method: 'DELETE' }).catch(() => {
       // The server clears it away itself before long.
     });
   }
@@ -85,11 +93,14 @@ export class ExportSink {
 async function ask<T>(
   path: string,
   method: 'POST' | 'PATCH',
-  body: string | Uint8Array<ArrayBuffer>,
-  signal: AbortSignal,
+  {
+    body,
+    signal,
+    onWaiting,
+  }: { body: string | Uint8Array<ArrayBuffer>; signal: AbortSignal; onWaiting: OnWaiting },
 ): Promise<T> {
   const type = typeof body === 'string' ? 'application/json' : 'application/octet-stream';
-  for (let tries = 0; ; tries++) {
+  for (let [tries, waited] = [0, 0]; ; tries++) {
     signal.throwIfAborted();
     const answer = await fetch(path, { method, body, headers: { 'Content-Type': type }, signal }).catch(
       (error: unknown) => {
@@ -97,11 +108,17 @@ async function ask<T>(
         return null;
       },
     );
-    if (answer?.ok) return (await answer.json()) as T;
+    if (answer?.ok) {
+      if (tries > 0) onWaiting(null);
+      return (await answer.json()) as T;
+    }
     const said = (await answer?.json().catch(() => null)) as { error?: string } | null;
     const passing = !answer || answer.status === 507 || (answer.status >= 500 && !said);
-    if (!passing || tries >= patience.length)
-      throw new Error(said?.error ?? 'Kiv’s server does not answer. Start it again with npm start.');
-    await new Promise((done) => setTimeout(done, patience[tries] * 1000));
+    const why = said?.error ?? 'Kiv’s server does not answer. Start it again with npm start.';
+    if (!passing || waited >= givenUpAfter) throw new Error(why);
+    onWaiting(why);
+    const pause = patience[tries] ?? thereafter;
+    waited += pause;
+    await new Promise((done) => setTimeout(done, pause * 1000));
   }
 }

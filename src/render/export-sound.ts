@@ -1,9 +1,12 @@
 import { rateOf } from '@/core/time/rate';
+import type { ExportSoundCodec } from '@/core/formats/export-formats';
 import type { CrossingDocument } from '@/core/document/document';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { followsEdge } from '@/core/sound/signature';
 import type { Mixer } from '@/core/sound/mixer';
-import { gainOf, mixRate, type Stereo } from '@/core/sound/stereo';
+import { usualCeiling } from '@/core/sound/limiter';
+import { decibelsOf, gainOf, mixRate, type Stereo } from '@/core/sound/stereo';
+import { opusPeak } from '@/footage/opus-peak';
 import { WavWriter, wavOf } from '@/footage/sound-writer';
 import { ZipOut } from '@/footage/zip-out';
 import type { ShotMedia } from '@/wire/answers';
@@ -26,7 +29,14 @@ export interface SoundOrder {
   first: number;
   count: number;
   target: LoudnessTarget;
+  /** What it is written as. */
+  codec: ExportSoundCodec;
 }
+
+/** Highest true peak of a sound once it is encoded, dBTP, and how much further it is held down to stay below. */
+const [highestPeak, margin] = [-1, 0.05];
+/** How often a sound is encoded to find out how far it has to be held down. */
+const encodings = 3;
 
 /** A crossing's sound as it is written out, from the first frame's beginning to the last one's end. */
 export class ExportSound {
@@ -36,9 +46,10 @@ export class ExportSound {
     readonly from: number,
     readonly to: number,
     private readonly gain: number,
+    private ceiling: number,
   ) {}
 
-  static async open({ document, media, first, count, target }: SoundOrder): Promise<ExportSound> {
+  static async open({ document, media, first, count, target, codec }: SoundOrder): Promise<ExportSound> {
     const engine = new SoundEngine(document, media);
     const rate = rateOf(document.crossing);
     if (Object.values(document.pieces).some(followsEdge))
@@ -50,13 +61,25 @@ export class ExportSound {
       if (!Number.isFinite(integrated) || Math.abs(integrated - target) < 0.05) break;
       gain *= gainOf(Math.max(-50, Math.min(40, target - integrated)));
     }
-    return new ExportSound(engine, from, to, gain);
+    const sound = new ExportSound(engine, from, to, gain, usualCeiling);
+    if (codec === 'opus') await sound.leaveRoomForOpus();
+    return sound;
+  }
+
+  /** What is lost in encoding lifts peaks: holds the mix down by as much as they come out over −1 dBTP. */
+  private async leaveRoomForOpus() {
+    for (let k = 0; k < encodings; k++) {
+      const peak = decibelsOf(await opusPeak(partsOf(this, null, () => {})));
+      if (peak <= highestPeak) return;
+      this.ceiling -= peak - highestPeak + margin;
+    }
   }
 
   /** The whole from its beginning, part by part. @param track only that one; null: the mix. */
   mixer(track: number | null = null): Mixer {
     return this.engine.mixer(this.from, null, {
       gain: this.gain,
+      ceiling: this.ceiling,
       only: track === null ? null : (piece) => piece.track === track,
     });
   }

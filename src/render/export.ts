@@ -24,7 +24,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { FramePlanes } from './frame-planes';
 import { posterOf } from './export-poster';
-import { ExportSink } from './export-sink';
+import { ExportSink, type OnWaiting } from './export-sink';
 import { ExportSound, type LoudnessTarget, writeMix, writeTracks } from './export-sound';
 
 export interface ExportOrder {
@@ -62,6 +62,7 @@ type OnProgress = (written: number, of: number) => void;
  *
  * @param onBegun told the id that the export will have.
  * @param signal aborted, nothing is kept.
+ * @param onWaiting told while the server is out of reach or has no room.
  * @returns the export's id, and what its pictures took, ms.
  * @throws Error when a frame cannot be decoded, the encoder fails, or the server refuses; nothing is kept then.
  */
@@ -70,6 +71,7 @@ export async function exportCrossing(
   onBegun: (id: string) => void,
   onProgress: OnProgress,
   signal: AbortSignal,
+  onWaiting: OnWaiting = () => {},
 ): Promise<ExportDone> {
   const { document, media, revision, format, from: first, loudness: target } = order;
   const total = order.to - first + 1;
@@ -78,13 +80,13 @@ export async function exportCrossing(
     ...{ crossingId, revision, format, frameCount: total, sound: order.sound, rateNum, rateDen },
     ...{ ...exportSize(document.crossing, order.part), firstFrame: first, shotName: order.shotName },
   };
-  const sink = await ExportSink.begin(facts, signal);
+  const sink = await ExportSink.begin(facts, signal, onWaiting);
   onBegun(sink.id);
   let sound: ExportSound | null = null;
   let finished = false;
   try {
     if (order.sound !== 'none')
-      sound = await ExportSound.open({ document, media, first, count: total, target });
+      sound = await ExportSound.open({ document, media, first, count: total, target, codec: order.sound });
     const onShare = (share: number) => {
       signal.throwIfAborted();
       onProgress(Math.max(1, Math.floor(share * total)), total);

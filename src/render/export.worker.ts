@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { PictureOf } from '@/core/formats/export-formats';
+import type { OnWaiting } from './export-sink';
 import { exportCrossing, type ExportDone, type ExportOrder, stillOf } from './export';
 
 const abort = new AbortController();
@@ -9,8 +10,9 @@ const service = {
     order: ExportOrder,
     onBegun: (id: string) => void,
     onProgress: (written: number, of: number) => void,
+    onWaiting?: OnWaiting,
   ): Promise<ExportDone> {
-    return exportCrossing(order, onBegun, onProgress, abort.signal);
+    return exportCrossing(order, onBegun, onProgress, abort.signal, onWaiting);
   },
   /** One frame as a PNG. */
   async still(order: Pick<ExportOrder, 'document' | 'media'>, frame: number, of: PictureOf) {

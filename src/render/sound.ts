@@ -104,15 +104,20 @@ export class SoundEngine {
    *
    * @param alone the piece that is heard alone, or null.
    * @param gain factor of the sum before it is limited.
+   * @param ceiling highest true peak that is let through, dBTP.
    * @param only which pieces are mixed; null: all.
    */
   mixer(
     from: number,
     alone: string | null,
-    { gain = 1, only = null }: { gain?: number; only?: ((piece: PieceRow) => boolean) | null } = {},
+    {
+      gain,
+      ceiling,
+      only = null,
+    }: { gain?: number; ceiling?: number; only?: ((piece: PieceRow) => boolean) | null } = {},
   ): Mixer {
     const voices = voicesOf(this.scene(), alone).filter(({ piece }) => !only || only(piece));
-    return new Mixer(voices, this.read, from, gain);
+    return new Mixer(voices, this.read, from, { gain, ceiling });
   }
 
   /** The waves of all pieces as they will sound; those that sound as before are not mixed again. */

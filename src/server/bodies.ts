@@ -222,6 +222,10 @@ export class ExportFinishedBody {
   @IsOptional() @IsBase64() @MaxLength(100_000) picture?: string | null;
 }
 
+export class DeleteExportQuery {
+  @IsOptional() @IsIn(['under-way']) of?: 'under-way';
+}
+
 export class PositionQuery {
   @Type(() => Number) @IsInt() @Min(0) @Max(Number.MAX_SAFE_INTEGER) position!: number;
   @IsOptional() @IsIn(['file', 'sound']) part?: 'file' | 'sound';

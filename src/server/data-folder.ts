@@ -10,6 +10,8 @@ export const databaseFile = () => path.join(dataFolder(), 'kiv.sqlite');
 export const footageFolder = () => path.join(dataFolder(), 'footage');
 export const soundsFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'sounds');
 export const exportsFolder = () => path.join(dataFolder(), 'exports');
+/** Exports that are being written; they outlive a restart. */
+export const underWayFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'exports-under-way');
 /** Files on their way in; whatever is left here at a start was cut off. */
 export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
 /** One copy of the database a day. */
@@ -26,6 +28,7 @@ export function prepareDataFolder() {
     footageFolder(),
     soundsFolder(),
     exportsFolder(),
+    underWayFolder(),
     arrivingFolder(),
     uploadsFolder(),
     waitingFolder(),

@@ -2,6 +2,7 @@ import { shotIdsOf } from '@/core/document/document';
 import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
@@ -9,9 +10,10 @@ import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import { type ExportFormat, exportFormats, needsFfmpeg } from '@/core/formats/export-formats';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
-import { arrivingFolder, exportsFolder } from './data-folder';
+import { exportsFolder, underWayFolder } from './data-folder';
 import { database } from './database';
 import { encodeLossless, joinSound } from './ffmpeg';
+import { isDiskFull } from './full-disk';
 import { notFound, Problem } from './problem';
 import { requireFootage } from './shots';
 import type { ExportListing } from '@/wire/answers';
@@ -37,8 +39,14 @@ export function listExports(): ExportListing[] {
 /** A file that is written piece by piece; it is listed only once it is whole. */
 interface Writing {
   body: ExportBody;
-  /** When the last piece came, ms. */
-  at: number;
+  /** A small picture of it, a WebP as base64; null before it is finished, and where it has none. */
+  picture: string | null;
+  /** Looks of the sweeper since a sign of life. */
+  missed: number;
+  /** Ends what ffmpeg does to it. */
+  abort: AbortController;
+  /** Its end, once that has begun. */
+  finishing: Promise<string> | null;
 }
 
 // The server's modules are loaded more than once; what is being written is known once.
@@ -46,17 +54,56 @@ const shared = globalThis as typeof globalThis & {
   kivWriting?: Map<string, Writing>;
   kivSweeping?: NodeJS.Timeout;
 };
-const writing = (): Map<string, Writing> => (shared.kivWriting ??= new Map());
 
-/** ms after which a file that nobody goes on with is thrown away. */
-const forgottenAfter = 20_000;
+/** ms between two looks for exports that nobody goes on with. They are counted, not the hours: a laptop may sleep. */
+const lookEvery = 5000;
+/** Looks without a sign of life after which a file is thrown away: ten minutes. */
+const patience = 120;
 
-const arrivingFile = (id: string) => path.join(/*turbopackIgnore: true*/ arrivingFolder(), `export-${id}`);
+const underWay = (id: string, part: '' | '-sound' | '-ready' | '-made' | '.json' = '') =>
+  path.join(/*turbopackIgnore: true*/ underWayFolder(), `${id}${part}`);
+const parts = ['', '-sound', '-ready', '-made', '.json'] as const;
+const finalFile = (id: string, format: ExportFormat) =>
+  path.join(/*turbopackIgnore: true*/ exportsFolder(), `${id}.${exportFormats[format].extension}`);
 
-/** Sound that is joined to it. */
-const soundOf = (id: string) => `${arrivingFile(id)}-sound`;
+/** What is being written, also what was before the server was started again. */
+function writing(): Map<string, Writing> {
+  if (!shared.kivWriting) {
+    shared.kivWriting = new Map();
+    for (const name of readdirSync(underWayFolder())) if (name.endsWith('.json')) takeUp(name.slice(0, -5));
+    shared.kivSweeping = setInterval(() => void forgetAbandoned(), lookEvery).unref();
+  }
+  return shared.kivWriting;
+}
 
-/** Begins an export; its pieces come next. */
+/** Takes up an export that the end of the server has interrupted. */
+function takeUp(id: string) {
+  try {
+    const { body, picture } = JSON.parse(readFileSync(underWay(id, '.json'), 'utf8')) as Writing;
+    const writing = { body, picture, missed: 0, abort: new AbortController(), finishing: null };
+    if (existsSync(underWay(id)) || existsSync(underWay(id, '-ready'))) {
+      shared.kivWriting!.set(id, writing);
+      return;
+    }
+    // It had its place already, and only its line was missing.
+    if (existsSync(finalFile(id, body.format)) && !isListed(id)) list(id, body, picture);
+    removeParts(id);
+  } catch (error) {
+    console.error(error);
+    removeParts(id);
+  }
+}
+
+function removeParts(id: string) {
+  for (const part of parts) rmSync(underWay(id, part), { force: true });
+}
+
+/** Takes up what was being written when the server ended. */
+export function resumeExports() {
+  writing();
+}
+
+/** Begins an export; its pieces come next. @throws Problem 409 when a shot's files were deleted. */
 export async function beginExport(body: ExportBody): Promise<string> {
   const { layers } = readDocument(body.crossingId);
   requireFootage(
@@ -65,19 +112,36 @@ export async function beginExport(body: ExportBody): Promise<string> {
       .flatMap(shotIdsOf),
   );
   const id = randomUUID();
-  await writeFile(arrivingFile(id), '');
-  if (body.sound === 'aac') await writeFile(soundOf(id), '');
-  writing().set(id, { body, at: Date.now() });
-  shared.kivSweeping ??= setInterval(() => void forgetAbandoned(), forgottenAfter / 4).unref();
+  const begun: Writing = { body, picture: null, missed: 0, abort: new AbortController(), finishing: null };
+  const all = writing();
+  try {
+    await writeFile(underWay(id), '');
+    if (body.sound === 'aac') await writeFile(underWay(id, '-sound'), '');
+    remember(id, begun);
+  } catch (error) {
+    removeParts(id);
+    throw error;
+  }
+  all.set(id, begun);
   return id;
+}
+
+/** Writes down what is being written, for the case that the server ends. */
+function remember(id: string, { body, picture }: Writing) {
+  writeFileSync(underWay(id, '.json'), JSON.stringify({ body, picture }));
 }
 
 /** Throws away what nobody goes on with, as when a browser has crashed. */
 async function forgetAbandoned() {
-  for (const [id, { at }] of writing()) if (Date.now() - at > forgottenAfter) await cancelWriting(id);
+  for (const [id, session] of writing())
+    if (!session.finishing && ++session.missed > patience) await cancelWriting(id);
 }
 
-/** Writes a piece at its place; without bytes it only says that more will come. @throws Problem 404 when there is no such export under way, 413 beyond 8 GB. */
+/**
+ * Writes a piece at its place; without bytes it only says that more will come.
+ *
+ * @throws Problem 404 when there is no such export under way, 413 beyond 8 GB.
+ */
 export async function writeExport(
   id: string,
   { position, part }: { position: number; part: 'file' | 'sound' },
@@ -85,12 +149,12 @@ export async function writeExport(
 ) {
   const session = writing().get(id);
   if (!session) throw notFound('export under way');
-  session.at = Date.now();
+  session.missed = 0;
   if (!request.body) return;
-  const file = part === 'sound' ? soundOf(id) : arrivingFile(id);
   if (part === 'sound' && session.body.sound !== 'aac')
     throw new Problem(400, 'This export takes no sound to be joined.');
-  const handle = await open(file, 'r+');
+  if (session.finishing) throw new Problem(409, 'This export has all its pieces already.');
+  const handle = await open(underWay(id, part === 'sound' ? '-sound' : ''), 'r+');
   try {
     let at = position;
     for await (const chunk of Readable.fromWeb(request.body as NodeReadableStream)) {
@@ -98,69 +162,122 @@ export async function writeExport(
       if (at + bytes.length > exportLimit) throw new Problem(413, 'The exported file is over 8 GB.');
       await handle.write(bytes, 0, bytes.length, at);
       at += bytes.length;
+      session.missed = 0;
     }
   } finally {
     await handle.close();
   }
 }
 
-/** All pieces have arrived: the file takes its place and is listed. */
+const isListed = (id: string) =>
+  database().prepare('SELECT 1 FROM export WHERE id = ?').get(id) !== undefined;
+
+/**
+ * All pieces have arrived: the file takes its place and is listed. Asked again, as after an answer was lost, it answers
+ * the same.
+ *
+ * @throws Problem 409 when its crossing was deleted meanwhile, 422 when ffmpeg fails at it: nothing is kept then; 507 on
+ *   a full disk: it can be asked again.
+ */
 export async function finishExport(id: string, picture: string | null): Promise<string> {
   const session = writing().get(id);
-  if (!session) throw notFound('export under way');
+  if (!session) {
+    if (isListed(id)) return id;
+    throw notFound('export under way');
+  }
+  session.missed = 0;
+  session.finishing ??= finish(id, session, picture).finally(() => {
+    session.finishing = null;
+  });
+  return session.finishing;
+}
+
+async function finish(id: string, session: Writing, picture: string | null): Promise<string> {
   const { body } = session;
-  const { crossing } = readDocument(body.crossingId);
-  if ((await stat(arrivingFile(id))).size === 0) throw new Problem(422, 'The exported file is empty.');
-  const file = arrivingFile(id);
-  if (needsFfmpeg(body.format)) {
-    const rate = rateOf(body);
-    const work = (to: string) => encodeLossless(file, rate, to);
-    await remake(id, session, work, 'The pictures could not be made into a video: ffmpeg failed at it.');
+  try {
+    const ready = await makeReady(id, session);
+    session.picture = picture;
+    remember(id, session);
+    // From here on nothing comes between: the file has its place and its line, or neither.
+    const kept = finalFile(id, body.format);
+    renameSync(ready, kept);
+    try {
+      list(id, body, picture);
+    } catch (error) {
+      renameSync(kept, ready);
+      throw error;
+    }
+  } catch (error) {
+    // What cannot be tried again is not kept.
+    if (!isDiskFull(error)) await cancelWriting(id);
+    throw error;
   }
-  if (body.sound === 'aac') {
-    const work = (to: string) => joinSound(file, soundOf(id), to);
-    await remake(id, session, work, 'The sound could not be joined to the pictures: ffmpeg failed at it.');
-  }
-  const { size } = await stat(arrivingFile(id));
-  const fileName = `${id}.${exportFormats[body.format].extension}`;
-  await rename(arrivingFile(id), path.join(/*turbopackIgnore: true*/ exportsFolder(), fileName));
-  database()
-    .prepare(
-      `INSERT INTO export VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
-         :rateDen, :frameCount, :now, :sound, :firstFrame, :shotName, :picture)`,
-    )
-    .run({
-      ...{ ...body, name: crossing.name, shotName: body.shotName ?? null, id },
-      picture: picture === null ? null : Buffer.from(picture, 'base64'),
-      fileName,
-      size,
-      now: new Date().toISOString(),
-    });
   writing().delete(id);
+  removeParts(id);
   return id;
 }
 
-/** Makes the file anew from what has arrived, by ffmpeg; the sound that was sent apart is not needed any more. */
-async function remake(id: string, session: Writing, work: (to: string) => Promise<void>, refusal: string) {
-  const made = `${arrivingFile(id)}-made`;
-  // However long that takes, nobody has given it up.
-  const alive = setInterval(() => (session.at = Date.now()), forgottenAfter / 4);
+/** Lists a file that has its place. @throws Problem 409 when its crossing was deleted. */
+function list(id: string, body: ExportBody, picture: string | null) {
+  const name = database().prepare('SELECT name FROM crossing WHERE id = ?').pluck().get(body.crossingId);
+  if (name === undefined)
+    throw new Problem(409, 'The crossing was deleted while it was exported; the file was not kept.');
+  const file = finalFile(id, body.format);
+  database()
+    .prepare(
+      `INSERT INTO export (id, crossing_id, crossing_name, revision, format, file_name, byte_size, width, height,
+         rate_num, rate_den, frame_count, created_at, sound, first_frame, shot_name, picture)
+       VALUES (:id, :crossingId, :name, :revision, :format, :fileName, :size, :width, :height, :rateNum,
+         :rateDen, :frameCount, :now, :sound, :firstFrame, :shotName, :picture)`,
+    )
+    .run({
+      ...{ ...body, name, shotName: body.shotName ?? null, id },
+      picture: picture === null ? null : Buffer.from(picture, 'base64'),
+      fileName: path.basename(file),
+      size: statSync(file).size,
+      now: new Date().toISOString(),
+    });
+}
+
+/** What has arrived as it is to be kept: made anew by ffmpeg where the format wants that. @returns the file. */
+async function makeReady(id: string, { body, abort }: Writing): Promise<string> {
+  const ready = underWay(id, '-ready');
+  if (existsSync(ready)) return ready;
+  const file = underWay(id);
+  if ((await stat(file)).size === 0) throw new Problem(422, 'The exported file is empty.');
+  const made = underWay(id, '-made');
   try {
-    await work(made);
-    await rename(made, arrivingFile(id));
-  } catch (error) {
-    console.error(error);
-    throw new Problem(422, refusal);
+    if (needsFfmpeg(body.format)) {
+      const why = 'The pictures could not be made into a video: ffmpeg failed at it.';
+      await orRefuse(why, () => encodeLossless(file, rateOf(body), made, abort.signal));
+    } else if (body.sound === 'aac') {
+      const why = 'The sound could not be joined to the pictures: ffmpeg failed at it.';
+      await orRefuse(why, () => joinSound(file, underWay(id, '-sound'), made, abort.signal));
+    } else return file;
+    await rename(made, ready);
+    return ready;
   } finally {
-    clearInterval(alive);
-    for (const file of [made, soundOf(id)]) await rm(file, { force: true });
+    await rm(made, { force: true });
+  }
+}
+
+async function orRefuse(why: string, work: () => Promise<void>) {
+  try {
+    await work();
+  } catch (error) {
+    if (isDiskFull(error)) throw error;
+    console.error(error);
+    throw new Problem(422, why);
   }
 }
 
 /** Throws away a file that is being written; false when there is none of that id. */
-async function cancelWriting(id: string): Promise<boolean> {
-  if (!writing().delete(id)) return false;
-  for (const file of [arrivingFile(id), soundOf(id)]) await rm(file, { force: true });
+export async function cancelWriting(id: string): Promise<boolean> {
+  const session = writing().get(id);
+  if (!session) return false;
+  writing().delete(id);
+  session.abort.abort();
+  removeParts(id);
   return true;
 }
 

@@ -1,3 +1,4 @@
+import { mostChannels } from '@/core/sound/downmix';
 import type { Rate } from '@/core/time/rate';
 import { encodeWith, inputOf, run, timeLimit } from './run-ffmpeg';
 
@@ -57,7 +58,7 @@ export async function probe(file: string): Promise<Probe | null> {
 }
 
 /**
- * Converts a file's first sound to FLAC of 24 bits; more than six channels are mixed to two.
+ * Converts a file's first sound to FLAC of 24 bits, which holds as many channels as Kiv mixes; of more it keeps as many.
  *
  * @throws Error when it has none that ffmpeg knows.
  */
@@ -74,26 +75,79 @@ export async function convertSound(from: string, to: string): Promise<void> {
   if (!(channels > 0)) throw new Error('There is no sound in it.');
   await convert([
     ...[...inputOf(from), '-map', '0:a:0', '-vn', '-map_metadata', '-1'],
-    ...(channels > 6 ? ['-ac', '2'] : []),
+    ...(channels > mostChannels ? ['-ac', String(mostChannels)] : []),
     ...['-c:a', 'flac', '-sample_fmt', 's32', '-f', 'flac', to],
   ]);
 }
 
 /** Makes a video without loss, FFV1 with alpha in Matroska (RFC 9043), of PNG pictures that follow each other in a file. */
-export async function encodeLossless(pictures: string, rate: Rate, to: string): Promise<void> {
-  await convert([
-    ...inputOf(pictures, '-f', 'image2pipe', '-framerate', `${rate.num}/${rate.den}`, '-c:v', 'png'),
-    ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'],
-    ...['-pix_fmt', 'bgra', '-f', 'matroska', to],
-  ]);
+export async function encodeLossless(
+  pictures: string,
+  rate: Rate,
+  to: string,
+  cancelled: AbortSignal,
+): Promise<void> {
+  await convert(
+    [
+      ...inputOf(pictures, '-f', 'image2pipe', '-framerate', `${rate.num}/${rate.den}`, '-c:v', 'png'),
+      ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-slicecrc', '1'],
+      ...['-pix_fmt', 'bgra', '-f', 'matroska', to],
+    ],
+    cancelled,
+  );
 }
 
-/** Puts a WAV to a video's pictures as AAC in MP4; the pictures are not touched. */
-export async function joinSound(pictures: string, sound: string, to: string): Promise<void> {
-  await convert([
-    ...[...inputOf(pictures), ...inputOf(sound), '-map', '0:v:0', '-map', '1:a:0'],
-    ...['-c:v', 'copy', '-c:a', 'aac', '-b:a', '256k', '-movflags', '+faststart', '-f', 'mp4', to],
-  ]);
+/** Highest true peak of a sound once it is encoded, dBTP, and how much further it is turned down to stay below. */
+const [highestPeak, margin] = [-1, 0.05];
+/** How often a sound is encoded until its peaks are low enough: what is turned down a little is encoded otherwise. */
+const encodings = 4;
+
+/**
+ * Puts a WAV to a video's pictures as AAC in MP4; the pictures are not touched. What is lost in encoding lifts peaks, by
+ * some tenths of a decibel: where they come out over −1 dBTP, the sound is turned down by as much and encoded again.
+ */
+export async function joinSound(
+  pictures: string,
+  sound: string,
+  to: string,
+  cancelled: AbortSignal,
+): Promise<void> {
+  let gain = 0;
+  for (let k = 0; k < encodings; k++) {
+    await convert(
+      [
+        ...[...inputOf(pictures), ...inputOf(sound), '-map', '0:v:0', '-map', '1:a:0'],
+        ...['-c:v', 'copy', '-af', `volume=${gain.toFixed(2)}dB`, '-c:a', 'aac', '-b:a', '256k'],
+        ...['-movflags', '+faststart', '-f', 'mp4', to],
+      ],
+      cancelled,
+    );
+    const peak = await truePeakOf(to, cancelled);
+    if (peak <= highestPeak) return;
+    gain -= peak - highestPeak + margin;
+  }
+}
+
+/** Highest true peak of a file's first sound as it is decoded, dBTP: ITU-R BS.1770, by ffmpeg's ebur128. */
+export async function truePeakOf(file: string, cancelled?: AbortSignal): Promise<number> {
+  let highest = 0;
+  await run(
+    'ffmpeg',
+    [
+      ...['-v', 'error', '-nostdin', ...inputOf(file), '-map', '0:a:0', '-vn'],
+      ...['-af', 'ebur128=peak=true:metadata=1,ametadata=print:key=lavfi.r128.true_peak:file=-'],
+      ...['-f', 'null', '-'],
+    ],
+    {
+      limit: timeLimit.whole,
+      signal: cancelled,
+      onLine(line) {
+        const peak = /^lavfi\.r128\.true_peak=([\d.]+)/.exec(line);
+        if (peak) highest = Math.max(highest, Number(peak[1]));
+      },
+    },
+  );
+  return 20 * Math.log10(highest);
 }
 
 /** The time of every decoded picture in presentation order, seconds from the first. */
@@ -147,8 +201,8 @@ export function treatmentOf({ codec, pixelFormat, interlaced, depth, transfer }:
 }
 
 /** Runs ffmpeg once over whole files. */
-async function convert(args: readonly string[]) {
-  await run('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...args], { limit: timeLimit.whole });
+async function convert(args: readonly string[], signal?: AbortSignal) {
+  await run('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...args], { limit: timeLimit.whole, signal });
 }
 
 /** How a file's pictures are encoded. */
@@ -183,7 +237,8 @@ export function encode(
       ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '15', '-g', String(keyEvery), '-bf', '0'],
       ...['-fps_mode', 'passthrough', '-enc_time_base', '-1', '-video_track_timescale', '90000'],
       ...(retag ? ['-colorspace', 'bt709', '-color_range', 'tv'] : []),
-      ...['-movflags', '+faststart', '-f', 'mp4', to],
+      // As fine as the sound, whose beginning is written in it.
+      ...['-movie_timescale', '48000', '-movflags', '+faststart', '-f', 'mp4', to],
     ],
     { onFrame, signal: cancelled },
   );

@@ -1,6 +1,7 @@
 import { copyDaily } from './copies';
 import { database, UnusableDatabase } from './database';
 import { fillDemo } from './demo';
+import { resumeExports } from './exports';
 import { diskFull, isDiskFull } from './full-disk';
 import { resumeJobs } from './jobs';
 import { forgetOldUploads } from './uploads';
@@ -24,6 +25,7 @@ export async function startServer() {
     process.exit(1);
   }
   resumeJobs();
+  resumeExports();
   copyDaily();
   starting.kivStarted?.();
 }

@@ -1,7 +1,16 @@
 import type { Stereo } from './stereo';
 
 /** Where a channel stands. */
-type Place = 'left' | 'right' | 'centre' | 'low' | 'left surround' | 'right surround';
+type Place =
+  | 'left'
+  | 'right'
+  | 'centre'
+  | 'low'
+  | 'left surround'
+  | 'right surround'
+  | 'behind'
+  | 'left behind'
+  | 'right behind';
 
 /** The order of channels by their number: as WAVE, FLAC (RFC 9639, section 9.1.3) and decoded sound have them. */
 const layouts: Readonly<Record<number, readonly Place[]>> = {
@@ -11,13 +20,18 @@ const layouts: Readonly<Record<number, readonly Place[]>> = {
   4: ['left', 'right', 'left surround', 'right surround'],
   5: ['left', 'right', 'centre', 'left surround', 'right surround'],
   6: ['left', 'right', 'centre', 'low', 'left surround', 'right surround'],
+  7: ['left', 'right', 'centre', 'low', 'behind', 'left surround', 'right surround'],
+  8: ['left', 'right', 'centre', 'low', 'left behind', 'right behind', 'left surround', 'right surround'],
 };
 
 /** Most channels that are mixed. */
-export const mostChannels = 6;
+export const mostChannels = 8;
 
 const half = Math.SQRT1_2;
-/** ITU-R BS.775-3, annex 4, table 2: 3/2 and fewer to 2/0; the channel of low effects is left out. */
+/**
+ * ITU-R BS.775-3, annex 4, table 2: 3/2 and fewer to 2/0; the channel of low effects is left out. It knows no channels
+ * behind the surrounds: they are taken as further surrounds, one alone as the rear channel of 3/1.
+ */
 const shares: Readonly<Record<Place, readonly [left: number, right: number]>> = {
   left: [1, 0],
   right: [0, 1],
@@ -25,12 +39,15 @@ const shares: Readonly<Record<Place, readonly [left: number, right: number]>> = 
   low: [0, 0],
   'left surround': [half, 0],
   'right surround': [0, half],
+  behind: [0.5, 0.5],
+  'left behind': [half, 0],
+  'right behind': [0, half],
 };
 
 /**
  * Channels mixed to two. One alone stays as loud on either side (common practice, no source).
  *
- * @throws RangeError for more than six, or none.
+ * @throws RangeError for more than eight, or none.
  */
 export function toStereo(channels: readonly Float32Array<ArrayBuffer>[]): Stereo {
   if (channels.length === 1) return [channels[0], channels[0].slice()];

@@ -1,8 +1,8 @@
 import { truePeakAt } from './loudness';
 import { gainOf, type Stereo } from './stereo';
 
-/** Highest true peak that is let through: a little below −1 dBTP, as meters differ by some hundredths. */
-const ceiling = gainOf(-1.1);
+/** Highest true peak that is let through, dBTP: a little below −1, as meters differ by some hundredths. */
+export const usualCeiling = -1.1;
 
 /** Samples before and after a peak over which the gain goes down and comes back: 10 ms. */
 const slope = 480;
@@ -24,11 +24,12 @@ const fade = Float64Array.from(
  * around only, not on where one began.
  *
  * @param sum with {@link limiterReach} samples more at either end than come back.
+ * @param highest true peak that is let through, dBTP.
  */
-export function limit(sum: Stereo): Stereo {
+export function limit(sum: Stereo, highest = usualCeiling): Stereo {
   const count = sum[0].length - 2 * limiterReach;
   const cut = sum.map((channel) => channel.slice(limiterReach, limiterReach + count)) as unknown as Stereo;
-  const needed = neededGain(sum);
+  const needed = neededGain(sum, gainOf(highest));
   if (!needed) return cut;
   const lowest = slidingLeast(needed, slope);
   for (let i = 0; i < count; i++) {
@@ -42,7 +43,7 @@ export function limit(sum: Stereo): Stereo {
 }
 
 /** The gain that each sample needs to stay below the ceiling; null where none needs any. */
-function neededGain(sum: Stereo): Float32Array | null {
+function neededGain(sum: Stereo, ceiling: number): Float32Array | null {
   const count = sum[0].length;
   let needed: Float32Array | null = null;
   for (const channel of sum)

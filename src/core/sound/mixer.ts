@@ -1,5 +1,5 @@
 import { Biquad, highPass, lowPass, peaking } from './biquad';
-import { limit, limiterReach } from './limiter';
+import { limit, limiterReach, usualCeiling } from './limiter';
 import { reach, readBetween } from './resample';
 import { mixRate, silence, type Stereo } from './stereo';
 import { highest, lowest, type Settings, type SoundSource, type Voice } from './voice';
@@ -31,13 +31,22 @@ export class Mixer {
   highest = 0;
   highestAt = 0;
 
-  /** @param start crossing sample. @param gain factor of the sum before it is limited. */
+  private readonly gain: number;
+  private readonly ceiling: number;
+
+  /**
+   * @param start crossing sample.
+   * @param gain factor of the sum before it is limited; 1 where it is left out.
+   * @param ceiling highest true peak that is let through, dBTP; the usual one where it is left out.
+   */
   constructor(
     voices: readonly Voice[],
     private readonly read: ReadSource,
     start: number,
-    private readonly gain = 1,
+    { gain = 1, ceiling = usualCeiling }: { gain?: number; ceiling?: number } = {},
   ) {
+    this.gain = gain;
+    this.ceiling = ceiling;
     this.runs = voices.map((voice) => new VoiceRun(voice));
     this.givenTo = start;
     this.summedTo = start - limiterReach - runUp;
@@ -61,7 +70,7 @@ export class Mixer {
           this.highest = Math.abs(channel[i]);
           this.highestAt = from + i;
         }
-    const out = limit(this.ahead);
+    const out = limit(this.ahead, this.ceiling);
     this.ahead = this.ahead.map((channel) => channel.slice(count)) as unknown as Stereo;
     this.givenTo += count;
     return out;

@@ -55,5 +55,10 @@ test('3/2 with low effects to two channels by the published coefficients', () =>
   const [left, right] = toStereo(channels);
   expect(left[0]).toBeCloseTo(1 + 0.7071 * 4 + 0.7071 * 16, 3);
   expect(right[0]).toBeCloseTo(2 + 0.7071 * 4 + 0.7071 * 32, 3);
-  expect(() => toStereo(new Array<Float32Array<ArrayBuffer>>(7).fill(channels[0]))).toThrow(RangeError);
+  expect(() => toStereo(new Array<Float32Array<ArrayBuffer>>(9).fill(channels[0]))).toThrow(RangeError);
+  // 7.1 as WAVE and FLAC order it: those behind as further surrounds, none turned down for there being more.
+  const more = [1, 2, 4, 8, 16, 32, 64, 128].map((value) => Float32Array.of(value));
+  const [wideLeft, wideRight] = toStereo(more);
+  expect(wideLeft[0]).toBeCloseTo(1 + 0.7071 * (4 + 16 + 64), 2);
+  expect(wideRight[0]).toBeCloseTo(2 + 0.7071 * (4 + 32 + 128), 2);
 });

@@ -208,11 +208,13 @@ export function ExportStep() {
         <Box sx={{ display: 'grid', gap: 1 }}>
           <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress of the export" />
           <Box sx={{ fontSize: 13 }} role="status">
-            {job.state === 'storing'
-              ? 'Storing the file…'
-              : job.of === 0
-                ? 'Beginning…'
-                : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
+            {job.waits
+              ? `Waiting. ${job.waits}`
+              : job.state === 'storing'
+                ? 'Storing the file…'
+                : job.of === 0
+                  ? 'Beginning…'
+                  : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
           </Box>
           <Button variant="outlined" onClick={cancelExport}>
             Cancel

@@ -10,7 +10,14 @@ import { useDocument } from '../document/document-store';
 
 type ExportJob =
   | { state: 'idle' | 'cancelled' }
-  | { state: 'writing' | 'storing'; share: number; written: number; of: number; secondsLeft: number | null }
+  | {
+      state: 'writing' | 'storing';
+      share: number;
+      written: number;
+      of: number;
+      secondsLeft: number | null;
+      waits?: string | null;
+    }
   | { state: 'done'; id: string; spent: Spent }
   | { state: 'failed'; message: string };
 
@@ -105,7 +112,7 @@ async function write(choice: ExportChoice, handles: number) {
   let begunId: string | null = null;
   // A page that is left takes its half file along.
   const onLeave = () =>
-    begunId && void fetch(`/api/exports/${begunId}`, { method: 'DELETE', keepalive: true });
+    begunId && void fetch(`/api/exports/${begunId}?of=under-way`, { method: 'DELETE', keepalive: true });
   window.addEventListener('pagehide', onLeave);
   set({ state: 'writing', share: 0, written: 0, of: 0, secondsLeft: null });
   try {
@@ -131,10 +138,15 @@ async function write(choice: ExportChoice, handles: number) {
         secondsLeft: written < 5 || last ? null : Math.ceil(perFrame * (total - written)),
       });
     });
+    const onWaiting = told((waits: string | null) => {
+      const job = useExport.getState();
+      if (job.state === 'writing' || job.state === 'storing') set({ ...job, waits });
+    });
     const running = service.run(
       { document, media, revision, ...chosen, shotName, from, to },
       onBegun,
       onProgress,
+      onWaiting,
     );
     const done = await Promise.race([running, cancellation, failed]);
     if (!done || abort.signal.aborted) {

@@ -1,5 +1,5 @@
-import { ExportFinishedBody, PositionQuery } from '@/server/bodies';
-import { deleteExport, finishExport, writeExport } from '@/server/exports';
+import { DeleteExportQuery, ExportFinishedBody, PositionQuery } from '@/server/bodies';
+import { cancelWriting, deleteExport, finishExport, writeExport } from '@/server/exports';
 import { queryOf, readJson, respond } from '@/server/respond';
 import { validated } from '@/server/validate';
 
@@ -19,5 +19,11 @@ export const POST = (request: Request, { params }: Context) =>
     return { id: await finishExport((await params).id, picture ?? null) };
   });
 
-export const DELETE = (_request: Request, { params }: Context) =>
-  respond(async () => deleteExport((await params).id));
+/** With `of=under-way` only what is still being written is thrown away, never a finished file. */
+export const DELETE = (request: Request, { params }: Context) =>
+  respond(async () => {
+    const { of } = validated(DeleteExportQuery, queryOf(request));
+    const { id } = await params;
+    if (of === 'under-way') await cancelWriting(id);
+    else await deleteExport(id);
+  });
