@@ -493,22 +493,37 @@ test('without a window: ranges written apart are those of one run, sound comes a
   const loudness = /I:\s+(-?[\d.]+) LUFS/.exec(measured.stderr.toString().split('Summary:')[1])![1];
   expect(Math.abs(Number(loudness) + 23)).toBeLessThanOrEqual(0.2);
 
+  const [clip, zip, door] = [clipFile('x.webm'), clipFile('x.zip'), ['--crossing', 'Door to the pond']];
   for (const [args, code, says] of [
     [['--crossing', 'x'], 2, /--as is missing/],
     [['--crossing', 'x', '--as', 'gif', '--out', wav], 2, /There is no format gif/],
-    [['--crossing', 'x', '--as', 'webm', '--out', wav, '--size', 'huge'], 2, /--size is one of/],
-    [['--crossing', 'No such', '--as', 'webm', '--out', wav], 2, /There is no crossing “No such”/],
-    [['--crossing', 'Show board', '--as', 'wav', '--out', wav], 2, /There is no crossing “Show board”/],
+    [['--crossing', 'x', '--as', 'webm', '--out', clip, '--size', 'huge'], 2, /--size is one of/],
     [
-      ['--crossing', 'Door to the pond', '--as', 'png', '--out', wav, '--from', '9', '--to', '3'],
-      1,
-      /Frames 9 to 3/,
+      ['--crossing', 'x', '--as', 'webm', '--out', wav],
+      2,
+      /ends with .wav, but what is asked for is a .webm/,
     ],
+    [['--crossing', 'x', '--as', 'webm', '--out', path.join(clip, 'no', 'such')], 2, /There is no folder/],
+    [['--crossing', 'x', '--as', 'webm', '--out', path.dirname(clip)], 2, /is a folder/],
+    [['--crossing', 'No such', '--as', 'webm', '--out', clip], 2, /There is no crossing “No such”/],
+    [['--crossing', 'Show board', '--as', 'wav', '--out', wav], 2, /There is no crossing “Show board”/],
+    [[...door, '--as', 'png', '--out', zip, '--from', '9', '--to', '3'], 2, /--from 9 lies after --to 3/],
+    [[...door, '--as', 'png', '--out', zip, '--from', '5000', '--to', '5003'], 2, /cannot be written/],
   ] as const) {
     const refused = written(...args);
     expect(refused.status, args.join(' ')).toBe(code);
     expect(refused.stderr.toString()).toMatch(says);
   }
+  // A relative name counts from the folder that the command was called in, as npm tells it.
+  const own = spawnSync(
+    'node',
+    ['scripts/export.mjs', ...door, '--as', 'outline-mattes', '--out', 'mine.zip', ...range],
+    {
+      env: { ...process.env, PORT: port, INIT_CWD: path.dirname(clip) },
+    },
+  );
+  expect(own.stdout.toString().trim()).toBe(path.join(path.dirname(clip), 'mine.zip'));
+  expect(Object.keys(unzipSync(readFileSync(path.join(path.dirname(clip), 'mine.zip'))))[0]).toMatch(/^1 /);
   // Kiv's own copies are gone.
   const listed = (await (await page.request.get('/api/exports')).json()) as ExportListing[];
   expect(listed.filter(({ crossingName }) => crossingName === 'Door to the pond')).toEqual([]);

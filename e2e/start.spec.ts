@@ -107,7 +107,13 @@ test('a second Kiv on the same folder is refused; the copies of the first can be
   const listed = restore();
   expect(listed.status, listed.stderr).toBe(0);
   expect(listed.stdout).toContain('1  20');
-  expect(restore('9').status).toBe(1);
+  // Only a copy's own number or day is meant: every day has digits in it.
+  for (const other of ['0', '9', '20', '2', '-1', 'kiv']) {
+    const refused = restore(other);
+    expect([other, refused.status]).toEqual([other, 2]);
+    expect(refused.stderr.trim()).toContain(`There is no copy “${other}”.`);
+    expect(refused.stdout).toContain('1  20');
+  }
   expect(names('kiv.sqlite')[0]).toBe('spoilt');
   const done = restore('1');
   expect(done.status, done.stderr).toBe(0);
@@ -157,4 +163,16 @@ test('no room: the start says so; once there is some, what waits is written', as
   } finally {
     spawnSync('umount', ['-l', folder]);
   }
+});
+
+test('a start that cannot be says why last, and ends what it has begun', async () => {
+  const script = `import('./scripts/prepare.mjs').then(({ run, fail }) => {
+    run('node', ['-e', 'setInterval(() => console.log("still building"), 5)']);
+    setTimeout(() => fail('It cannot be built.'), 400);
+  })`;
+  const { code, said, seconds } = await startOn(newFolder(), ['-e', script]);
+  expect(said).toContain('still building');
+  expect(said.trim().split('\n').at(-1)).toBe('It cannot be built.');
+  expect(code).toBe(1);
+  expect(seconds).toBeLessThan(8);
 });

@@ -3,5 +3,5 @@ import { prepare, prepareTestTools, root, run } from './prepare.mjs';
 
 process.chdir(root);
 await prepare();
-prepareTestTools();
+await prepareTestTools();
 process.exit(await run('npx', ['tsx', 'bench/run.ts', ...process.argv.slice(2)]));

@@ -1,31 +1,19 @@
 /** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: an export without a window. */
 import { spawn } from 'node:child_process';
-import { createWriteStream, existsSync } from 'node:fs';
+import { closeSync, createWriteStream, existsSync, openSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { parseArgs } from 'node:util';
-import { chromium } from 'playwright-core';
-import { chromiumLaunch } from './chromium.mjs';
+import { launchChromium } from './chromium.mjs';
 import { prepare, root } from './prepare.mjs';
 
-/** What is asked for, and the format's name in Kiv. */
-const formats = {
-  webm: ['webm', 'the result, VP9 with Opus'],
-  av1: ['av1', 'the result, AV1 with Opus'],
-  mp4: ['mp4', 'the result, H.264 with AAC'],
-  png: ['result-pictures', 'the result as numbered PNG in a ZIP'],
-  cutout: ['cut-out-webm', 'the traced shot with alpha, VP9'],
-  'cutout-ffv1': ['cut-out-ffv1', 'the same without loss, Matroska'],
-  'cutout-png': ['cut-out-pictures', 'the same as numbered PNG in a ZIP'],
-  matte: ['matte-mp4', 'the matte, H.264'],
-  'matte-png': ['matte-pictures', 'the same as numbered PNG in a ZIP'],
-  'matte-png16': ['matte-pictures-16', 'the same with 16 bits'],
-  wav: ['sound-wav', 'the sound alone'],
-  'wav-tracks': ['sound-tracks', 'a WAV for each track in a ZIP'],
-};
+/** Formats by the names that they are asked for, each with Kiv's own name for it. */
+const formats = JSON.parse(readFileSync(path.join(root, 'src/core/formats/export-commands.json'), 'utf8'));
+/** Endings that say what a file is; one that is asked for must not say something else. */
+const endings = ['webm', 'mp4', 'mkv', 'zip', 'wav', 'mov', 'avi', 'png', 'jpg', 'jpeg', 'mp3', 'aac', 'm4a'];
 
 const parts = { full: '1', half: '2', quarter: '4' };
 
@@ -36,9 +24,9 @@ data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_
 
   --crossing NAME-or-id   as the shelf calls it
   --as FORMAT             ${Object.entries(formats)
-    .map(([name, [, says]]) => `${name.padEnd(11)} ${says}`)
+    .map(([name, { says }]) => `${name.padEnd(14)} ${says}`)
     .join('\n                          ')}
-  --out FILE              where to; a name that exists gets a number
+  --out FILE              where to, counted from the folder you are in; a name that exists gets a number
   --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
                           Numbered pictures of ranges that are written apart are those of one run.
   --alone                 the traced shot alone, all its frames, pixel for pixel; --from and --to are its own
@@ -48,7 +36,8 @@ data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_
   --loudness -23 | -14    LUFS; left out: as it is mixed
   --help                  this
 
-Ends with 0 when the file is there, 1 when it could not be written, 2 when the arguments are wrong.`;
+Ends with 0 when the file is there; 1 when it could not be written: what was exported is then kept in Kiv, under
+Exports; 2 when the arguments are wrong: nothing is rendered then.`;
 
 class Refusal extends Error {
   constructor(message, code) {
@@ -95,6 +84,10 @@ function readArguments() {
   for (const name of ['from', 'to'])
     if (values[name] !== undefined && !/^-?\d+$/.test(values[name]))
       throw new Refusal(`--${name} is a frame's number.`, 2);
+  const [from, to] = [values.from, values.to].map((frame) => (frame === undefined ? null : Number(frame)));
+  if (from !== null && to !== null && from > to)
+    throw new Refusal(`--from ${from} lies after --to ${to}.`, 2);
+  requireWritable(values.out, formats[values.as].extension);
   if (values.loudness !== undefined && !['-23', '-14'].includes(values.loudness))
     throw new Refusal('--loudness is -23 or -14.', 2);
   if (values.size !== undefined && !(values.size in parts))
@@ -102,6 +95,29 @@ function readArguments() {
   if (values.quality !== undefined && !['fine', 'medium', 'small'].includes(values.quality))
     throw new Refusal('--quality is fine, medium or small.', 2);
   return values;
+}
+
+/** The file that is asked for: a relative name counts from the folder that the command was called in. */
+const outFile = (out) => path.resolve(process.env.INIT_CWD || process.cwd(), out);
+
+/** Finds out before anything is rendered whether the file can be written. */
+function requireWritable(asked, extension) {
+  const out = outFile(asked);
+  const ending = path.extname(out).slice(1).toLowerCase();
+  if (ending !== extension && endings.includes(ending))
+    throw new Refusal(`--out ends with .${ending}, but what is asked for is a .${extension} file.`, 2);
+  if (existsSync(out) && statSync(out).isDirectory())
+    throw new Refusal(`${out} is a folder. Name a file in it.`, 2);
+  const folder = path.dirname(out);
+  if (!existsSync(folder) || !statSync(folder).isDirectory())
+    throw new Refusal(`There is no folder ${folder}.`, 2);
+  const probe = `${out}.part`;
+  try {
+    closeSync(openSync(probe, 'a'));
+    rmSync(probe);
+  } catch (error) {
+    throw new Refusal(`${out} cannot be written (${error.code}).`, 1);
+  }
 }
 
 const answers = (origin) =>
@@ -180,17 +196,16 @@ function progress() {
 async function exportIt(values) {
   const { origin, end } = await reachKiv();
   let browser;
-  let begun = null;
   try {
     const { id } = await findCrossing(origin, values.crossing);
-    browser = await chromium.launch(chromiumLaunch).catch((error) => {
+    browser = await launchChromium((says) => console.error(says)).catch((error) => {
       throw new Refusal(
         `Chromium could not be started (${error.message.split('\n')[0]}). Install it (on Debian: sudo apt-get install chromium), or name one in KIV_CHROMIUM.`,
         1,
       );
     });
     const page = await browser.newPage();
-    const query = new URLSearchParams({ crossing: id, as: formats[values.as][0] });
+    const query = new URLSearchParams({ crossing: id, as: formats[values.as].format });
     for (const name of ['from', 'to', 'loudness', 'quality'])
       if (values[name] !== undefined) query.set(name, values[name]);
     if (values.size) query.set('part', parts[values.size]);
@@ -201,31 +216,38 @@ async function exportIt(values) {
     for (;;) {
       const state = JSON.parse(await page.locator('[data-run]').getAttribute('data-run'));
       if (state.state === 'writing') tell(state);
-      if (state.state === 'failed') throw new Refusal(state.message, 1);
+      if (state.state === 'failed') throw new Refusal(state.message, state.asked ? 2 : 1);
       if (state.state === 'done') {
-        begun = state.id;
+        await fetchFile(origin, state.id, values.out);
         break;
       }
       await new Promise((done) => setTimeout(done, 150));
     }
-    if (process.stderr.isTTY) process.stderr.write('\n');
-    const out = freeName(path.resolve(values.out));
-    const part = `${out}.part`;
-    try {
-      const { body } = await fetch(`${origin}/api/exports/${begun}/file`);
-      await pipeline(Readable.fromWeb(body), createWriteStream(part));
-      await rename(part, out);
-    } catch (error) {
-      await rm(part, { force: true });
-      throw new Refusal(`${out} could not be written: ${error.message}`, 1);
-    }
-    console.log(out);
   } finally {
     await browser?.close();
-    // The file is where it was asked for; Kiv's own copy is not needed.
-    if (begun) await fetch(`${origin}/api/exports/${begun}`, { method: 'DELETE' }).catch(() => {});
     end();
   }
+}
+
+/** Puts a finished export where it was asked for; Kiv's own copy is deleted only once it is there. */
+async function fetchFile(origin, id, asked) {
+  if (process.stderr.isTTY) process.stderr.write('\n');
+  const out = freeName(outFile(asked));
+  const part = `${out}.part`;
+  try {
+    const answer = await fetch(`${origin}/api/exports/${id}/file`);
+    if (!answer.ok) throw new Error(`Kiv answered ${answer.status}.`);
+    await pipeline(Readable.fromWeb(answer.body), createWriteStream(part));
+    await rename(part, out);
+  } catch (error) {
+    await rm(part, { force: true });
+    throw new Refusal(
+      `${out} could not be written: ${error.message} The export is kept in Kiv, under Exports (${id}).`,
+      1,
+    );
+  }
+  console.log(out);
+  await fetch(`${origin}/api/exports/${id}`, { method: 'DELETE' }).catch(() => {});
 }
 
 try {

@@ -6,18 +6,65 @@ import path from 'node:path';
 
 export const root = path.resolve(import.meta.dirname, '..');
 
+/** What runs now, with whatever it has started in turn. */
+const running = new Set();
+const groups = process.platform !== 'win32';
+
 /** Runs a command, its output shown; resolves to its exit code. */
 export function run(command, args, env = {}) {
   return new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+    // In a group of its own, so that all of it can be ended.
+    const options = { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], detached: groups };
+    const child = spawn(command, args, { ...options, env: { ...process.env, ...env } });
+    begun(child);
     child.on('error', () => resolve(127));
-    child.on('close', (code) => resolve(code ?? 1));
+    child.on('close', (code) => {
+      ended(child);
+      resolve(code ?? 1);
+    });
   });
 }
 
-function fail(sentence) {
-  console.error(sentence);
+/** Ends all that runs. */
+function endAll() {
+  for (const child of running) {
+    try {
+      if (groups && child.pid) process.kill(-child.pid, 'SIGKILL');
+      else child.kill('SIGKILL');
+    } catch {
+      // It has ended by itself.
+    }
+  }
+}
+
+const signals = ['SIGINT', 'SIGTERM'];
+const onSignal = () => {
+  endAll();
   process.exit(1);
+};
+
+// Only while something runs: whoever has called has signals of their own to hear.
+function begun(child) {
+  if (running.size === 0) for (const signal of signals) process.once(signal, onSignal);
+  running.add(child);
+}
+
+function ended(child) {
+  running.delete(child);
+  if (running.size === 0) for (const signal of signals) process.removeListener(signal, onSignal);
+}
+
+/** Ends all that runs, says why, and ends: the sentence is the last that is read. */
+export function fail(sentence) {
+  const closing = [...running].map((child) => new Promise((resolve) => child.once('close', resolve)));
+  endAll();
+  const last = () => {
+    console.error(`\n${sentence}`);
+    process.exit(1);
+  };
+  Promise.race([Promise.all(closing), new Promise((resolve) => setTimeout(resolve, 3000))]).then(last);
+  // Whoever has called goes no further.
+  return new Promise(() => {});
 }
 
 function hashOf(files) {
@@ -44,9 +91,16 @@ async function installPackages() {
   // The build needs TypeScript and its types, whatever NODE_ENV says.
   const quietly = ['--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'];
   if ((await run('npm', ['ci', '--include=dev', ...quietly])) !== 0) {
-    fail('The packages could not be installed; npm says why above.');
+    await fail('The packages could not be installed; npm says why above.');
   }
   writeFileSync(stamp, wanted);
+}
+
+/** Node's own headers beside the node that runs, where they are there: then compiling needs no download. */
+function ownHeaders() {
+  const folder = path.resolve(process.execPath, '../..');
+  const known = process.env.npm_config_nodedir;
+  return !known && existsSync(path.join(folder, 'include/node/node.h')) ? { npm_config_nodedir: folder } : {};
 }
 
 const nativeModule = () => path.join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node');
@@ -54,15 +108,18 @@ const nativeModule = () => path.join(root, 'node_modules/better-sqlite3/build/Re
 /** Makes SQLite's native module, downloaded where that is possible, else compiled. */
 async function buildSqlite() {
   if (existsSync(nativeModule())) return;
-  if (spawnSync('make', ['--version']).error || spawnSync('c++', ['--version']).error) {
-    aptInstall(['build-essential', 'python3'], 'to compile SQLite');
-  }
+  const tools = ['make', 'c++', 'python3'];
+  if (tools.some((tool) => spawnSync(tool, ['--version']).error))
+    await aptInstall(['build-essential', 'python3'], 'to compile SQLite');
   console.log('Building SQLite…');
   // Where it has to be compiled, a first start must not take minutes: -O1 is done in a third of -O3's time.
   const quick = { CFLAGS: '-O1', CXXFLAGS: '-O1', JOBS: 'max' };
-  const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], quick);
+  const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], {
+    ...quick,
+    ...ownHeaders(),
+  });
   if (code !== 0 || !existsSync(nativeModule()))
-    fail('SQLite could not be built. Install build-essential and python3, then start again.');
+    await fail('SQLite could not be built. Install build-essential and python3, then start again.');
 }
 
 /** Builds the app when its sources are other than those of the last build. */
@@ -76,7 +133,7 @@ async function buildApp() {
   if (stampOf(stamp) === wanted && existsSync(path.join(root, '.next', 'BUILD_ID'))) return;
   console.log('Building Kiv…');
   const code = await run('npx', ['next', 'build'], { NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' });
-  if (code !== 0) fail('Kiv could not be built; the reason stands above.');
+  if (code !== 0) await fail('Kiv could not be built; the reason stands above.');
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, wanted);
 }
@@ -92,10 +149,10 @@ export async function prepare(purpose = 'to serve') {
 }
 
 /** Installs Debian packages, as root; else says which are missing and ends. */
-export function aptInstall(packages, why) {
+export async function aptInstall(packages, why) {
   const names = packages.join(' ');
   if (process.getuid?.() !== 0)
-    fail(`Kiv needs ${names} ${why}. Install with: sudo apt-get install ${names}`);
+    await fail(`Kiv needs ${names} ${why}. Install with: sudo apt-get install ${names}`);
   console.log(`Installing ${names} ${why}…`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env });
@@ -103,17 +160,17 @@ export function aptInstall(packages, why) {
     stdio: ['ignore', 'ignore', 'inherit'],
     env,
   });
-  if (status !== 0) fail(`${names} could not be installed. Install by hand: apt-get install ${names}`);
+  if (status !== 0) await fail(`${names} could not be installed. Install by hand: apt-get install ${names}`);
 }
 
 /** Installs what tests and bench need beyond the packages. */
-export function prepareTestTools() {
+export async function prepareTestTools() {
   const missing = [
     ['chromium', ['chromium', '--version']],
     ['ffmpeg', ['ffmpeg', '-version']],
   ].filter(([, [command, ...args]]) => spawnSync(command, args).error);
   if (missing.length > 0)
-    aptInstall(
+    await aptInstall(
       missing.map(([name]) => name),
       'for the tests',
     );

@@ -1,6 +1,12 @@
 /** `npm start -- --restore`: lists the daily copies of the database, and puts the chosen one back. */
 import { createInterface } from 'node:readline/promises';
-import { claimDataFolder, dataFolder, listCopies, restoreCopy, StartRefusal } from './data-folder.mjs';
+import { claimDataFolder, dataFolder, listCopies, restoreCopy } from './data-folder.mjs';
+
+/** The copy that a person means: by its number in the list, its day or its file's name; undefined: none. */
+function copyNamed(copies, answer) {
+  if (/^\d{1,3}$/.test(answer)) return copies[Number(answer) - 1];
+  return copies.find((name) => name === answer || name.slice(4, 14) === answer);
+}
 
 /**
  * @param chosen number or name of a copy; undefined asks where somebody can answer, else only lists.
@@ -27,8 +33,11 @@ export async function restore(chosen) {
       console.log('Nothing was changed. To put one back: npm start -- --restore NUMBER');
       return 0;
     }
-    const name = copies[Number(answer) - 1] ?? copies.find((each) => each.includes(answer));
-    if (!name) throw new StartRefusal(`There is no copy ${answer}. Nothing was changed.`);
+    const name = copyNamed(copies, answer);
+    if (!name) {
+      console.error(`There is no copy “${answer}”. Name one by its number or its day. Nothing was changed.`);
+      return 2;
+    }
     const aside = restoreCopy(name);
     console.log(`The copy of ${name.slice(4, 14)} is in place.`);
     if (aside) console.log(`What was there before is kept as ${aside}`);

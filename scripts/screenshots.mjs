@@ -9,7 +9,7 @@ import { prepare, prepareTestTools, root } from './prepare.mjs';
 
 process.chdir(root);
 await prepare();
-prepareTestTools();
+await prepareTestTools();
 const port = 4793;
 const origin = `http://127.0.0.1:${port}`;
 const env = {

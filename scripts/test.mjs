@@ -32,7 +32,7 @@ async function countedRun(name, command, args, env, count) {
 }
 
 await prepare();
-prepareTestTools();
+await prepareTestTools();
 // One processor each, so side by side.
 await Promise.all([
   check('lint', 'npx', ['eslint', '--max-warnings', '0', '.']),

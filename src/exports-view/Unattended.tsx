@@ -23,7 +23,11 @@ type State =
   | { state: 'opening' }
   | { state: 'writing'; written: number; of: number }
   | { state: 'done'; id: string }
-  | { state: 'failed'; message: string };
+  /** `asked`: what was asked for cannot be; nothing was rendered. */
+  | { state: 'failed'; message: string; asked: boolean };
+
+/** What was asked for cannot be. */
+class WrongQuestion extends Error {}
 
 /**
  * Exports a crossing as its address asks, with nobody there: `npm run export` opens it and reads what it shows.
@@ -35,7 +39,8 @@ export function Unattended() {
       setState({ state: 'writing', written, of }),
     ).then(
       (id) => setState({ state: 'done', id }),
-      (error: unknown) => setState({ state: 'failed', message: sentenceOf(error) }),
+      (error: unknown) =>
+        setState({ state: 'failed', message: sentenceOf(error), asked: error instanceof WrongQuestion }),
     );
   }, []);
   return (
@@ -50,13 +55,16 @@ export function Unattended() {
   );
 }
 
+/** Most frames beyond either end of a crossing. */
+const mostHandles = 1000;
+
 /** @returns the export's id. */
 async function run(
   asked: URLSearchParams,
   onProgress: (written: number, of: number) => void,
 ): Promise<string> {
   const format = asked.get('as') as ExportFormat;
-  if (!(format in exportFormats)) throw new Error(`There is no format “${format}”.`);
+  if (!(format in exportFormats)) throw new WrongQuestion(`There is no format “${format}”.`);
   const [{ document: opened, shots, revision }, { ffmpeg }] = await Promise.all([
     call<OpenedCrossing>(`/api/crossings/${asked.get('crossing') ?? ''}`),
     call<Abilities>('/api/abilities'),
@@ -64,7 +72,7 @@ async function run(
   const quality = (asked.get('quality') ?? 'fine') as ExportQuality;
   const part = (Number(asked.get('part') ?? 1) || 1) as ExportPart;
   if (!exportQualityNames.includes(quality) || !exportParts.includes(part))
-    throw new Error('There is no such quality, or size.');
+    throw new WrongQuestion('There is no such quality, or size.');
   const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
   const stretch = stretchOf(opened, table, { of: asked.has('alone') ? 'traced shot' : 'played' }, 0);
   const { document, shotName } = stretch;
@@ -75,12 +83,15 @@ async function run(
   if (needsFfmpeg(format) && !ffmpeg) throw new Error('This format needs ffmpeg, which is not installed.');
   const from = Number(asked.get('from') ?? stretch.from);
   const to = Number(asked.get('to') ?? stretch.to);
-  if (![from, to].every(Number.isInteger) || from > to || to - from >= length + 2000)
-    throw new Error(`Frames ${from} to ${to} cannot be written: the crossing has ${length}, from 0 on.`);
+  const within = from >= -mostHandles && to < length + mostHandles && from < length && to >= 0;
+  if (![from, to].every(Number.isInteger) || from > to || !within)
+    throw new WrongQuestion(
+      `Frames ${from} to ${to} cannot be written: there are ${length}, from 0 on, and handles of ${mostHandles} at most.`,
+    );
   const heard = asked.get('sound') !== 'none' && Object.values(document.pieces).some(({ muted }) => !muted);
   const sound = soundFor(format, heard, ffmpeg);
   if (exportFormats[format].of === 'sound' && sound === 'none')
-    throw new Error('There is no sound in this crossing.');
+    throw new WrongQuestion('There is no sound in this crossing.');
   const target = Number(asked.get('loudness'));
   const loudness: LoudnessTarget = target === -23 || target === -14 ? target : null;
   const { service, failed, end } = startWorker<ExportService>(
