@@ -12,11 +12,23 @@ let decoded: number[] = [];
 let begun: number[] = [];
 /** Frames that the file lacks though its index has them. */
 let lost = new Set<number>();
+/** Frames at which the decoder fails, and those whose pictures cannot be read. */
+let broken = new Set<number>();
+let unreadable = new Set<number>();
+/** Frames that the file gives the time of the one before. */
+let doubled = new Set<number>();
+const timeOf = (frame: number) => (doubled.has(frame) ? frame - 1 : frame) / rate;
 
 jest.mock('./facts', () => ({ containerFormats: [] }));
 jest.mock('./planes-of-sample', () => ({
-  copyPlanes: async ({ frame }: { frame: number }, _colour: unknown, halvings: number) =>
-    ({ width: 4 >> halvings, height: 4 >> halvings, y: new Uint8Array(16).fill(frame) }) as PicturePlanes,
+  copyPlanes: async ({ frame }: { frame: number }, _colour: unknown, halvings: number) => {
+    if (unreadable.has(frame)) throw new Error('Unknown pixel format.');
+    return {
+      width: 4 >> halvings,
+      height: 4 >> halvings,
+      y: new Uint8Array(16).fill(frame),
+    } as PicturePlanes;
+  },
 }));
 jest.mock('@/core/picture/planes', () => ({ byteLength: ({ y }: PicturePlanes) => y.length }));
 jest.mock('mediabunny', () => ({
@@ -32,8 +44,9 @@ jest.mock('mediabunny', () => ({
       for (let frame = first; frame < count; frame++) {
         await new Promise((done) => setImmediate(done));
         if (lost.has(frame)) continue;
+        if (broken.has(frame)) throw new Error('The decoder has failed.');
         decoded.push(frame);
-        yield { timestamp: frame / rate, frame, close: () => undefined };
+        yield { timestamp: timeOf(frame), frame, close: () => undefined };
       }
     }
   },
@@ -41,7 +54,7 @@ jest.mock('mediabunny', () => ({
 
 function sourceOf(budget = 1e6) {
   const index = {
-    timestamps: Float64Array.from({ length: count }, (_, n) => n / rate),
+    timestamps: Float64Array.from({ length: count }, (_, n) => timeOf(n)),
     keyFrames: Uint32Array.from({ length: count / keyEvery }, (_, k) => k * keyEvery),
   };
   const cache = new FrameCache(budget);
@@ -57,6 +70,9 @@ beforeEach(() => {
   decoded = [];
   begun = [];
   lost = new Set();
+  broken = new Set();
+  unreadable = new Set();
+  doubled = new Set();
 });
 
 test('a frame comes with all before it from its key frame on, and those are there at once from then on', async () => {
@@ -125,4 +141,31 @@ test('a frame that is not in the shot, or not in the file, and a shot that was c
   const closed = expect(waiting).rejects.toThrow('The shot was closed.');
   await source.close();
   await closed;
+});
+
+test('one frame that cannot be decoded, or read, takes no other with it, whether asked for before or after', async () => {
+  broken.add(14);
+  unreadable.add(22);
+  const { source } = sourceOf();
+  const asked = [3, 22, 14, 25].map((frame) => source.frame(frame));
+  const found = await Promise.allSettled(asked);
+  expect(found.map(({ status }) => status)).toEqual(['fulfilled', 'rejected', 'rejected', 'rejected']);
+  // Those behind it in its group of pictures are out of reach, those before it are not.
+  expect((await source.frame(13)).y[0]).toBe(13);
+  await expect(source.frame(15)).rejects.toThrow('The decoder has failed.');
+  unreadable.clear();
+  expect((await source.frame(25)).y[0]).toBe(25);
+  // Ahead it is tried once, and what else is wanted comes.
+  begun = [];
+  source.readAhead([15, 16, 17, 27, 5]);
+  await settled();
+  expect(begun.filter((from) => from === 10)).toHaveLength(1);
+  expect((await source.frame(5)).y[0]).toBe(5);
+});
+
+test('of frames that have one time, all are the picture of that time', async () => {
+  doubled.add(12);
+  const { source } = sourceOf();
+  expect((await source.frame(12)).y[0]).toBe((await source.frame(11)).y[0]);
+  expect((await source.frame(13)).y[0]).toBe(13);
 });

@@ -139,17 +139,25 @@ export class FrameSource implements PictureSource {
 
   private async workThrough() {
     this.working = true;
-    try {
-      for (let goal = this.goal(); goal !== null && !this.closed; goal = this.goal())
+    for (let goal = this.goal(); goal !== null && !this.closed; goal = this.goal()) {
+      try {
         await this.decodeTowards(goal.frame, goal.halvings);
-    } catch (error) {
-      this.run = null;
-      this.wanted = [];
-      const reason = error instanceof Error ? error : new Error(String(error));
-      this.requests.splice(0).forEach((request) => request.reject(reason));
-    } finally {
-      this.working = false;
+      } catch (error) {
+        this.giveUp(goal.frame, error instanceof Error ? error : new Error(String(error)));
+      }
     }
+    this.working = false;
+  }
+
+  /** Lets go of a frame that cannot be decoded, and of the decoder; what else is asked for is tried with another. */
+  private giveUp(frame: number, reason: Error) {
+    this.run = null;
+    const failed = this.requests.filter((request) => request.frame === frame);
+    this.requests = this.requests.filter((request) => request.frame !== frame);
+    // Whoever wants others of its group of pictures asks for them; ahead they are not tried again.
+    const group = keyFrameFor(this.index, frame);
+    this.wanted = this.wanted.filter((each) => keyFrameFor(this.index, each) !== group);
+    failed.forEach((request) => request.reject(reason));
   }
 
   /** What to decode next: the newest request, else the first frame wanted ahead. */
@@ -178,9 +186,11 @@ export class FrameSource implements PictureSource {
     const frame = frameOfTimestamp(this.index, sample.timestamp);
     try {
       const planes = await copyPlanes(sample, this.colour, halvings);
-      this.cache.set(this.sourceId, frame, planes, halvings);
-      this.onDecoded(frame, planes);
-      this.answer(frame, halvings, planes);
+      for (const each of this.framesAt(frame)) {
+        this.cache.set(this.sourceId, each, planes, halvings);
+        this.onDecoded(each, planes);
+        this.answer(each, halvings, planes);
+      }
     } finally {
       sample.close();
     }
@@ -189,6 +199,15 @@ export class FrameSource implements PictureSource {
     }
     this.wanted = this.wanted.filter((wanted) => wanted !== frame && !(wanted === goal && frame > goal));
     this.run.next = frame + 1;
+  }
+
+  /** The frame, and others that a file gives the same time: of them all only one is ever shown. */
+  private framesAt(frame: number): number[] {
+    const { timestamps } = this.index;
+    const frames = [frame];
+    for (let n = frame + 1; timestamps[n] === timestamps[frame]; n++) frames.push(n);
+    for (let n = frame - 1; timestamps[n] === timestamps[frame]; n--) frames.unshift(n);
+    return frames;
   }
 
   private answer(frame: number, halvings: number, planes: PicturePlanes) {

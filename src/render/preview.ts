@@ -216,30 +216,34 @@ export class Preview {
 
   private async drawWhileStale() {
     this.drawing = true;
-    try {
-      while (this.stale) {
-        this.stale = false;
-        const { frame, askedAt } = this;
-        const scene = this.sceneAt(frame);
-        const layers = this.engine.prepareNow(scene, this.look.quality) ?? (await this.prepared(scene));
-        if (!layers) continue;
-        // Something newer was asked for while decoding: the old picture is not shown.
-        if (this.stale && frame !== this.frame) continue;
-        this.drawPrepared(frame, layers, scene);
-        this.compositor.finish();
-        this.tell({
-          kind: 'shown',
-          frame,
-          milliseconds: performance.now() - askedAt,
-          spent: takeSpent(),
-          original: this.engine.isOriginal(scene, this.look.quality),
-        });
+    while (this.stale) {
+      this.stale = false;
+      try {
+        await this.drawOnce();
+      } catch (error) {
+        // What failed may not be wanted any more: then what is wanted now is drawn.
+        if (!this.stale) this.fail(error);
       }
-    } catch (error) {
-      this.fail(error);
-    } finally {
-      this.drawing = false;
     }
+    this.drawing = false;
+  }
+
+  private async drawOnce() {
+    const { frame, askedAt } = this;
+    const scene = this.sceneAt(frame);
+    const layers = this.engine.prepareNow(scene, this.look.quality) ?? (await this.prepared(scene));
+    if (!layers) return;
+    // Something newer was asked for while decoding: the old picture is not shown.
+    if (this.stale && frame !== this.frame) return;
+    this.drawPrepared(frame, layers, scene);
+    this.compositor.finish();
+    this.tell({
+      kind: 'shown',
+      frame,
+      milliseconds: performance.now() - askedAt,
+      spent: takeSpent(),
+      original: this.engine.isOriginal(scene, this.look.quality),
+    });
   }
 
   /** The layers once they are decoded, or null when something else is wanted by then. */
@@ -334,19 +338,22 @@ export class Preview {
   private workInBackground() {
     if (this.inBackground) return;
     this.inBackground = true;
-    void this.backgroundWork()
-      .catch((error) => this.fail(error))
-      .finally(() => {
-        this.inBackground = false;
-      });
+    void this.backgroundWork().finally(() => {
+      this.inBackground = false;
+    });
   }
 
   private async backgroundWork() {
     while (this.coverageDue || this.thumbnailQueue.length > 0) {
       await new Promise((done) => setTimeout(done, 0));
       await this.drawn;
-      if (this.coverageDue) await this.measureCoverage();
-      else await this.drawThumbnail(this.thumbnailQueue.shift()!);
+      try {
+        if (this.coverageDue) await this.measureCoverage();
+        else await this.drawThumbnail(this.thumbnailQueue.shift()!);
+      } catch (error) {
+        // One frame that cannot be had ends no work on the others.
+        this.fail(error);
+      }
     }
   }
 

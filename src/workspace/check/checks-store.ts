@@ -107,7 +107,12 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     .catch(fail);
   const stopEdits = onDocumentChange((change) => {
     ask((checks) =>
-      'changes' in change ? checks.change([...change.changes]) : checks.replaceDocument(change.document),
+      'changes' in change
+        ? // What it cannot take by itself, it takes as a whole.
+          checks
+            .change([...change.changes])
+            .catch(() => checks.replaceDocument(useDocument.getState().document!))
+        : checks.replaceDocument(change.document),
     );
     lookSoon();
   });

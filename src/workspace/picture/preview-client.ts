@@ -5,7 +5,8 @@ import type { Look, PlayClock, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';
 import { type Running, startWorker, told } from '@/interface/start-worker';
-import { onDocumentChange, useDocument } from '../document/document-store';
+import { useDocument } from '../document/document-store';
+import { followDocument } from '../document/follow-document';
 import { setView, useView } from '../view-store';
 
 /** Most thumbnails that the page keeps; at some 20 kB each. */
@@ -61,14 +62,13 @@ export class PreviewClient {
     void this.service
       .open(Comlink.transfer(canvas, [canvas]), document, media, thumbnailHeight, tell)
       .catch((error: Error) => setView({ failure: error.message }));
+    const fail = (error: Error) => setView({ failure: error.message });
     const stopShots = useDocument.subscribe((now, before) => {
       if (now.shots === before.shots) return;
-      for (const media of now.shots) if (!before.shots.includes(media)) void this.service.takeShot(media);
+      for (const media of now.shots)
+        if (!before.shots.includes(media)) this.service.takeShot(media).catch(fail);
     });
-    const stopEdits = onDocumentChange((change) => {
-      if ('changes' in change) void this.service.change([...change.changes]);
-      else void this.service.replaceDocument(change.document);
-    });
+    const stopEdits = followDocument(this.service, fail);
     this.stopListening = () => {
       stopShots();
       stopEdits();

@@ -7,7 +7,8 @@ import { soundSignature } from '@/core/sound/signature';
 import { mixRate } from '@/core/sound/stereo';
 import { type Running, startWorker } from '@/interface/start-worker';
 import type { SoundService } from '@/render/sound.worker';
-import { onDocumentChange, useDocument } from '../document/document-store';
+import { useDocument } from '../document/document-store';
+import { followDocument } from '../document/follow-document';
 import type { PreviewClient } from '../picture/preview-client';
 import { useView } from '../view-store';
 import { SoundPlayer } from './sound-player';
@@ -41,10 +42,7 @@ class SoundClient {
     const { coverage } = useView.getState();
     if (coverage) void service.takeCoverage(coverage);
     this.ends = [
-      onDocumentChange((change) => {
-        if ('changes' in change) void service.change([...change.changes]);
-        else void service.replaceDocument(change.document);
-      }),
+      followDocument(service, (error) => setSound({ failure: error.message })),
       useDocument.subscribe((now, before) => {
         if (now.shots !== before.shots) void service.takeShots(now.shots);
         // What a hand was about to do is done, or gone.
