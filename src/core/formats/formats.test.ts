@@ -13,6 +13,7 @@ import {
   poseId,
   type Shot,
 } from '../document/rows';
+import type { Rate } from '../time/rate';
 import { MatteScratch } from '../matte/matte';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/cut';
@@ -163,9 +164,9 @@ test('a list counts in drop-frame across minutes and the tenth, with M2 for spee
   const list = edlOf(document, shots, 30, false).split('\r\n');
   expect(list.slice(0, 2)).toEqual(['TITLE: Fee & pond', 'FCM: NON-DROP FRAME']);
   expect(list.filter((line) => /^\d{3} /.test(line))).toEqual([
-    '001 AX       V     C        00:00:00:00 00:00:00:20 00:00:00:00 00:00:00:20',
-    '002 AX       V     C        00:00:00:20 00:00:00:21 00:00:00:20 00:00:01:05',
-    '003 AX       V     C        00:00:02:20 00:00:04:10 00:00:01:05 00:00:02:00',
+    '001  AX       V     C        00:00:00:00 00:00:00:20 00:00:00:00 00:00:00:20',
+    '002  AX       V     C        00:00:00:20 00:00:00:21 00:00:00:20 00:00:01:05',
+    '003  AX       V     C        00:00:02:20 00:00:04:10 00:00:01:05 00:00:02:00',
   ]);
   expect(list.filter((line) => line.startsWith('M2'))).toEqual([
     'M2   AX       000.0                00:00:00:20',
@@ -186,4 +187,29 @@ test('a list counts in drop-frame across minutes and the tenth, with M2 for spee
     .filter((line) => /^\d{3} /.test(line));
   expect(events[0]).toContain('00:00:00;00 00:01:00;02');
   expect(edlOf(drop, long, 17_982, true)).toContain('00:00:00;00 00:10:00;00');
+});
+
+test('a list counts the frames of each shot at its own rate, whatever that is', () => {
+  const plain: CrossingDocument = {
+    ...document,
+    layers: {
+      bottom: { ...document.layers.bottom, speed: 100, offset: 0 },
+      top: { ...document.layers.top, holdFrom: null },
+    },
+  };
+  const events = (rateOut: Rate, rateIn: Rate) =>
+    edlOf(plain, { out: shot('out', rateOut), in: shot('in', rateIn) }, 20, true)
+      .split('\r\n')
+      .filter((line) => /^\d{3} /.test(line))
+      .map((line) => line.slice(29));
+  // 20 frames of 25 a second are 40 of 50, and 30 more are 60.
+  expect(events({ num: 50, den: 1 }, { num: 50, den: 1 })).toEqual([
+    '00:00:00:00 00:00:00:40 00:00:00:00 00:00:00:20',
+    '00:00:00:40 00:00:02:00 00:00:00:20 00:00:02:00',
+  ]);
+  // Rates that have no drop-frame counting are counted without.
+  expect(events({ num: 120_000, den: 1001 }, { num: 48_000, den: 1001 })).toEqual([
+    '00:00:00:00 00:00:00:96 00:00:00:00 00:00:00:20',
+    '00:00:00:38 00:00:02:00 00:00:00:20 00:00:02:00',
+  ]);
 });

@@ -1,8 +1,8 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
-import { type Rate, rateOf } from '../time/rate';
-import { formatTimecode } from '../time/timecode';
+import { framesPerSecond, type Rate, rateOf } from '../time/rate';
+import { countsInDropFrame, formatTimecode } from '../time/timecode';
 
 /** A layer's stretch of the crossing in a timeline: from a source frame on at a steady speed. */
 export interface Stretch {
@@ -198,11 +198,11 @@ function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
 
 /**
  * The crossing as a CMX 3600 list: the outgoing shot up to the frame at which half is covered, the incoming one from
- * there, with M2 lines for speeds other than the shot's own (common practice, no source). Timecodes count from 00:00:00:00
- * of each file.
+ * there, with M2 lines for speeds other than the shot's own (common practice, no source; the columns from memory). Timecodes
+ * count from 00:00:00:00 of each file, at its own rate.
  *
  * @param cutAt crossing frame of the cut.
- * @param dropFrame whether the record side counts in drop-frame, at 29.97 and 59.94.
+ * @param dropFrame whether what runs at 29.97 or 59.94 counts in drop-frame.
  */
 export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, dropFrame: boolean): string {
   const { crossing } = document;
@@ -216,22 +216,24 @@ export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, d
     ...clipped(topOf('incoming'), cutAt, last + 1, document),
   ];
   const code = (frame: number, of: Rate, drop: boolean) => formatTimecode(Math.max(0, frame), of, drop);
-  const lines = [`TITLE: ${ascii(crossing.name)}`, `FCM: ${dropFrame ? 'DROP FRAME' : 'NON-DROP FRAME'}`, ''];
+  const recordDrops = dropFrame && countsInDropFrame(rate);
+  const mode = recordDrops ? 'DROP FRAME' : 'NON-DROP FRAME';
+  const lines = [`TITLE: ${ascii(crossing.name)}`, `FCM: ${mode}`, ''];
   events.forEach(({ shot, source, from, frames, percent }, k) => {
-    const drop = dropFrame && shot.rate.den === 1001 && shot.rate.num !== 24000;
-    const used = percent === 0 ? 1 : Math.max(1, Math.round((frames * Math.abs(percent)) / 100));
+    const drop = dropFrame && countsInDropFrame(shot.rate);
+    // Frames of the shot, whose rate may be another than the crossing's.
+    const perFrame = ((Math.abs(percent) / 100) * framesPerSecond(shot.rate)) / framesPerSecond(rate);
+    const used = percent === 0 ? 1 : Math.max(1, Math.round(frames * perFrame));
     const begin = percent < 0 ? Math.max(0, source - used + 1) : source;
-    const event = [
-      String(k + 1).padStart(3, '0'),
-      'AX      ',
-      'V    ',
-      'C       ',
+    const times = [
       code(begin, shot.rate, drop),
       code(begin + used, shot.rate, drop),
-      code(from - first, rate, dropFrame),
-      code(from - first + frames, rate, dropFrame),
+      code(from - first, rate, recordDrops),
+      code(from - first + frames, rate, recordDrops),
     ];
-    lines.push(event.join(' '));
+    lines.push(
+      `${String(k + 1).padStart(3, '0')}  ${'AX'.padEnd(8)} ${'V'.padEnd(5)} ${'C'.padEnd(8)} ${times.join(' ')}`,
+    );
     if (percent !== 100) {
       const speed = ((percent / 100) * shot.rate.num) / shot.rate.den;
       const shown = `${speed < 0 ? '-' : ''}${Math.abs(speed).toFixed(1).padStart(5, '0')}`;

@@ -5,6 +5,7 @@ import { applyChanges, type CrossingDocument } from '../document/document';
 import type { LayerRow, Shot } from '../document/rows';
 import { opennessOf, sampleOfFrame } from './behind';
 import { mixed, Mixer, type ReadSource, soundOf } from './mixer';
+import { sourceFrameAt } from '../time/time-map';
 import { mixRate, silence, type Stereo } from './stereo';
 import { voiceOf, voicesOf } from './voice';
 
@@ -142,7 +143,8 @@ test('a layer’s sound goes where its pictures go: slipped, sped, reversed, tri
   };
   expect(await heardAt({ offset: 7 }, 30)).toBe(23);
   expect(await heardAt({ offset: 10, speed: 200 }, 30)).toBeCloseTo(10, 2);
-  expect(await heardAt({ offset: 40, reverse: true }, 30)).toBeCloseTo(10, 2);
+  // Backwards a frame is heard from its end: its beginning sounds when the one before it comes on.
+  expect(await heardAt({ offset: 40, reverse: true }, 30)).toBeCloseTo(11, 2);
   const range = (layer: Partial<LayerRow>) => {
     const { from, to } = voiceOf(sceneOf(soundingCrossing([sound], layer)), sound)!;
     return [from / soundingFrame, to / soundingFrame];
@@ -170,4 +172,34 @@ test('the sum is limited', async () => {
   const voices = voicesOf(sceneOf(soundingCrossing([soundPiece({ level: 9 })])));
   const [left] = await mixed(voices, loud, 10_000, 4000);
   expect(Math.max(...left)).toBeLessThan(0.892);
+});
+
+test('whatever way a layer runs, what is heard is of the frame that is seen, to the sample', () => {
+  const sound = soundPiece({ source: 'layer', sourceId: 'l', start: 0, length: 1 });
+  const ways: Partial<LayerRow>[] = [
+    { offset: 7 },
+    { offset: 160, reverse: true },
+    { offset: 190, reverse: true, speed: 133 },
+    { offset: 20, speed: 47.5 },
+    { offset: 5, ramp: [0, 100, 40, 300], rampAt: 10 },
+    { offset: 150, reverse: true, ramp: [0, 40, 30, 220], rampAt: 5 },
+    { offset: 60, ramp: [0, 200, 30, -200], rampAt: 0 },
+    { offset: 60, reverse: true, ramp: [0, 200, 30, -200], rampAt: 0 },
+  ];
+  for (const way of ways) {
+    const document = soundingCrossing([sound], way);
+    const [layer] = Object.values(document.layers);
+    const { placeOf, from, to } = voiceOf(sceneOf(document), sound)!;
+    for (let frame = Math.ceil(from / soundingFrame); (frame + 1) * soundingFrame <= to; frame++) {
+      const shown = sourceFrameAt(frame, layer, rate, shot);
+      const [begins, middle] = [0, 0.5].map(
+        (part) => placeOf((frame + part) * soundingFrame) / soundingFrame,
+      );
+      // It begins within the frame that comes on, at the end that it is entered by.
+      expect([way, frame, begins >= shown && begins <= shown + 1]).toEqual([way, frame, true]);
+      // At its own speed it stays there until the next comes on.
+      if (layer.speed === 100 && layer.ramp.length === 0)
+        expect([way, frame, middle >= shown && middle <= shown + 1]).toEqual([way, frame, true]);
+    }
+  }
 });

@@ -85,7 +85,9 @@ function layerCourse({ document, shots }: SoundScene, piece: PieceRow): Course |
   const rate = rateOf(crossing);
   const perFrame = samplesPerFrame(rate);
   const perShotFrame = samplesPerFrame(shot.rate);
-  const at = (sample: number) => sourcePositionAt(sample / perFrame, layer, rate, shot);
+  // A frame that is shown backwards sounds from its end.
+  const end = layer.reverse ? 1 : 0;
+  const at = (sample: number) => sourcePositionAt(sample / perFrame, layer, rate, shot) + end;
   const steady = layer.speed === 100 && layer.ramp.length === 0 && !layer.reverse;
   const even = !shot.frameTimes && Math.abs(perFrame - perShotFrame) < 1e-9;
   const placeOf = (frames: number) => frames * perShotFrame;
@@ -95,9 +97,9 @@ function layerCourse({ document, shots }: SoundScene, piece: PieceRow): Course |
   const { holdFrom } = layer;
   const last = sampleOfFrame(crossing.length, rate);
   const heard = (sample: number) => {
-    const frame = at(sample);
-    if (frame < low || frame >= high) return false;
-    return holdFrom === null || (layer.reverse ? frame > holdFrom : frame < holdFrom);
+    const place = at(sample);
+    if (layer.reverse ? place <= low || place > high : place < low || place >= high) return false;
+    return holdFrom === null || (layer.reverse ? place > holdFrom + 1 : place < holdFrom);
   };
   const offset = Math.round(placeOf(at(0)));
   const course = {

@@ -67,3 +67,21 @@ test('a source frame is found again, and bad lists are told', () => {
   for (const bad of [[1], [5, 100, 5, 100], [0.5, 100], [-1, 100], [0, 1001]])
     expect(isSoundRamp(bad)).toBe(false);
 });
+
+test('the frame at which a ramp first shows a source frame is found, however far it is', () => {
+  const rate = { num: 25, den: 1 };
+  for (const [ramp, rampRound] of [
+    [[0, 100, 40, 12.5], 0],
+    [[10, 300, 50, 20], 12],
+    [[5000, 100, 5100, 250], 30],
+    [[0, 50, 20, 100, 60, -80, 90, 30], 0],
+  ] as const) {
+    const map = { ...plainTime, ramp, rampAt: 10, rampRound };
+    for (const source of [11, 60, 400, 9000, 70_000, -300, -5000]) {
+      const frame = crossingFrameOf(source, map, rate, { rate });
+      const shown = (at: number) => sourceFrameAt(at, map, rate, { rate });
+      expect([source, frame, shown(frame) >= source]).toEqual([source, frame, true]);
+      expect([source, frame, shown(frame - 1) < source]).toEqual([source, frame, true]);
+    }
+  }
+});

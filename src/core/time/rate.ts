@@ -17,6 +17,7 @@ const commonRates: readonly Rate[] = [
   { num: 25, den: 1 },
   { num: 30000, den: 1001 },
   { num: 30, den: 1 },
+  { num: 48000, den: 1001 },
   { num: 48, den: 1 },
   { num: 50, den: 1 },
   { num: 60000, den: 1001 },

@@ -100,21 +100,26 @@ export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rat
   return Number(floorOf(wait * BigInt(den), perFrame)) + 1;
 }
 
-/** Farthest, in crossing frames, that a ramped layer is searched for a source frame. */
-const searched = 2000;
-
 /** The crossing frame, from the one that stays outward, at which a ramped layer first shows a source frame or passes it. */
 function rampedFrameOf(sourceFrame: number, map: TimeMap, crossing: Rate, shot: ShotClock): number {
   const plain = crossingFrameOf(sourceFrame, { ...map, ramp: [] }, crossing, shot);
-  const from = map.rampAt ?? 0;
+  const { ramp = [], rampAt: from = 0, rampRound = 0 } = map;
   const way = plain >= from ? 1 : -1;
-  for (let k = 0; k < searched; k++) {
-    const frame = from + way * k;
-    // Backwards the last that has not passed it yet.
-    if (way > 0 ? rampedFrame(map, frame) >= plain : rampedFrame(map, frame) < plain)
-      return way > 0 ? frame : frame + 1;
-  }
-  return plain;
+  const passed = (frame: number) =>
+    way > 0 ? rampedFrame(map, frame) >= plain : rampedFrame(map, frame) < plain;
+  // Backwards the last that has not passed it yet.
+  const found = (frame: number) => (way > 0 ? frame : frame + 1);
+  // Beyond its keys a ramp runs straight on: there it is reckoned, not searched.
+  const end =
+    way > 0
+      ? Math.max(from, Math.ceil(ramp[ramp.length - 2] + rampRound))
+      : Math.min(from, Math.floor(ramp[0] - rampRound));
+  for (let frame = from; way * (end - frame) >= 0; frame += way) if (passed(frame)) return found(frame);
+  const speed = (way > 0 ? ramp[ramp.length - 1] : ramp[1]) / 100;
+  if (speed <= 0) return plain;
+  let frame = end + way * Math.max(1, Math.floor(Math.abs(plain - rampedFrame(map, end)) / speed) - 1);
+  while (!passed(frame)) frame += way;
+  return found(frame);
 }
 
 /**

@@ -57,13 +57,18 @@ export function parseTimecode(text: string, rate: Rate): number {
   return count - dropped * (totalMinutes - Math.floor(totalMinutes / 10));
 }
 
+/** Whether drop-frame counting is defined at a rate: 29.97 and 59.94. */
+export function countsInDropFrame(rate: Rate): boolean {
+  return rate.den === 1001 && (nominalRate(rate) === 30 || nominalRate(rate) === 60);
+}
+
 function nominalRate(rate: Rate): number {
   return Math.ceil(rate.num / rate.den - 1e-9);
 }
 
 function droppedPerMinute(rate: Rate): number {
   const base = nominalRate(rate);
-  if (rate.den !== 1001 || (base !== 30 && base !== 60)) {
+  if (!countsInDropFrame(rate)) {
     throw new RangeError('Drop-frame timecode is defined for 29.97 and 59.94 frames a second only.');
   }
   return base / 15;
