@@ -127,8 +127,21 @@ function copiedKeys({ moves }: CrossingDocument, id: string, newId: string): Row
     );
 }
 
-/** The first track on which a stretch of samples is free; the last where none is. */
-export function freeTrack({ pieces }: CrossingDocument, start: number, length: number): number {
+/**
+ * The piece that goes on with what another held, once that is gone: as after a split was undone, the one on its track
+ * whose stretch holds its beginning.
+ */
+export function pieceInPlaceOf(document: CrossingDocument, gone: PieceRow): PieceRow | null {
+  return (
+    Object.values(document.pieces).find(
+      ({ track, start, length }) =>
+        track === gone.track && start <= gone.start && gone.start < start + length,
+    ) ?? null
+  );
+}
+
+/** The first track on which a stretch of samples is free; null where none is. */
+export function freeTrack({ pieces }: CrossingDocument, start: number, length: number): number | null {
   for (let track = 0; track < mostTracks; track++) {
     const taken = Object.values(pieces).some(
       (piece) =>
@@ -137,5 +150,5 @@ export function freeTrack({ pieces }: CrossingDocument, start: number, length: n
     );
     if (!taken) return track;
   }
-  return mostTracks - 1;
+  return null;
 }

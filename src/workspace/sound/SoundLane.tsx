@@ -42,6 +42,9 @@ export const SoundLane = memo(function SoundLane() {
   const lane = useRef<HTMLDivElement>(null);
   const perFrame = samplesPerFrame(rateOf(document.crossing));
   const last = Math.max(1, document.crossing.length - 1);
+  const end = document.crossing.length * perFrame;
+  const beyondOf = (piece: PieceRow) =>
+    isPlaced(piece) ? Math.ceil((piece.start + piece.length - end) / perFrame - 1e-6) : 0;
   const { take, onHand } = usePieceDrag(lane, last * perFrame, trackHeight);
   useEffect(() => void wakeSound(), []);
   const across = (sample: number) => (100 * sample) / perFrame / last;
@@ -103,10 +106,14 @@ export const SoundLane = memo(function SoundLane() {
               left={across(from)}
               width={across(to - from)}
               frames={`frame ${Math.round(from / perFrame)} to ${Math.round(to / perFrame)}`}
+              beyond={beyondOf(piece)}
               onTake={take}
             />
           );
         })}
+        {pieces.map((piece) => (
+          <PastTheEnd key={piece.id} piece={piece} frames={beyondOf(piece)} />
+        ))}
         {pieces.length === 0 && (
           <Box
             sx={{
@@ -123,6 +130,28 @@ export const SoundLane = memo(function SoundLane() {
   );
 });
 
+/** Says at the lane's end that a piece goes on past the crossing's, where nothing of it is heard. */
+function PastTheEnd({ piece: { name, track }, frames }: { piece: PieceRow; frames: number }) {
+  if (frames <= 0) return null;
+  return (
+    <Box
+      title={`${name}: the last ${frames} ${frames === 1 ? 'frame is' : 'frames are'} past the end of the crossing and not heard`}
+      sx={{
+        ...{ position: 'absolute', right: 0, px: '3px', fontSize: 11, lineHeight: '14px', zIndex: 2 },
+        ...{
+          bgcolor: 'background.default',
+          borderLeft: 2,
+          borderColor: 'warning.main',
+          color: 'text.primary',
+        },
+      }}
+      style={{ top: track * trackHeight + trackHeight - 18 }}
+    >
+      +{frames} fr
+    </Box>
+  );
+}
+
 /** px of an end that is pulled. */
 const grip = 7;
 
@@ -137,6 +166,7 @@ const Piece = memo(function Piece({
   left,
   width,
   frames,
+  beyond,
   onTake,
 }: {
   piece: PieceRow;
@@ -152,10 +182,12 @@ const Piece = memo(function Piece({
   left: number;
   width: number;
   frames: string;
+  /** Frames by which it reaches past the crossing's end; 0 or less: it does not. */
+  beyond: number;
   onTake: ReturnType<typeof usePieceDrag>['take'];
 }) {
   const placed = isPlaced(piece);
-  const says = `${piece.name}, ${frames}, track ${piece.track + 1}${piece.muted ? ', muted' : ''}${piece.behind ? ', behind the edge' : ''}${missing ? ', silent: its file was deleted' : ''}`;
+  const says = `${piece.name}, ${frames}, track ${piece.track + 1}${piece.muted ? ', muted' : ''}${piece.behind ? ', behind the edge' : ''}${missing ? ', silent: its file was deleted' : ''}${beyond > 0 ? `, its last ${beyond} ${beyond === 1 ? 'frame is' : 'frames are'} past the end of the crossing` : ''}`;
   return (
     <Box
       role="button"

@@ -11,6 +11,7 @@ import { useDocument } from '../document/document-store';
 import { followDocument } from '../document/follow-document';
 import type { PreviewClient } from '../picture/preview-client';
 import { useView } from '../view-store';
+import { keepPieceInHand } from './sound-commands';
 import { SoundPlayer } from './sound-player';
 import { resetSound, setSound, useSound } from './sound-store';
 
@@ -148,8 +149,10 @@ export function startSound(): () => void {
   const timer = setTimeout(() => {
     if (sounds()) wakeSound();
   }, lookAfter);
+  const stopKeeping = keepPieceInHand();
   return () => {
     clearTimeout(timer);
+    stopKeeping();
     client?.close();
     client = null;
     resetSound();

@@ -15,6 +15,7 @@ import {
   crossfadeShots,
   dragged,
   fitToCrossing,
+  keepPieceInHand,
   nextPiece,
   nudgePiece,
   pastePiece,
@@ -169,4 +170,40 @@ test('pieces are muted, heard alone, put behind the edge; an end is pulled no fa
   expect(inHand().level).toBe(0);
   changePiece('Level', { level: -9 });
   expect(inHand().level).toBe(-9);
+});
+
+test('a ninth sound at one place is refused in a sentence, not laid unseen on the last track', () => {
+  for (let k = 0; k < 8; k++) addSound(tone);
+  expect(pieces().map(({ track }) => track)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
+  const held = inHand();
+  for (const more of [
+    () => addSound(tone),
+    () => addMade('thud'),
+    () => addLayerSound(documentNow().layers.incoming),
+  ]) {
+    useDocument.setState({ notice: null });
+    more();
+    expect(useDocument.getState().notice).toMatch(/All 8 tracks have sound here/);
+  }
+  expect(crossfadeShots()).toMatch(/All 8 tracks have sound/);
+  expect([pieces().length, inHand()]).toEqual([8, held]);
+  // Elsewhere there is room.
+  setView({ frame: 40 });
+  addSound(tone);
+  expect(inHand()).toMatchObject({ track: 0, start: 40 * frame });
+});
+
+test('undoing a split leaves the piece that is whole again in hand', async () => {
+  const stop = keepPieceInHand();
+  addSound(tone);
+  const { id } = inHand();
+  setView({ frame: 15 });
+  splitHere();
+  expect(inHand().id).not.toBe(id);
+  await useDocument.getState().undo();
+  expect(inHand()).toMatchObject({ id, length: 20 * frame });
+  // What is gone without anything in its place is in hand no more.
+  await useDocument.getState().undo();
+  expect(useSound.getState().pieceId).toBeNull();
+  stop();
 });

@@ -4,6 +4,7 @@ import {
   copyPiece,
   freeTrack,
   isPlaced,
+  pieceInPlaceOf,
   removePiece,
   setPiece,
   shiftPiece,
@@ -14,7 +15,14 @@ import type { Channel } from '@/core/document/channels';
 import { type CrossingDocument, piecesInOrder, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { movesOf, removeMoves } from '@/core/document/move-actions';
-import { type LayerRow, mostMade, mostSamples, type PieceRow, plainPiece } from '@/core/document/rows';
+import {
+  type LayerRow,
+  mostMade,
+  mostSamples,
+  mostTracks,
+  type PieceRow,
+  plainPiece,
+} from '@/core/document/rows';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { fitSweep, passageOf } from '@/core/sound/fit';
 import type { MakerName } from '@/core/sound/maker-names';
@@ -36,6 +44,17 @@ function pieceNow(): PieceRow | null {
   return document?.pieces[useSound.getState().pieceId ?? ''] ?? null;
 }
 
+/** Keeps a piece in hand when undo or redo takes the one that was: the one that goes on with what that held. */
+export function keepPieceInHand(): () => void {
+  return useDocument.subscribe((now, before) => {
+    const { pieceId } = useSound.getState();
+    const gone = pieceId === null ? undefined : before.document?.pieces[pieceId];
+    if (!gone || !now.document || now.document.pieces[gone.id]) return;
+    if (now.document.crossing.id === before.document!.crossing.id)
+      takePiece(pieceInPlaceOf(now.document, gone)?.id ?? null);
+  });
+}
+
 export function takePiece(id: string | null) {
   if (useSound.getState().pieceId === id) return;
   setSound({ pieceId: id });
@@ -47,17 +66,26 @@ function sampleHere(document: CrossingDocument): number {
   return sampleOfFrame(useView.getState().frame, rateOf(document.crossing));
 }
 
+/** Says that no track has room, as every piece has to be seen to be taken. */
+function refuseForTracks() {
+  useDocument.setState({
+    notice: `All ${mostTracks} tracks have sound here. Move or remove a piece first; nothing was added.`,
+  });
+}
+
 function add(label: string, piece: Partial<PieceRow> & Pick<PieceRow, 'name' | 'source' | 'length'>) {
   const { document } = useDocument.getState();
   if (!document) return;
   const start = piece.start ?? sampleHere(document);
+  const track = freeTrack(document, start, piece.length);
+  if (track === null) return refuseForTracks();
   const row: PieceRow = {
     ...plainPiece,
     id: crypto.randomUUID(),
     sourceId: null,
     inSample: 0,
     start,
-    track: freeTrack(document, start, piece.length),
+    track,
     ...piece,
   };
   if (edit(label, addPiece(row))) takePiece(row.id);
@@ -106,7 +134,9 @@ function layerPiece(layer: LayerRow, track: number, more: Partial<PieceRow> = {}
 export function addLayerSound(layer: LayerRow) {
   const { document } = useDocument.getState();
   if (!document) return;
-  const piece = layerPiece(layer, freeTrack(document, -mostSamples, 2 * mostSamples));
+  const track = freeTrack(document, -mostSamples, 2 * mostSamples);
+  if (track === null) return refuseForTracks();
+  const piece = layerPiece(layer, track);
   if (edit(`Hear the ${layerName(layer)}`, addPiece(piece))) takePiece(piece.id);
 }
 
@@ -132,7 +162,9 @@ export function crossfadeShots(): string | null {
       ({ source, sourceId }) => source === 'layer' && sourceId === layer.id,
     );
     const track = freeTrack(after, -mostSamples, 2 * mostSamples);
-    const piece = layerPiece(layer, track, { crossfade });
+    if (!there && track === null)
+      return `All ${mostTracks} tracks have sound. A crossfade needs an empty one for each shot; nothing was changed.`;
+    const piece = layerPiece(layer, track ?? 0, { crossfade });
     if (!there) after = { ...after, pieces: { ...after.pieces, [piece.id]: piece } };
     changes.push(...(there ? setPiece(document, there.id, { crossfade, muted: false }) : addPiece(piece)));
   }
@@ -242,10 +274,12 @@ export function pastePiece(): boolean {
   const id = crypto.randomUUID();
   const { name, length } = copied.document.pieces[copied.id];
   const start = sampleHere(document);
-  const changes = copyPiece(copied.document, copied.id, id, {
-    start,
-    track: freeTrack(document, start, length),
-  });
+  const track = freeTrack(document, start, length);
+  if (track === null) {
+    refuseForTracks();
+    return true;
+  }
+  const changes = copyPiece(copied.document, copied.id, id, { start, track });
   if (edit(`Put in a copy of ${name}`, changes)) takePiece(id);
   return true;
 }
