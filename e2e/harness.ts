@@ -9,6 +9,7 @@ import { Compositor } from '@/render/compositor';
 import { FramePlanes } from '@/render/frame-planes';
 import { PictureEngine } from '@/render/engine';
 import type { ShotMedia } from '@/wire/answers';
+import { linesInSvg } from '@/workspace/trace/read-svg';
 
 /** Runs in the browser: the parts of Kiv that tests and bench reach without its pages. */
 const harness = {
@@ -27,6 +28,9 @@ const harness = {
     await engine.close();
     return numbers;
   },
+
+  /** Lines of an SVG, and what was left out of it. */
+  readSvg: linesInSvg,
 
   /** The left side of a sound at the mix's rate, from a sample on. */
   async readSound(url: string, lead: number, from: number, count: number) {

@@ -17,12 +17,12 @@ import {
   ValidateIf,
 } from 'class-validator';
 import { type RowTypes, type Table, tables } from '@/core/document/rows';
-import type { Field, Rule } from '@/core/document/table';
+import { type Field, identPattern, type Rule } from '@/core/document/table';
 import { validatedFlat } from './validate';
 
 /** Rows as they come over the wire: one class a table, its decorators put on by the table's description. */
 
-export const idPattern = /^[\w@~-]{1,80}$/;
+export const idPattern = identPattern;
 
 /** Finite numbers within bounds, so many together; checked in one loop, as there are many. */
 function AreNumbers({ low, high, least, most, per }: Extract<Rule, { kind: 'numbers' }>): PropertyDecorator {

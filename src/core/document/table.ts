@@ -119,6 +119,52 @@ export function plainOf<F extends Fields, K extends keyof F = never>(
   ) as never;
 }
 
+/** What an ident, as a point's name or a derived id, is made of. */
+export const identPattern = /^[\w@~-]{1,80}$/;
+const uuidPattern = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+
+/** Whether a value is one that the field may hold. */
+export function fitsField({ rule, nullable }: Field<unknown>, value: unknown): boolean {
+  if (value === null) return nullable;
+  const within = (each: unknown, low: number, high: number) =>
+    typeof each === 'number' && each >= low && each <= high;
+  switch (rule.kind) {
+    case 'uuid':
+      return typeof value === 'string' && uuidPattern.test(value);
+    case 'ident':
+      return typeof value === 'string' && identPattern.test(value);
+    case 'text':
+      return typeof value === 'string' && value.length >= rule.least && value.length <= rule.most;
+    case 'whole':
+      return Number.isInteger(value) && within(value, rule.low, rule.high);
+    case 'number': {
+      if (!within(value, rule.low, rule.high)) return false;
+      const parts = rule.decimals === null ? 0 : (value as number) * 10 ** rule.decimals;
+      return Math.abs(parts - Math.round(parts)) < 1e-6;
+    }
+    case 'flag':
+      return typeof value === 'boolean';
+    case 'choice':
+      return rule.of.includes(value as string);
+    case 'idents':
+      return (
+        Array.isArray(value) &&
+        value.length >= rule.least &&
+        value.length <= rule.most &&
+        new Set(value).size === value.length &&
+        value.every((each) => typeof each === 'string' && identPattern.test(each))
+      );
+    case 'numbers':
+      return (
+        Array.isArray(value) &&
+        value.length >= rule.least &&
+        value.length <= rule.most &&
+        value.length % rule.per === 0 &&
+        value.every((each) => within(each, rule.low, rule.high))
+      );
+  }
+}
+
 /** A field's column. */
 export function columnOf(name: string, { column }: Field<unknown>): string {
   return column ?? name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);

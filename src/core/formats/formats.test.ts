@@ -7,22 +7,31 @@ import { setMove } from '../document/move-actions';
 import {
   type OutlineRow,
   plainCrossing,
+  plainEdge,
   plainLayer,
   plainOutline,
   plainPose,
   poseId,
   type Shot,
+  tables,
 } from '../document/rows';
+import type { Field } from '../document/table';
 import type { Rate } from '../time/rate';
 import { MatteScratch } from '../matte/matte';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/cut';
 import { csvOf } from './csv';
 import { keysCsv, pointsCsv } from './lists';
-import { outlineJson } from './outline-json';
+import { NoOutline, outlineJson, readOutlineJson } from './outline-json';
+import { placeOutlineApart } from './outline-placed';
 import { pathData, svgOfFrame, svgOfFrames } from './svg';
 import { edlOf, otioOf, toldBy } from './timeline';
-import { coordinatesAt, tracedOutline } from './traced-outline';
+import { coordinatesAt, type TracedOutline, tracedOutline } from './traced-outline';
+
+/** What of a JSON schema is walked. */
+interface Schema {
+  properties: Record<string, { items?: { properties: Record<string, object> } }>;
+}
 
 const [width, height] = [160, 90];
 const ntsc = { num: 30000, den: 1001 };
@@ -113,7 +122,7 @@ test('JSON is as its published schema has it; CSV as RFC 4180', () => {
   const json = JSON.parse(outlineJson(traced)) as { poses: { points: { at: number[] }[] }[] };
   expect(validate(json)).toBe(true);
   expect(json.poses[1].points[1].at).toEqual([128, 30.123]);
-  expect(validate({ ...json, version: 2 })).toBe(false);
+  expect(validate({ ...json, version: 3 })).toBe(false);
   expect(csvOf([['a,b', 'c"d', 'e\nf', 1.5, null]])).toBe('"a,b","c""d","e\nf",1.5,\r\n');
   // A spreadsheet does not run what was only a name.
   expect(csvOf([['=1+1']])).toBe("'=1+1\r\n");
@@ -129,6 +138,92 @@ test('JSON is as its published schema has it; CSV as RFC 4180', () => {
       .split('\r\n')
       .slice(1, 4),
   ).toEqual(['top,place,3,eased,4,-5,', 'top,speed,2,linear,100,,', 'top,speed,9,linear,250,,']);
+});
+
+test('an outline’s JSON comes back as it was, field by field of its schema, onto a shot of any size', () => {
+  const schema = JSON.parse(readFileSync('docs/formats/outline.schema.json', 'utf8')) as Schema;
+  const validate = new Ajv().compile(schema);
+  const [pose] = traced.poses;
+  const key = { ...plainEdge, id: 'o~4', outlineId: 'o', frame: 4, onward: 'smooth' as const };
+  const whole = { ...traced, edges: [key] };
+  const read = (json: string, size = { width, height }) => readOutlineJson(json, size);
+  // A value that each field may hold, other than the one it has.
+  const another = (field: Field<unknown>, now: unknown) => {
+    const { rule } = field;
+    if (rule.kind === 'choice') return rule.of.find((each) => each !== now);
+    if (rule.kind === 'flag') return !now;
+    if (rule.kind === 'text') return 'Another';
+    if (rule.kind === 'ident') return 'b';
+    if (rule.kind === 'idents') return ['x', 'y', 'z'];
+    if (rule.kind === 'numbers')
+      return rule.per === 1 ? [0.5, 1, 2] : [...pose.coordinates].reverse().map(Math.round);
+    return rule.kind === 'whole' || rule.kind === 'number'
+      ? Math.min(rule.high, Math.max(rule.low, 3))
+      : null;
+  };
+  const walk = (
+    table: 'outline' | 'pose' | 'edge',
+    listed: object,
+    change: (more: object) => TracedOutline,
+  ) => {
+    for (const name of Object.keys(listed)) {
+      if (['format', 'version', 'shot', 'poses', 'edges'].includes(name)) continue;
+      const field = name === 'points' && table === 'pose' ? 'coordinates' : name;
+      const described = (tables[table].fields as Record<string, Field<unknown>>)[field];
+      expect([table, name, described === undefined]).toEqual([table, name, false]);
+      const now = ({ outline: traced.outline, pose, edge: key }[table] as unknown as Record<string, unknown>)[
+        field
+      ];
+      const value = another(described, now);
+      const json = outlineJson(change({ [field]: value }));
+      expect([name, validate(JSON.parse(json)), validate.errors]).toEqual([name, true, null]);
+      const back = read(json);
+      const row = { outline: back.outline, pose: back.poses[0], edge: back.edges[0] }[table];
+      expect([table, name, (row as unknown as Record<string, unknown>)[field]]).toEqual([table, name, value]);
+    }
+  };
+  const { properties } = schema;
+  walk('outline', properties, (more) => ({ ...whole, outline: { ...traced.outline, ...more } }));
+  walk('pose', properties.poses.items!.properties, (more) => ({ ...whole, poses: [{ ...pose, ...more }] }));
+  walk('edge', properties.edges.items!.properties, (more) => ({ ...whole, edges: [{ ...key, ...more }] }));
+  // And nothing that a table has is missing from the schema, but for what is its place in a crossing.
+  const place = ['id', 'layerId', 'cutsLayerId', 'position', 'subjectId', 'painted'];
+  const named = Object.keys(tables.outline.fields).filter((name) => !place.includes(name));
+  expect(named.filter((name) => !(name in properties))).toEqual([]);
+  expect(Object.keys(plainEdge).filter((name) => !(name in properties.edges.items!.properties))).toEqual([]);
+
+  // Twice as large a shot has places and widths twice as large; of what an earlier version did not write, none is made up.
+  const wide = { ...whole, edges: [{ ...key, featherInside: 4, factors: [1, 2, 0.5] }] };
+  const large = read(outlineJson(wide), { width: 2 * width, height: 2 * height });
+  expect(large.poses[0].coordinates[0]).toBe(60);
+  expect(large.edges[0]).toMatchObject({ featherInside: 8, factors: [1, 2, 0.5] });
+  const {
+    edges: _edges,
+    colour: _colour,
+    ...rest
+  } = JSON.parse(outlineJson(whole)) as Record<string, unknown>;
+  const first = read(JSON.stringify({ ...rest, version: 1 }));
+  expect([first.edges, first.outline.colour, first.outline.afterLast]).toEqual([[], 'chalk', 'hold']);
+  for (const spoilt of [
+    { version: 3 },
+    { kind: 'spiral' },
+    { poses: [] },
+    { points: ['a', 'b'] },
+    { sweptSide: undefined },
+    { factors: [1, 2] },
+    { shot: { ...(rest.shot as object), width: 0 } },
+    { hinge: 'q' },
+  ])
+    expect(() => read(JSON.stringify({ ...JSON.parse(outlineJson(whole)), ...spoilt }))).toThrow(NoOutline);
+  const placed = applyChanges(
+    document,
+    placeOutlineApart(document, 'bottom', read(outlineJson(wide)), 'new'),
+  );
+  expect(placed.outlines.new).toEqual({
+    ...traced.outline,
+    ...{ id: 'new', layerId: 'bottom', position: 1 },
+  });
+  expect(placed.edges.new).toEqual([{ ...wide.edges[0], id: 'new~4', outlineId: 'new' }]);
 });
 
 test('a timeline has the shots with their source ranges, speed and freeze; what it cannot say is listed', () => {

@@ -1,5 +1,11 @@
 import type { CrossingDocument } from '../document/document';
-import { numbersPerPoint as N, type OutlineRow, type PoseRow, type Shot } from '../document/rows';
+import {
+  type EdgeRow,
+  numbersPerPoint as N,
+  type OutlineRow,
+  type PoseRow,
+  type Shot,
+} from '../document/rows';
 import { shapeAt } from '../outline';
 
 /** An outline over the frames of its shot, as every format of paths writes it. */
@@ -7,16 +13,17 @@ export interface TracedOutline {
   shot: Shot;
   outline: OutlineRow;
   poses: readonly PoseRow[];
+  edges: readonly EdgeRow[];
 }
 
 export function tracedOutline(
-  { layers, outlines, poses }: CrossingDocument,
+  { layers, outlines, poses, edges }: CrossingDocument,
   shots: Readonly<Record<string, Shot>>,
   outlineId: string,
 ): TracedOutline | null {
   const outline = outlines[outlineId];
   const shot = outline && shots[layers[outline.layerId]?.shotId];
-  return shot ? { shot, outline, poses: poses[outlineId] ?? [] } : null;
+  return shot ? { shot, outline, poses: poses[outlineId] ?? [], edges: edges[outlineId] ?? [] } : null;
 }
 
 /** Its points at a source frame, six numbers each; null where it is empty or full. */

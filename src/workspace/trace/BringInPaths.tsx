@@ -73,6 +73,7 @@ function OfferedOutlines() {
         the picture: {points.join(' + ')} points,{' '}
         {first === last ? `frame ${first}` : `frames ${first} to ${last}`}.
       </Box>
+      {offered.leftOut && <Box sx={{ color: 'text.secondary' }}>{offered.leftOut}</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button
           variant="contained"

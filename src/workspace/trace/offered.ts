@@ -2,6 +2,8 @@ import { create } from 'zustand';
 import { drawOutline, pointIds, setPose } from '@/core/document/actions';
 import { applyChanges } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
+import type { OutlineApart } from '@/core/formats/outline-json';
+import { placeOutlineApart } from '@/core/formats/outline-placed';
 import { usualEnds } from '@/core/document/outline-actions';
 import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
 import { setView } from '../view-store';
@@ -13,6 +15,8 @@ export interface OfferedOutline extends Pick<OutlineRow, 'name' | 'kind'> {
   /** Whether it is a hole in those before it. */
   hole?: boolean;
   poses: readonly { frame: number; coordinates: readonly number[] }[];
+  /** All that is known of it, where it is an outline of Kiv's: it is taken as it was. */
+  apart?: OutlineApart;
 }
 
 /** Outlines from elsewhere that are shown before they are taken. */
@@ -22,12 +26,14 @@ interface Offered {
   /** Where they are from. */
   from: string;
   outlines: readonly OfferedOutline[];
+  /** What of it is not among them, in sentences; empty: nothing. */
+  leftOut: string;
 }
 
 export const useOffered = create<{ offered: Offered | null }>(() => ({ offered: null }));
 
 /** Shows outlines on the traced shot, to be taken or left. */
-export function offer(from: string, found: readonly OfferedOutline[]) {
+export function offer(from: string, found: readonly OfferedOutline[], leftOut = '') {
   const outlines = found.map((each) => ({
     ...each,
     poses: [...each.poses].sort((a, b) => a.frame - b.frame),
@@ -35,7 +41,9 @@ export function offer(from: string, found: readonly OfferedOutline[]) {
   const traced = tracedNow();
   if (!traced) return;
   const { document, layer } = traced;
-  useOffered.setState({ offered: { crossingId: document.crossing.id, layerId: layer.id, from, outlines } });
+  useOffered.setState({
+    offered: { crossingId: document.crossing.id, layerId: layer.id, from, outlines, leftOut },
+  });
 }
 
 /** Leaves what is shown; returns whether anything was. */
@@ -66,8 +74,12 @@ export function takeOffered(): string | null {
     document = applyChanges(document, more);
     changes.push(...more);
   };
-  const ids = outlines.map(({ name, kind, hole, poses }) => {
+  const ids = outlines.map(({ name, kind, hole, poses, apart }) => {
     const id = crypto.randomUUID();
+    if (apart) {
+      put(placeOutlineApart(document, traced.layer.id, apart, id));
+      return id;
+    }
     const points = pointIds(poses[0].coordinates.length / N, () => crypto.randomUUID());
     const combine = hole ? 'take away' : 'add';
     const row = {

@@ -1,12 +1,28 @@
 import { numbersPerPoint as N, plainOutline, plainPose, poseId, type Shot } from '@/core/document/rows';
 import { pointsCsv } from '@/core/formats/lists';
 import { NoPaths } from './no-paths';
-import { pathsIn, pathsOfFrames } from './read-paths';
+import { checkSizes, leftOutOf, pathsIn as readPaths, pathsOfFrames as readFrames } from './read-paths';
+import { linesOfPath } from './svg-lines';
 import { pathData } from '@/core/formats/svg';
 
 const shot = { width: 1280, height: 720 };
 const svg = (content: string, head = 'viewBox="0 0 1280 720"') =>
   `<?xml version="1.0"?><!-- drawn --><svg xmlns="http://www.w3.org/2000/svg" ${head}>${content}</svg>`;
+/** Stands for the browser, which is asked in e2e/paths.spec.ts: paths in px, in groups that name a frame. */
+const plainSvg = (text: string) => {
+  const lines = [...text.matchAll(/(?:frame-|data-frame=")(\d+)|<path d="([^"]+)"/g)].reduce(
+    ({ frame, found }, [, named, d]) =>
+      named !== undefined
+        ? { frame: Number(named), found }
+        : { frame, found: [...found, ...linesOfPath(d, [1, 0, 0, 1, 0, 0], '', frame).lines] },
+    { frame: null as number | null, found: [] as ReturnType<typeof linesOfPath>['lines'] },
+  ).found;
+  return { lines, leftOut: lines.length > 3 ? ['1 text.'] : [] };
+};
+const pathsIn = (text: string, size: { width: number; height: number }) =>
+  readPaths(text, size, plainSvg).paths;
+const pathsOfFrames = (files: { name: string; text: string }[], size: { width: number; height: number }) =>
+  readFrames(files, size, plainSvg).paths;
 const places = (coordinates: readonly number[]) =>
   Array.from({ length: coordinates.length / N }, (_, k) => coordinates.slice(k * N, k * N + 2));
 
@@ -22,43 +38,6 @@ test('what Kiv writes comes in again without moving a point by 0.005 px', () => 
   const [seam] = pathsIn(svg(`<path d="${pathData(coordinates, false)}"/>`), shot);
   expect(seam.kind).toBe('seam');
   expect(seam.poses[0].frame).toBeNull();
-});
-
-test('every shape, with transforms, units and viewBox, lies where SVG puts it', () => {
-  const drawn = pathsIn(
-    svg(
-      `<g transform="translate(10 20)"><rect id="Box" x="1" y="2" width="30" height="40" transform="scale(2)"/></g>
-       <polyline points="0,0 10,0 10,5"/><polygon points="0 0 10 0 5 8"/><line x1="1mm" y1="0" x2="1in" y2="5"/>
-       <circle cx="50" cy="60" r="10"/><path d="M0 0q10 0 10 10t10 10"/><defs><path d="M0 0L9 9"/></defs>`,
-    ),
-    shot,
-  );
-  expect(drawn.map(({ kind }) => kind)).toEqual(['loop', 'seam', 'loop', 'seam', 'loop', 'seam']);
-  expect(drawn[0].name).toBe('Box');
-  expect(places(drawn[0].poses[0].coordinates)).toEqual([
-    [12, 24],
-    [72, 24],
-    [72, 104],
-    [12, 104],
-  ]);
-  expect(places(drawn[3].poses[0].coordinates)[1]).toEqual([96, 5]);
-  // A circle by four cubics: handles of 0.5523 radii, at right angles.
-  const circle = drawn[4].poses[0].coordinates;
-  expect(circle.length / N).toBe(4);
-  for (let i = 0; i < circle.length; i += N) {
-    expect(Math.hypot(circle[i] - 50, circle[i + 1] - 60)).toBeCloseTo(10, 6);
-    expect(Math.hypot(circle[i + 4], circle[i + 5])).toBeCloseTo(5.523, 2);
-  }
-  // A reflected quadratic goes on as it came.
-  const wave = drawn[5].poses[0].coordinates;
-  expect(wave[N + 4]).toBeCloseTo(-wave[N + 2], 6);
-  expect(wave[N + 5]).toBeCloseTo(-wave[N + 3], 6);
-  // A square viewBox lies in the middle of the frame.
-  const [middle] = pathsIn(svg('<line x1="0" y1="0" x2="100" y2="100"/>', 'viewBox="0 0 100 100"'), shot);
-  expect(places(middle.poses[0].coordinates)).toEqual([
-    [280, 0],
-    [1000, 720],
-  ]);
 });
 
 test('files numbered by frame become poses, with the first one’s points where a line has others', () => {
@@ -105,7 +84,7 @@ test('a list of points comes in as it went out, and lists from elsewhere with th
     coordinates: [x, 20.5, -9.25, 8, 14, -12, 900, 300, 0, 0, 10, 20, 60, 680, 20, 3, -18, -2],
   });
   const poses = [pose(4, 100), pose(9, 130.126)];
-  const [back, ...none] = pathsIn(pointsCsv({ shot: shot as Shot, outline, poses }), shot);
+  const [back, ...none] = pathsIn(pointsCsv({ shot: shot as Shot, outline, poses, edges: [] }), shot);
   expect(none).toEqual([]);
   expect(back.kind).toBe('loop');
   expect(back.poses.map(({ frame, coordinates }) => [frame, coordinates])).toEqual(
@@ -138,7 +117,6 @@ test('groups a frame become poses; what cannot be taken is said', () => {
     [5, 5],
   ]);
   for (const [text, says] of [
-    ['hello', /neither SVG nor/],
     [svg(''), /no lines/],
     [svg(`${frames}<g data-frame="7"><path d="M0 0L9 9L3 3L4 5"/></g>`), /On frame 7 the line is open/],
     [svg('<path d="M0 0L1e9 3"/>'), /farther away/],
@@ -149,7 +127,48 @@ test('groups a frame become poses; what cannot be taken is said', () => {
   ] as const)
     expect(() => pathsIn(text, shot)).toThrow(says);
   expect(() => pathsIn(svg(''), shot)).toThrow(NoPaths);
-  // Entities do not grow.
-  const bomb = `<!DOCTYPE svg [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]>${svg('<path d="&b;"/>')}`;
-  expect(() => pathsIn(bomb, shot)).toThrow(NoPaths);
+});
+
+test('path data is taken as far as it can be read, and where it breaks off is said', () => {
+  const read = (d: string) => linesOfPath(d, [2, 0, 0, 2, 10, 0], 'a', null);
+  const wave = read('M0 0q10 0 10 10t10 10').lines[0].coordinates;
+  // A reflected quadratic goes on as it came.
+  expect(wave[N + 4]).toBeCloseTo(-wave[N + 2], 6);
+  expect(wave[N + 5]).toBeCloseTo(-wave[N + 3], 6);
+  for (const [d, at] of [
+    ['M0 0L10 0L10 10X5 5L9 9', 15],
+    ['M0 0L10 0L10 10R5 5 9 9', 15],
+    ['M0 0L10 0L10 10L7', 17],
+  ] as const) {
+    const { lines, brokenAt } = read(d);
+    expect(places(lines[0].coordinates)).toEqual([
+      [10, 0],
+      [30, 0],
+      [30, 20],
+    ]);
+    expect([d, brokenAt]).toEqual([d, at]);
+  }
+  // A newline is a space; what follows a closed part begins where that did.
+  const { lines, brokenAt } = read('M0 0\n10 0 10 10zL-5 5');
+  expect([lines.length, brokenAt, places(lines[1].coordinates)]).toEqual([
+    2,
+    null,
+    [
+      [10, 0],
+      [0, 10],
+    ],
+  ]);
+});
+
+test('what is too large is refused before it is read; what is left out is said, the first of it one by one', () => {
+  expect(() => checkSizes([{ name: 'a.svg', size: 30e6 }])).toThrow('30 MB; Kiv reads up to 8 MB');
+  expect(() => checkSizes([{ name: 'a.csv', size: 31e6 }])).toThrow('up to 30 MB');
+  checkSizes([
+    { name: 'a.csv', size: 20e6 },
+    { name: 'b.svg', size: 7e6 },
+  ]);
+  expect(leftOutOf([])).toEqual([]);
+  expect(leftOutOf(Array.from({ length: 8 }, (_, k) => `${k}.`)).join(' ')).toBe(
+    'Left out: 0. 1. 2. 3. 4. 5. And 2 more.',
+  );
 });
