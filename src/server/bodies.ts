@@ -6,6 +6,7 @@ import {
   IsBase64,
   IsBoolean,
   IsDefined,
+  IsDivisibleBy,
   IsIn,
   IsInt,
   IsNumber,
@@ -127,6 +128,16 @@ class TimingBody implements Timing {
   @orNull() @IsInt() @Min(0) @Max(limits.frames) cut!: number | null;
 }
 
+class RateBody {
+  @IsInt() @Min(1) @Max(1_000_000) num!: number;
+  @IsInt() @Min(1) @Max(100_000) den!: number;
+}
+
+class SizeBody {
+  @IsInt() @Min(2) @Max(8192) @IsDivisibleBy(2) width!: number;
+  @IsInt() @Min(2) @Max(8192) @IsDivisibleBy(2) height!: number;
+}
+
 export class NewCrossingBody {
   @trimmed() @IsString() @Length(1, limits.name) name!: string;
   @IsIn(planNames) plan!: Plan;
@@ -134,6 +145,9 @@ export class NewCrossingBody {
   @IsUUID() incomingShotId!: string;
   @IsOptional() @IsUUID() passingShotId?: string;
   @IsOptional() @ValidateNested() @Type(() => TimingBody) timing?: TimingBody;
+  /** Rate and size of the result, both numbers of each; left out: proposed by the shots. */
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => RateBody) rate?: RateBody;
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => SizeBody) size?: SizeBody;
 }
 
 /** What of a shot can be changed; what is left out stays. */

@@ -5,6 +5,7 @@ import { limits } from '@/core/document/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
 import type { Timing } from '@/core/formats/timeline-taken';
+import { nominalRateOf } from '@/core/time/rate';
 import { crossingFrameOf, plainTime } from '@/core/time/time-map';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
@@ -79,8 +80,8 @@ export function readHistory(id: string, before = Number.MAX_SAFE_INTEGER): Histo
 }
 
 /**
- * Makes a crossing with its layers laid out by the plan. It takes on the size and rate of the outgoing shot, or of
- * the traced one where that is a still, and the length of the traced one.
+ * Makes a crossing with its layers laid out by the plan. Unless told otherwise it takes on the size and the nominal rate of
+ * the outgoing shot, or of the traced one where that is a still; and the length of the traced one.
  *
  * @throws Problem 400 when the plan cannot be laid out.
  */
@@ -104,7 +105,9 @@ export function createCrossing(body: NewCrossingBody): string {
   const outgoing = shotById(body.outgoingShotId);
   const model = outgoing.frameCount > 1 ? outgoing : traced;
   const even = (size: number) => Math.max(2, size - (size % 2));
-  const length = crossingFrameOf(traced.frameCount, plainTime, model.rate, traced);
+  const rate = body.rate ?? nominalRateOf(model);
+  const { width, height } = body.size ?? { width: even(model.width), height: even(model.height) };
+  const length = crossingFrameOf(traced.frameCount, plainTime, rate, traced);
   const id = randomUUID();
   const db = database();
   db.transaction(() => {
@@ -112,10 +115,7 @@ export function createCrossing(body: NewCrossingBody): string {
       id,
       name: body.name,
       plan: body.plan,
-      width: even(model.width),
-      height: even(model.height),
-      rateNum: model.rate.num,
-      rateDen: model.rate.den,
+      ...{ width, height, rateNum: rate.num, rateDen: rate.den },
       length:
         body.timing?.length ?? Math.min(limits.frames, Math.max(1, traced.frameCount === 1 ? 50 : length)),
       ...plainCrossing,

@@ -4,7 +4,7 @@ import type { ColourMatrix } from '@/core/colour/matrix';
 import type { Shot, ShotMotion } from '@/core/document/rows';
 import { fitsShot } from '@/core/motion/measure';
 import { type FrameIndex, frameTimesOf, longestStretch } from '@/core/time/frame-index';
-import { secondsAt } from '@/core/time/rate';
+import { nominalRateOf, secondsAt } from '@/core/time/rate';
 import { footageFolder } from './data-folder';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
 import { database } from './database';
@@ -94,6 +94,7 @@ export function listShots(): ShotListing[] {
     container: record.container,
     codec: record.codec,
     constantRate: record.constant_rate === 1,
+    nominalRate: nominalRateOf(shotOf(record)),
     duration: record.duration,
     hasSound: record.has_sound === 1,
     keepSound: record.keep_sound === 1,

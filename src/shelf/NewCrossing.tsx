@@ -20,7 +20,9 @@ import { beginsByItself } from '@/core/document/first-outlines';
 import { layoutOf, plans } from '@/core/document/plans';
 import type { Plan, Role } from '@/core/document/rows';
 import type { ShotListing } from '@/wire/answers';
+import type { Rate } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
+import { FormatChoice, type FrameSize } from '@/interface/FormatChoice';
 import { stillRates } from '@/footage-view/rates';
 import { bringIn, useUploads } from '@/footage-view/uploads';
 import { Uploads } from '@/footage-view/Uploads';
@@ -72,6 +74,9 @@ export function NewCrossing({
   const [cut, setCut] = useState<FromCut | null>(null);
   /** Whether Kiv is to find the first outline as soon as it is open. */
   const [begun, setBegun] = useState(false);
+  /** Frame rate and size as a person has chosen them; null: as the shots propose them. */
+  const [chosenRate, setChosenRate] = useState<Rate | null>(null);
+  const [chosenSize, setChosenSize] = useState<FrameSize | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   /** Roles that files on their way are meant for, in the order in which they arrive. */
@@ -105,6 +110,22 @@ export function NewCrossing({
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
 
+  const proposals = roles.flatMap((role) => {
+    const shot = shots.find(({ id }) => id === chosen[role]);
+    return shot ? [{ shot, by: `the ${role} shot` }] : [];
+  });
+  const even = (px: number) => Math.max(2, px - (px % 2));
+  const sizes = proposals.map(({ shot, by }) => ({
+    value: { width: even(shot.width), height: even(shot.height) },
+    by,
+  }));
+  // A still has no rate that it was filmed at: then the traced shot's counts.
+  const filmed = proposals.filter(({ shot }) => shot.frameCount > 1);
+  const rates = (filmed.length > 0 ? filmed : proposals).map(({ shot, by }) => ({
+    value: shot.nominalRate,
+    by,
+  }));
+
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
 
   const takePartner = ({ shot, settings }: Partner) => {
@@ -132,6 +153,8 @@ export function NewCrossing({
         incomingShotId: chosen.incoming,
         ...(plan === 'bridge' ? { passingShotId: chosen.passing } : {}),
         ...(lined ? { timing: lined.timing } : {}),
+        ...(chosenRate ? { rate: chosenRate } : {}),
+        ...(chosenSize ? { size: chosenSize } : {}),
       });
       router.push(`/crossings/${id}${begun && beginsByItself(plan) ? toBegin : ''}`);
     } catch (error) {
@@ -211,6 +234,16 @@ export function NewCrossing({
             control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
             label={`Begin for me: ${found[plan]} from what moves, with no point placed`}
             sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
+          />
+        )}
+        {rates.length > 0 && (
+          <FormatChoice
+            rate={chosenRate ?? rates[0].value}
+            size={chosenSize ?? sizes[0].value}
+            rates={rates}
+            sizes={sizes}
+            onRate={setChosenRate}
+            onSize={setChosenSize}
           />
         )}
         <TextField

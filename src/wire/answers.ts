@@ -1,6 +1,7 @@
 import type { CrossingDocument } from '@/core/document/document';
 import type { Edit } from '@/core/document/edit';
 import type { Plan, Role, Shot } from '@/core/document/rows';
+import type { Rate } from '@/core/time/rate';
 import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-formats';
 
 /** What the server answers with, as both its ends know it. */
@@ -36,6 +37,8 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   container: string;
   codec: string;
   constantRate: boolean;
+  /** What it is meant to run at: its rate, or where frames come unevenly the common one behind them. */
+  nominalRate: Rate;
   /** Seconds. */
   duration: number;
   hasSound: boolean;

@@ -27,6 +27,52 @@ const commonRates: readonly Rate[] = [
   { num: 120, den: 1 },
 ];
 
+/** Rates that a crossing can be given, the most common first (common practice, no source). */
+export const crossingRates: readonly Rate[] = [
+  { num: 25, den: 1 },
+  { num: 24000, den: 1001 },
+  { num: 24, den: 1 },
+  { num: 30000, den: 1001 },
+  { num: 30, den: 1 },
+  { num: 50, den: 1 },
+  { num: 60000, den: 1001 },
+  { num: 60, den: 1 },
+  { num: 48, den: 1 },
+  { num: 100, den: 1 },
+  { num: 120000, den: 1001 },
+  { num: 120, den: 1 },
+];
+
+/** Share by which a rate may be off a common one and still mean it, where frames come unevenly. */
+const unevenTolerance = 0.04;
+
+/**
+ * The rate that a shot is meant to run at: its own; where frames come unevenly, the common one that is nearest to the
+ * time from most frames to the next.
+ *
+ * @param frameTimes when each frame comes on, µs; null or left out where they come evenly.
+ */
+export function nominalRateOf({
+  rate,
+  frameTimes,
+}: {
+  rate: Rate;
+  frameTimes?: readonly number[] | null;
+}): Rate {
+  if (!frameTimes || frameTimes.length < 3) return rate;
+  const steps = frameTimes.slice(1).map((time, n) => time - frameTimes[n]);
+  steps.sort((a, b) => a - b);
+  const median = steps[Math.floor(steps.length / 2)];
+  // The mean without pauses, and without frames that came in a heap after one.
+  const usual = steps.filter((step) => step > median / 2 && step < 1.5 * median);
+  const measured = (1e6 * usual.length) / usual.reduce((sum, step) => sum + step, 0);
+  const off = (each: Rate) => Math.abs(Math.log(framesPerSecond(each) / measured));
+  const [nearest] = [...commonRates].sort((a, b) => off(a) - off(b));
+  return off(nearest) < unevenTolerance
+    ? { ...nearest }
+    : rateFromMeasured(Math.max(1, Math.round(measured)));
+}
+
 /** Frames per second as a plain number. */
 export function framesPerSecond(rate: Rate): number {
   return rate.num / rate.den;

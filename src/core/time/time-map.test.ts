@@ -8,6 +8,8 @@ import {
   type TimeMap,
   withSpeed,
 } from './time-map';
+import { seeded } from '../random';
+import { formatRate, nominalRateOf } from './rate';
 
 const at12 = { ...plainTime, offset: 12 };
 
@@ -80,7 +82,7 @@ test('a timestamp rounded to microseconds finds its frame, also at a variable ra
   expect([0, 47, 48, 199].map((n) => keyFrameFor(index, n))).toEqual([0, 0, 48, 96]);
 });
 
-test('uneven frames: the one on screen at the moment, forwards and backwards, exactly', () => {
+test('uneven frames: the one on screen in the middle of the crossing frame, forwards and backwards, exactly', () => {
   const pal = { num: 25, den: 1 };
   const ntsc = { num: 30000, den: 1001 };
   // Steps of 5 to 75 ms, a pause of 1.5 s, and the mean rate that a file with them would have.
@@ -97,15 +99,17 @@ test('uneven frames: the one on screen at the moment, forwards and backwards, ex
         // Times in units of 1 / (num · 100) µs are whole.
         const unit = BigInt(crossing.num) * 100n;
         const moment = BigInt(n) * BigInt(crossing.den) * 1_000_000n * BigInt(speed);
-        const on = frameTimes.findLastIndex((time) => BigInt(time - 600) * unit <= moment);
+        // In the middle of the crossing frame, as ffmpeg's filter fps has it.
+        const middle = 2n * moment + BigInt(crossing.den) * 1_000_000n * BigInt(speed);
+        const on = frameTimes.findLastIndex((time) => 2n * BigInt(time - 600) * unit <= middle);
         const forwards = { ...plainTime, speed };
-        if (moment < BigInt(end) * unit) expect(sourceFrameAt(n, forwards, crossing, shot)).toBe(on);
+        if (middle < 2n * BigInt(end) * unit) expect(sourceFrameAt(n, forwards, crossing, shot)).toBe(on);
         // Backwards from the last frame: the clip turned about, frames lying from their ends to their beginnings.
         const lastEnd = BigInt(end) + BigInt(Math.round(end / 120));
-        const left = lastEnd * unit - moment;
-        const from = frameTimes.findLastIndex((time) => BigInt(time + 600) * unit <= left);
+        const left = 2n * lastEnd * unit - middle;
+        const from = frameTimes.findLastIndex((time) => 2n * BigInt(time + 600) * unit <= left);
         const backwards = { ...plainTime, speed, reverse: true, offset: 120 };
-        if (left > BigInt(frameTimes[1]) * unit)
+        if (left > 2n * BigInt(frameTimes[1]) * unit)
           expect(Math.abs(sourceFrameAt(n, backwards, crossing, shot) - from)).toBe(0);
       }
       for (const reverse of [false, true]) {
@@ -144,5 +148,24 @@ test('a layer’s table gives the same frames as its time map, both ways, and is
     }
     expect(tableOf(map, crossing, shot)).toBe(table);
     expect(tableOf(map, { ...crossing, length: 91 }, shot).sources).toHaveLength(91);
+  }
+});
+
+test('frames that come on time by and large are each shown once at their nominal rate, forwards and backwards', () => {
+  // 30 a second, each up to 14 ms early or late, less than half a frame, as phones write them.
+  const nominal = { num: 30, den: 1 };
+  const count = 300;
+  const random = seeded(5);
+  const frameTimes = Array.from({ length: count }, (_, n) =>
+    n === 0 ? 0 : Math.round((n * 1e6) / 30 + (n < count - 1 ? (random() - 0.5) * 28_000 : 0)),
+  );
+  const shot = { rate: { num: (count - 1) * 1e6, den: frameTimes[count - 1] }, frameTimes };
+  // 29.97 and 30 are not told apart in 10 s of such times.
+  expect([29.97, 30]).toContain(Number(formatRate(nominalRateOf(shot))));
+  expect(nominalRateOf({ rate: nominal })).toEqual(nominal);
+  for (const map of [plainTime, { ...plainTime, reverse: true, offset: count - 1 }]) {
+    const shown = Array.from({ length: count - 12 }, (_, n) => sourceFrameAt(n, map, nominal, shot));
+    const steps = shown.slice(1).map((frame, n) => Math.abs(frame - shown[n]));
+    expect(steps.filter((step) => step !== 1)).toEqual([]);
   }
 });

@@ -32,8 +32,9 @@ export interface ShotClock {
 
 /**
  * The source frame that a layer shows at a crossing frame: the one under way at the crossing frame's start, at the
- * layer's speed and between the two rates; where frames come unevenly, the one on screen at that moment by their
- * times. Whole numbers throughout, so that no frame is shown twice or skipped by rounding.
+ * layer's speed and between the two rates; where frames come unevenly, the one on screen, by their times, in the middle of
+ * the crossing frame, so that one that comes a little early or late is neither passed over nor shown twice (as ffmpeg's
+ * filter `fps` rounds, to the nearest). Whole numbers throughout, so that no frame is shown twice or skipped by rounding.
  *
  * @returns a frame number that may lie before 0 or past the shot's end: there the layer has no picture.
  */
@@ -46,16 +47,31 @@ export function sourceFrameAt(crossingFrame: number, map: TimeMap, crossing: Rat
   const den = whole * parts;
   let frame: number;
   if (shot.frameTimes && shot.frameTimes.length > 1) {
-    // Backwards, a frame is entered at its end: the moment counts from the end of the one at the offset.
-    const start = reverse ? offset + 1 : offset;
-    const ticks = BigInt(start) * BigInt(den) + (reverse ? -1n : 1n) * BigInt(run) * BigInt(num);
-    frame = frameOnAt(ticks, BigInt(den), shot.rate, shot.frameTimes, reverse);
+    frame = unevenFrameAt(crossingFrame + 0.5, map, crossing, shot.rate, shot.frameTimes);
   } else {
     const shown = divideDown(run, num, den);
     frame = reverse ? offset - shown : offset + shown;
   }
   if (holdFrom === null) return frame;
   return reverse ? Math.max(frame, holdFrom) : Math.min(frame, holdFrom);
+}
+
+/** Where frames come unevenly, the one on screen at a moment. @param at crossing frames and halves of them. */
+function unevenFrameAt(
+  at: number,
+  map: TimeMap,
+  crossing: Rate,
+  rate: Rate,
+  frameTimes: readonly number[],
+): number {
+  const [num, whole] = ratio(map, crossing, rate);
+  const parts = map.ramp?.length ? frameParts : 2;
+  const run = Math.round(rampedFrame(map, at) * parts);
+  const den = BigInt(whole * parts);
+  // Backwards, a frame is entered at its end: the moment counts from the end of the one at the offset.
+  const start = map.reverse ? map.offset + 1 : map.offset;
+  const ticks = BigInt(start) * den + (map.reverse ? -1n : 1n) * BigInt(run) * BigInt(num);
+  return frameOnAt(ticks, den, rate, frameTimes, map.reverse);
 }
 
 /** Where a crossing frame lies in the shot, in source frames and parts of them; held frames are not regarded. */
@@ -70,7 +86,7 @@ export function sourcePositionAt(
   const { frameTimes } = shot;
   if (!frameTimes || frameTimes.length < 2) return map.reverse ? map.offset - run : map.offset + run;
   const moment = (map.reverse ? map.offset + 1 - run : map.offset + run) * tickLength(shot.rate);
-  const frame = sourceFrameAt(crossingFrame, { ...map, holdFrom: null }, crossing, shot);
+  const frame = unevenFrameAt(Math.round(2 * crossingFrame) / 2, map, crossing, shot.rate, frameTimes);
   const [from, to] = [frame, frame + 1].map((n) => timeOf(n, shot.rate, frameTimes));
   const part = Math.min(1, Math.max(0, (moment - from) / (to - from)));
   return map.reverse ? frame - (1 - part) : frame + part;
@@ -92,12 +108,14 @@ export function crossingFrameOf(sourceFrame: number, map: TimeMap, crossing: Rat
   const scale = (microseconds: number) => BigInt(microseconds) * BigInt(rate.num);
   const ticks = (count: number) => BigInt(count) * BigInt(rate.den) * second;
   const perFrame = BigInt(num) * BigInt(rate.den) * second;
-  if (!map.reverse) {
-    const wait = scale(timeOf(sourceFrame, rate, frameTimes) - tolerance) - ticks(map.offset);
-    return Number(-floorOf(-wait * BigInt(den), perFrame));
-  }
-  const wait = ticks(map.offset + 1) - scale(timeOf(sourceFrame + 1, rate, frameTimes) + tolerance);
-  return Number(floorOf(wait * BigInt(den), perFrame)) + 1;
+  const wait = map.reverse
+    ? ticks(map.offset + 1) - scale(timeOf(sourceFrame + 1, rate, frameTimes) + tolerance)
+    : scale(timeOf(sourceFrame, rate, frameTimes) - tolerance) - ticks(map.offset);
+  // The first crossing frame whose middle is not before it.
+  const [twice, half] = [2n * wait * BigInt(den), perFrame];
+  return map.reverse
+    ? Number(floorOf(twice - half, 2n * perFrame)) + 1
+    : Number(-floorOf(half - twice, 2n * perFrame));
 }
 
 /** The crossing frame, from the one that stays outward, at which a ramped layer first shows a source frame or passes it. */

@@ -15,6 +15,7 @@ import { useView } from '../view-store';
 import { AddLayer, LayerList } from './LayerList';
 import { LayerSettings } from './LayerSettings';
 import { NumberField } from '../fields/NumberField';
+import { FormatOfCrossing } from './FormatOfCrossing';
 
 /** Which shots cross, how they lie over each other and in the picture, and how long the crossing is. */
 export function ShotsStep() {
@@ -56,6 +57,7 @@ export function ShotsStep() {
         whole
         onChange={(length) => edit('Change the length', setCrossing(document!, { length }))}
       />
+      <FormatOfCrossing />
     </Box>
   );
 }

@@ -1,0 +1,42 @@
+'use client';
+
+import { layersInOrder } from '@/core/document/document';
+import { changeRate, changeSize } from '@/core/document/format-actions';
+import { formatRate, nominalRateOf, rateOf } from '@/core/time/rate';
+import { FormatChoice } from '@/interface/FormatChoice';
+import { useDocument } from '../document/document-store';
+import { setView, useView } from '../view-store';
+
+/** The crossing's frame rate and size; everything in it stays at its moment and in its place. */
+export function FormatOfCrossing() {
+  const document = useDocument((state) => state.document)!;
+  const shots = useDocument((state) => state.shots);
+  const edit = useDocument((state) => state.edit);
+  const { crossing } = document;
+  const ofShots = layersInOrder(document).flatMap(({ shotId, role }) => {
+    const shot = shots.find((media) => media.shot.id === shotId)?.shot;
+    return shot ? [{ shot, by: `the ${role} shot` }] : [];
+  });
+  const even = (px: number) => Math.max(2, px - (px % 2));
+  const rate = rateOf(crossing);
+  return (
+    <FormatChoice
+      rate={rate}
+      size={crossing}
+      rates={ofShots.map(({ shot, by }) => ({ value: nominalRateOf(shot), by }))}
+      sizes={ofShots.map(({ shot, by }) => ({
+        value: { width: even(shot.width), height: even(shot.height) },
+        by,
+      }))}
+      onRate={(next) => {
+        const { frame } = useView.getState();
+        // The moment on screen stays on screen.
+        if (edit(`Change the frame rate to ${formatRate(next)} fps`, changeRate(document, next)))
+          setView({ frame: Math.round((frame * next.num * rate.den) / (next.den * rate.num)) });
+      }}
+      onSize={({ width, height }) =>
+        edit(`Change the size to ${width} × ${height} px`, changeSize(document, { width, height }))
+      }
+    />
+  );
+}
