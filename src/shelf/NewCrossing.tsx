@@ -114,17 +114,19 @@ export function NewCrossing({
     const shot = shots.find(({ id }) => id === chosen[role]);
     return shot ? [{ shot, by: `the ${role} shot` }] : [];
   });
+  // A still has no rate that it was filmed at: then the traced shot is the model.
+  const [outgoing] = proposals;
+  const model =
+    outgoing && outgoing.shot.frameCount > 1
+      ? outgoing
+      : proposals.find(({ by }) => by === `the ${layout.traced} shot`);
+  const inOrder = model ? [model, ...proposals.filter((each) => each !== model)] : proposals;
   const even = (px: number) => Math.max(2, px - (px % 2));
-  const sizes = proposals.map(({ shot, by }) => ({
+  const sizes = inOrder.map(({ shot, by }) => ({
     value: { width: even(shot.width), height: even(shot.height) },
     by,
   }));
-  // A still has no rate that it was filmed at: then the traced shot's counts.
-  const filmed = proposals.filter(({ shot }) => shot.frameCount > 1);
-  const rates = (filmed.length > 0 ? filmed : proposals).map(({ shot, by }) => ({
-    value: shot.nominalRate,
-    by,
-  }));
+  const rates = inOrder.map(({ shot, by }) => ({ value: shot.nominalRate, by }));
 
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
 
