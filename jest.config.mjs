@@ -2,7 +2,7 @@ export default {
   testTimeout: 60_000,
   // All processors: by itself Jest leaves one idle, which on two is half.
   maxWorkers: '100%',
-  roots: ['<rootDir>/src', '<rootDir>/demo'],
+  roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/properties'],
   testMatch: ['**/*.test.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   transform: {

@@ -140,6 +140,7 @@ export function splitOutline(
   if (!loose) return [];
   const count = loose.outline.points.length;
   const [a, b] = [...points].sort((p, q) => p - q);
+  if ([...points].some((point) => point < 0 || point >= count)) return [];
   const loop = loose.outline.kind === 'loop';
   const range = (from: number, to: number) =>
     Array.from({ length: to - from + 1 }, (_, k) => (from + k) % count);

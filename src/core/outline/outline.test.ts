@@ -120,3 +120,13 @@ test('empty before the first pose, full after the last, the pose itself on its f
   expect(middle.state === 'in-between' && middle.coordinates[0]).toBeCloseTo(90, 9);
   expect(flattenOutline(pose, false).slice(0, 2)).toEqual([40, -20]);
 });
+
+test('a point that is taken away leaves no handle longer than the line that was there', () => {
+  // Both directions are nearly one: the best lengths are millions of px.
+  const seam = [
+    ...[-240, 1032.6667, 7, 8, 0, 6, -297.3333, -297, 1, 0, 3, 6],
+    ...[338, -167, 5, 0, 7, 5, 46, 542, 7, 5, 2, 2],
+  ];
+  const left = removePoint(seam, 2, false);
+  expect(Math.max(...left.map(Math.abs))).toBeLessThan(1700);
+});

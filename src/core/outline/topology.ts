@@ -62,10 +62,9 @@ function refitHandles(coordinates: readonly number[], first: number, second: num
   const tangent2 = unit(b[4] - x3, b[5] - y3, x0 - x3, y0 - y3);
   let [length1, length2] = [total / 3, total / 3];
   for (let round = 0; round < 24; round++) {
-    [length1, length2] = handleLengths(samples, parameters, [x0, y0, x3, y3], tangent1, tangent2) ?? [
-      length1,
-      length2,
-    ];
+    const lengths = handleLengths(samples, parameters, [x0, y0, x3, y3], tangent1, tangent2);
+    // Where both directions are nearly one, what is best is far away: no handle is longer than the line that it bends.
+    if (lengths) [length1, length2] = [Math.min(total, lengths[0]), Math.min(total, lengths[1])];
     const fitted: Cubic = [
       x0,
       y0,
@@ -108,7 +107,7 @@ function handleLengths(
     r2 += b2 * (tangent2[0] * restX + tangent2[1] * restY);
   });
   const determinant = c11 * c22 - c12 * c12;
-  if (Math.abs(determinant) < 1e-12) return null;
+  if (Math.abs(determinant) < 1e-9 * c11 * c22) return null;
   return [Math.max(0, (r1 * c22 - r2 * c12) / determinant), Math.max(0, (r2 * c11 - r1 * c12) / determinant)];
 }
 
