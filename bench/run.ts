@@ -6,6 +6,7 @@ import { benchExport } from './export';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure } from './figure';
 import { benchGaps } from './gaps';
+import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchLargeExport } from './large-export';
 import { benchMatte } from './matte';
@@ -35,19 +36,27 @@ const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
   trail: benchTrail,
   subjects: benchSubjects,
 };
+/** `npm run bench -- kills [ROUNDS]`: what is only run when it is asked for. */
+const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
+  kills: benchKills,
+};
 
 const [{ model }] = os.cpus();
 console.log(
   `${os.cpus().length} × ${model}, ${Math.round(os.totalmem() / 2 ** 30)} GiB, Node ${process.version}, ${new Date().toISOString().slice(0, 10)}`,
 );
 const asked = process.argv.slice(2);
+if (asked[0] in onDemand) {
+  await onDemand[asked[0]](asked[1] ?? null);
+  process.exit(0);
+}
 if (asked[0] in overPasses) {
   await overPasses[asked[0]](asked[1] ?? null);
   process.exit(0);
 }
 const unknown = asked.filter((name) => !(name in parts));
 if (unknown.length > 0) {
-  const known = [...Object.keys(parts), ...Object.keys(overPasses)];
+  const known = [...Object.keys(parts), ...Object.keys(overPasses), ...Object.keys(onDemand)];
   console.error(`There is no part ${unknown.join(', ')}; there are ${known.join(', ')}.`);
   process.exit(1);
 }

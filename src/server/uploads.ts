@@ -193,7 +193,11 @@ async function takeWhole(id: string, parts: readonly { name: string; size: numbe
   }
 }
 
+/** Throws an upload away; one that is not known is gone already. */
 export async function cancelUpload(id: string) {
+  const known = database().prepare('SELECT 1 FROM upload WHERE id = ?').get(id);
+  // An id is a file's name only where Kiv has given it.
+  if (!known) return;
   writers().get(id)?.abort.abort();
   database().prepare('DELETE FROM upload WHERE id = ?').run(id);
   await rm(fileOf(id), { force: true });
