@@ -1,6 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import type { ChangeEvent } from 'react';
 import { crossingRates, formatRate, framesPerSecond, type Rate } from '@/core/time/rate';
 
 export interface FrameSize {
@@ -34,14 +35,13 @@ function choices<T>(
   now: T,
   same: (a: T, b: T) => boolean,
 ): { value: T; by: string }[] {
-  const all = [...proposed, ...[...common, now].map((value) => ({ value, by: '' }))];
-  const first = all.filter(({ value }, k) => all.findIndex((each) => same(each.value, value)) === k);
-  return first.map(({ value }) => ({
-    value,
-    by: [...new Set(all.filter((each) => same(each.value, value)).map(({ by }) => by))]
-      .filter(Boolean)
-      .join(', '),
-  }));
+  const all = [...proposed.map(({ value }) => value), ...common, now];
+  const first = all.filter((value, k) => all.findIndex((each) => same(each, value)) === k);
+  const shots = new Set(proposed.map(({ by }) => by));
+  return first.map((value) => {
+    const by = new Set(proposed.filter((each) => same(each.value, value)).map((each) => each.by));
+    return { value, by: by.size > 1 && by.size === shots.size ? 'the shots' : [...by].join(', ') };
+  });
 }
 
 /** Frame rate and size of a result: what the shots propose first, then what is common. */
@@ -64,7 +64,14 @@ export function FormatChoice({
   const sizeChoices = choices(sizes, commonSizes, size, sameSize);
   const as = (by: string) => (by ? `, as ${by}` : '');
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, fontSize: 13 }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'repeat(auto-fit, minmax(180px, 1fr))',
+        gap: 1,
+        fontSize: 13,
+      }}
+    >
       <Chooser
         label="Frame rate"
         options={rateChoices.map(({ value, by }) => `${formatRate(value)} fps${as(by)}`)}
@@ -99,18 +106,22 @@ function Chooser({
   return (
     <Box component="label" sx={{ display: 'grid', gap: 0.25, minWidth: 0 }}>
       {label}
-      <select
+      <Box
+        component="select"
         value={chosen}
         title={title}
-        style={{ width: '100%', minWidth: 0, font: 'inherit', padding: '4px 2px' }}
-        onChange={(event) => onChoose(Number(event.target.value))}
+        sx={{
+          ...{ width: '100%', minWidth: 0, font: 'inherit', p: '6px 4px', color: 'text.primary' },
+          ...{ bgcolor: 'background.paper', border: 1, borderColor: 'text.secondary', borderRadius: 1 },
+        }}
+        onChange={(event: ChangeEvent<HTMLSelectElement>) => onChoose(Number(event.target.value))}
       >
         {options.map((option, k) => (
           <option key={option} value={k}>
             {option}
           </option>
         ))}
-      </select>
+      </Box>
     </Box>
   );
 }

@@ -36,7 +36,8 @@ export function CheckStep() {
     if (finding.pieceId) setView({ lane: 'sound' });
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
-  if (Object.keys(document.outlines).length === 0 && !cutsByPicture(document))
+  const drawn = Object.keys(document.outlines).length > 0 || cutsByPicture(document);
+  if (!drawn && !findings.some(({ kind }) => kind === 'footage is missing'))
     return (
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Box sx={{ color: 'text.secondary' }}>

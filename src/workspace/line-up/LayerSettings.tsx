@@ -33,7 +33,9 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
   const addShot = useDocument((state) => state.addShot);
   const { enqueueSnackbar } = useSnackbar();
   const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
-  const choices = all.length > 0 ? all : shot ? [shot] : [];
+  // A shot that was deleted is in no list any more, and is still the layer's.
+  const choices = shot && !all.some(({ id }) => id === shot.id) ? [shot, ...all] : all;
+  const isDeleted = (id: string) => shots.some((media) => media.shot.id === id && media.deleted);
   const name = layerName(layer);
   const set = (label: string, settings: Partial<LayerRow>) =>
     changeLayer(`${label} the ${name}`, layer, settings);
@@ -61,6 +63,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
         {choices.map((choice) => (
           <MenuItem key={choice.id} value={choice.id}>
             {choice.name}
+            {isDeleted(choice.id) && ' (deleted)'}
           </MenuItem>
         ))}
       </TextField>
