@@ -3,16 +3,19 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { Biquad, flatQuality, highPass, lowPass, peaking } from '@/core/sound/biquad';
 import { seeded } from '@/core/random';
-import type { ExportListing, SoundListing } from '@/wire/answers';
+import type { ExportListing, ShotListing, SoundListing } from '@/wire/answers';
 import {
   clipFile,
   type HarnessWindow,
+  jobsDone,
+  mediaOf,
   newCrossing,
   openCrossing,
   openHarness,
   run,
   saved,
   storedCrossing,
+  uploadFile,
 } from './support';
 
 const doorId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11';
@@ -70,6 +73,10 @@ test('sounds of every common kind come in, and their beeps lie where they are', 
     ['beeps.webm', ['-c:a', 'libopus']],
     ['beeps.ogg', ['-c:a', 'libvorbis'], 44_100],
     ['beeps-51.flac', ['-ac', '6', '-channel_layout', '5.1']],
+    ['beeps-71.flac', ['-af', 'pan=7.1|FL=c0|BL=0*c0']],
+    ['beeps-71.wav', ['-af', 'pan=7.1|FL=c0|BL=0*c0', '-c:a', 'pcm_s24le']],
+    ['beeps-alac.m4a', ['-c:a', 'alac']],
+    ['beeps.caf', ['-c:a', 'pcm_s16le']],
   ];
   for (const [name, encode, rate] of kinds) {
     const sound = await upload(page, beepFile(name, encode, rate));
@@ -80,8 +87,12 @@ test('sounds of every common kind come in, and their beeps lie where they are', 
       ],
       sound,
     );
+    // Two seconds, though they end in silence, of which a block is a few bytes.
+    if (/wav|aiff|flac|alac|caf/.test(name)) expect([name, sound.length]).toEqual([name, 96_000]);
     // Quieter where one channel became six: found by share of the loudest.
     const loudest = samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+    // What is on the left alone stays as loud as it was, however many channels there are.
+    if (name.includes('-71')) expect([name, Math.abs(loudest - 0.5) < 0.02]).toEqual([name, true]);
     const found = onsets(Float32Array.from(samples, (x) => (0.5 * x) / loudest));
     expect(found, name).toHaveLength(beeps.length);
     found.forEach((at, k) => expect(Math.abs(at - beeps[k]), name).toBeLessThan(0.002));
@@ -95,6 +106,44 @@ test('sounds of every common kind come in, and their beeps lie where they are', 
     const answer = await page.request.post(`/api/sounds?name=${name}`, { data: bytes });
     expect(answer.ok(), name).toBe(false);
     expect(((await answer.json()) as { error: string }).error, name).toMatch(says);
+  }
+});
+
+test('a film from AVI is heard in time, also where its pictures come late or are coded out of order', async ({
+  page,
+}) => {
+  await openHarness(page);
+  const flash = "color=black:s=128x96:r=100/3:d=2,drawbox=c=white:t=fill:enable='eq(n,30)'";
+  const beep = "aevalsrc='0.5*sin(2*PI*1000*t)*between(t,0.9,0.94)':s=48000:d=2";
+  const inputs = ['-f', 'lavfi', '-i', flash, '-f', 'lavfi', '-i', beep];
+  // Both at 0.9 s, the flash on picture 30 of 33.3 a second. AVI gives pictures no times: those that are coded out of
+  // order are 30 ms late with ffmpeg, and are brought back.
+  for (const [name, order, late, heard] of [
+    ['in-order.avi', [], 0, 0.9],
+    ['out-of-order.avi', ['-bf', '2'], 0, 0.9],
+    // Here they are meant to begin a picture later: dwStart of AVIStreamHeader (Microsoft).
+    ['late.avi', [], 1, 0.87],
+  ] as const) {
+    const source = clipFile(name);
+    run('ffmpeg', ['-y', ...inputs, '-c:v', 'mpeg4', ...order, '-q:v', '2', '-c:a', 'pcm_s16le', source]);
+    const bytes = readFileSync(source);
+    bytes.writeUInt32LE(late, bytes.indexOf('strh') + 8 + 28);
+    writeFileSync(source, bytes);
+    const { jobId } = await uploadFile(page, source);
+    expect(jobId).toBeDefined();
+    await jobsDone(page);
+    const shots = (await (await page.request.get('/api/shots')).json()) as ShotListing[];
+    const media = await mediaOf(page, shots.find(({ originalName }) => originalName === name)!.id);
+    expect([name, media.timestamps.length]).toEqual([name, 67]);
+    const samples = await page.evaluate(
+      async ([url, zero]) => [
+        ...(await (window as unknown as HarnessWindow).harness.readSound(url, zero, 0, 90_000)),
+      ],
+      [media.url, media.timestamps[0]] as const,
+    );
+    // Counted from where the first picture comes on.
+    const [at] = onsets(Float32Array.from(samples));
+    expect([name, Math.abs(at - heard) < 0.002]).toEqual([name, true]);
   }
 });
 

@@ -171,6 +171,30 @@ export async function frameTimes(file: string, cancelled: AbortSignal): Promise<
   return times.map((time) => time - times[0]);
 }
 
+/**
+ * Seconds by which ffmpeg puts all of a file's pictures later than they are. Where a container gives pictures no times of
+ * presentation, as AVI does, pictures that are coded out of order come as many later as they wait in the decoder, and sound
+ * does not.
+ */
+export async function pictureDelay(file: string): Promise<number> {
+  const first = async (of: 'packet' | 'frame', entries: string) => {
+    const answer = await run(
+      'ffprobe',
+      [
+        ...['-v', 'error', '-select_streams', 'v:0', '-read_intervals', '%+#4'],
+        ...['-show_entries', `${of}=${entries}`, '-of', 'csv=p=0', ...inputOf(file)],
+      ],
+      { limit: timeLimit.look },
+    );
+    return answer.trim().split('\n')[0].split(',');
+  };
+  const [pts, dts] = await first('packet', 'pts_time,dts_time');
+  if (pts !== 'N/A' || !Number.isFinite(parseFloat(dts))) return 0;
+  const [shown] = await first('frame', 'best_effort_timestamp_time');
+  const delay = parseFloat(shown) - parseFloat(dts);
+  return Number.isFinite(delay) ? Math.max(0, delay) : 0;
+}
+
 /** How a file's pictures are made into what the browser decodes, and what that does to them, in words. */
 export function treatmentOf({ codec, pixelFormat, interlaced, depth, transfer }: Probe): {
   filters: string[];

@@ -5,7 +5,7 @@ import { isLarge, largestShown, workShare } from '@/footage/work-copy';
 import type { JobListing } from '@/wire/answers';
 import { arrivingFolder, footageFolder, waitingFolder } from './data-folder';
 import { database } from './database';
-import { encode, frameTimes, hasFfmpeg, installFfmpeg, probe, treatmentOf } from './ffmpeg';
+import { encode, frameTimes, hasFfmpeg, installFfmpeg, pictureDelay, probe, treatmentOf } from './ffmpeg';
 import { diskFull, isDiskFull } from './full-disk';
 import { notFound } from './problem';
 import { factsOf } from './read-facts';
@@ -201,6 +201,10 @@ async function runJob(job: JobRecord, cancelled: AbortSignal) {
   const progress = database().prepare('UPDATE job SET done_frames = ?, all_frames = ? WHERE id = ?');
   progress.run(0, times.length, job.id);
   const treatment = treatmentOf(found);
+  // What is made by filters has BT.709's numbers.
+  const retag = converting && treatment.filters.length > 2;
+  const delay = converting ? await pictureDelay(from) : 0;
+  if (delay > 0) treatment.filters.unshift(`setpts=PTS-${delay.toFixed(6)}/TB`);
   const share = job.shot_id ? workShare(recordOf(job.shot_id)) : 1;
   const to = path.join(/*turbopackIgnore: true*/ arrivingFolder(), `${job.id}.mp4`);
   try {
@@ -214,7 +218,7 @@ async function runJob(job: JobRecord, cancelled: AbortSignal) {
         sound: converting,
         // A work copy stands for the shot's coded picture, which Kiv turns itself.
         turn: converting,
-        retag: converting && treatment.filters.length > 2,
+        retag,
       },
       (frames) => progress.run(Math.min(frames, times.length), times.length, job.id),
       cancelled,
