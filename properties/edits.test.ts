@@ -7,7 +7,7 @@ process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-edits-'));
 
 /* The modules read KIV_DATA when they are first used. */
 import { randomUUID } from 'node:crypto';
-import { applyChanges, type CrossingDocument, rowsOf } from '../src/core/document/document';
+import { applyChanges } from '../src/core/document/document';
 import { inverseChanges, type RowChange } from '../src/core/document/edit';
 import { inconsistencyOf } from '../src/core/document/invariants';
 import { validatedCommit } from '../src/server/bodies';
@@ -17,21 +17,9 @@ import { readDocument } from '../src/server/document-rows';
 import { forgetDocument } from '../src/server/open-documents';
 import { bringInStill } from './still';
 import { randomEdit } from './random-edits';
+import { rowsById } from './rows-by-id';
 
 /** Any run of edits, undos and redos: in memory, on the server, and read anew from the disk it is one document. */
-
-/** A document's rows as they compare: by table and id, as they travel, where −0 is 0. */
-const rowsById = (document: CrossingDocument) =>
-  JSON.parse(
-    JSON.stringify(
-      Object.fromEntries(
-        Object.entries(rowsOf(document)).map(([table, rows]) => [
-          table,
-          Object.fromEntries((rows as readonly { id: string }[]).map((row) => [row.id, row])),
-        ]),
-      ),
-    ),
-  ) as unknown;
 
 let shotId = '';
 beforeAll(async () => {

@@ -1,14 +1,16 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { build } from 'esbuild';
-import { applyChanges, type CrossingDocument, rowsOf } from '../src/core/document/document';
+import { applyChanges } from '../src/core/document/document';
 import { inverseChanges } from '../src/core/document/edit';
 import { inconsistencyOf } from '../src/core/document/invariants';
 import { createCrossing, openCrossing, readHistory } from '../src/server/crossings';
 import { dataFolder } from '../src/server/data-folder';
 import { database } from '../src/server/database';
 import { forgetDocument } from '../src/server/open-documents';
+import { rowsById } from './rows-by-id';
 import { bringInStill } from './still';
 
 /** What is found wrong after a kill, as sentences; and how many steps were acknowledged in all. */
@@ -54,16 +56,6 @@ function editUntilKilled(program: string, crossingId: string, seed: number, afte
   );
 }
 
-const asText = (document: CrossingDocument) =>
-  JSON.stringify(
-    Object.entries(rowsOf(document)).map(([table, rows]) => [
-      table,
-      [...(rows as readonly { id: string }[])]
-        .sort((a, b) => (a.id < b.id ? -1 : 1))
-        .map((row) => Object.entries(row).sort(([a], [b]) => (a < b ? -1 : 1))),
-    ]),
-  );
-
 /**
  * Kills a process that edits, so many times, each at a moment of its own, and looks after each that all it had acknowledged
  * is there, and that the document is what its history makes of it.
@@ -103,7 +95,7 @@ export async function killRounds(rounds: number): Promise<Killed> {
     const done = history.filter(({ undone }) => !undone);
     try {
       const replayed = done.reduce((at, { changes }) => applyChanges(at, changes), start);
-      if (asText(replayed) !== asText(document))
+      if (!isDeepStrictEqual(rowsById(replayed), rowsById(document)))
         wrong.push(`Round ${round}: the document is not its history's.`);
       done.reduceRight((at, { changes }) => applyChanges(at, inverseChanges(changes)), document);
     } catch (error) {

@@ -7,7 +7,6 @@ import path from 'node:path';
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-windows-'));
 
 /* The modules read KIV_DATA when they are first used. */
-import { type CrossingDocument, rowsOf } from '../src/core/document/document';
 import { validatedCommit } from '../src/server/bodies';
 import { changesSince, takeCommit } from '../src/server/commits';
 import { createCrossing, openCrossing, readHistory } from '../src/server/crossings';
@@ -16,6 +15,7 @@ import { shotWithIndex } from '../src/server/shots';
 import type { useDocument as Store } from '../src/workspace/document/document-store';
 import type { Commit, SetAside } from '../src/workspace/document/commit-storage';
 import { randomEdit } from './random-edits';
+import { rowsById } from './rows-by-id';
 import { bringInStill } from './still';
 
 /**
@@ -88,18 +88,6 @@ function openWindow(window: number): typeof Store {
   (store as unknown as { window: number }).window = window;
   return store!;
 }
-
-const rowsById = (document: CrossingDocument) =>
-  JSON.parse(
-    JSON.stringify(
-      Object.fromEntries(
-        Object.entries(rowsOf(document)).map(([table, rows]) => [
-          table,
-          Object.fromEntries((rows as readonly { id: string }[]).map((row) => [row.id, row])),
-        ]),
-      ),
-    ),
-  ) as unknown;
 
 let shotId = '';
 beforeAll(async () => {
