@@ -2,7 +2,19 @@ import { expect, test } from '@playwright/test';
 import { mkdirSync, mkdtempSync, readdirSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { clipFile, jobsDone, numberedClip, run, startServer } from './support';
+import { randomUUID } from 'node:crypto';
+import type { ShotListing } from '@/wire/answers';
+import {
+  clipFile,
+  jobsDone,
+  numberedClip,
+  openCrossing,
+  run,
+  saved,
+  startServer,
+  storedCrossing,
+  uploadFile,
+} from './support';
 
 test('files come in by dialog and by drop, are named, used and deleted', async ({ page }) => {
   const file = numberedClip('my-own.mp4', 50, ['-c:v', 'libx264', '-bf', '2']);
@@ -201,4 +213,66 @@ test('a conversion is cancelled, and one that was cut off by a crash begins anew
     .poll(() => [...readdirSync(path.join(data, 'waiting')), ...readdirSync(path.join(data, 'arriving'))])
     .toEqual([]);
   again.kill('SIGTERM');
+});
+
+test('a shot that only undoing needs is deleted with consent; undo goes on past it, in grey, and says so', async ({
+  page,
+}) => {
+  const [fern, moss] = ['fern', 'moss'].map((name) => {
+    const file = clipFile(`${name}.png`);
+    const colour = name === 'fern' ? 'red' : 'green';
+    run('ffmpeg', ['-y', '-f', 'lavfi', '-i', `color=${colour}:s=320x180`, '-frames:v', '1', file]);
+    return file;
+  });
+  const ids: string[] = [];
+  for (const file of [fern, moss]) ids.push((await uploadFile(page, file)).id!);
+  const shots = (await (await page.request.get('/api/shots')).json()) as ShotListing[];
+  const pond = shots.find(({ name }) => name === 'Lily pond, night')!;
+  const data = { name: 'Grown over', plan: 'pass-by', outgoingShotId: ids[0], incomingShotId: pond.id };
+  const made = await page.request.post('/api/crossings', {
+    data: { ...data, rate: { num: 24, den: 1 }, size: { width: 320, height: 180 } },
+  });
+  const { id } = (await made.json()) as { id: string };
+  await openCrossing(page, id);
+  const { document, revision } = await storedCrossing(page, id);
+  expect([document.crossing.rateNum, document.crossing.width]).toEqual([24, 320]);
+  // Its layer is given another shot; then a frame rate is chosen, at which everything keeps its moment.
+  const layer = Object.values(document.layers).find(({ role }) => role === 'outgoing')!;
+  const change = { table: 'layer', id: layer.id, before: layer, after: { ...layer, shotId: ids[1] } };
+  const edit = { id: randomUUID(), label: 'Exchange', changes: [change] };
+  const commit = { requestId: randomUUID(), baseRevision: revision, kind: 'do', edit };
+  expect((await page.request.post(`/api/crossings/${id}/commits`, { data: commit })).status()).toBe(200);
+  await openCrossing(page, id);
+  await page.getByRole('button', { name: /1 Shots/ }).click();
+  await page.getByLabel('Frame rate').selectOption({ label: '48 fps' });
+  await saved(page);
+  const after = (await storedCrossing(page, id)).document.crossing;
+  expect([after.rateNum, after.length]).toEqual([48, 2 * document.crossing.length]);
+
+  await page.goto('/footage');
+  await page.getByRole('button', { name: 'Delete fern' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Delete fern?' });
+  await expect(dialog).toContainText('the undo history of “Grown over” needs it');
+  await dialog.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Delete fern' }).click();
+  await dialog.getByRole('button', { name: 'Delete the shot' }).click();
+  await expect(page.getByRole('article', { name: 'fern', exact: true })).toHaveCount(0);
+
+  await openCrossing(page, id);
+  const undo = page.getByRole('button', { name: 'Undo' });
+  for (let k = 0; k < 2; k++) await undo.click();
+  await expect(page.getByText('“fern” was deleted from the footage: a grey picture')).toBeVisible();
+  await expect(undo).toBeDisabled();
+  await saved(page);
+  await page.reload();
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d/, { timeout: 30_000 });
+  const shown = await page.getByTestId('picture').screenshot();
+  const middle = run(
+    'ffmpeg',
+    ['-f', 'png_pipe', '-i', '-', '-vf', 'crop=4:4,scale=1:1', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+    shown,
+  );
+  expect(Math.abs(middle[0] - 128)).toBeLessThan(6);
+  await page.getByRole('button', { name: /7 Check/ }).click();
+  await expect(page.getByText('“fern” was deleted from the footage; a grey picture')).toBeVisible();
 });

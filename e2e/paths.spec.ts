@@ -25,7 +25,10 @@ const difference = (page: Page, text: string, found: FoundLines) =>
   page.evaluate(
     async ([text, { width, height }, lines]) => {
       const picture = new Image();
-      picture.src = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
+      const named = text.includes('xmlns')
+        ? text
+        : text.replace('<svg', '<svg xmlns="http://www.w3.org/2000/svg"');
+      picture.src = URL.createObjectURL(new Blob([named], { type: 'image/svg+xml' }));
       await picture.decode();
       const alphaOf = (draw: (context: OffscreenCanvasRenderingContext2D) => void) => {
         const context = new OffscreenCanvas(width, height).getContext('2d')!;
@@ -93,6 +96,7 @@ const drawings: Record<string, string> = {
      <use href="#leaf" x="20" y="50"/><use xlink:href="#leaf" transform="translate(140 120) rotate(-30)"/><use href="#box" x="220" y="20" width="60" height="60"/>`,
     `viewBox="0 0 320 180" ${size}`,
   ),
+  'without a word that it is SVG': `<svg viewBox="0 0 320 180" ${size}><circle cx="100" cy="90" r="40"/></svg>`,
   'a prefix, and lines in an attribute': `<svg:svg xmlns:svg="http://www.w3.org/2000/svg" viewBox="0 0 320 180" ${size}><svg:path d="M20 20&#10;120 20&#x9;120 120&#10;z"/></svg:svg>`,
 };
 

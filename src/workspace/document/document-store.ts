@@ -299,8 +299,13 @@ export const useDocument = create<DocumentState>((set, get) => {
 
     undo: () =>
       inTurn(async () => {
-        if (hasOlder && get().history.filter((entry) => !entry.undone).length < 2) await loadOlder();
-        const last = get().history.findLast((entry) => !entry.undone);
+        const done = () => get().history.filter((entry) => !entry.undone);
+        if (hasOlder && done().length < 2)
+          await loadOlder().catch((error: unknown) => {
+            // The one that is here can be undone all the same.
+            if (done().length === 0) throw error;
+          });
+        const last = done().at(-1);
         if (last) await moveInHistory(last, 'undo');
       }),
 
@@ -399,7 +404,8 @@ export const useDocument = create<DocumentState>((set, get) => {
 
   /** Takes in the shots that changes out of the history name and that are not open, whatever became of them. */
   async function takeShotsOf(changes: readonly RowChange[]) {
-    const { crossing } = get().document!;
+    const { crossing, layers } = get().document!;
+    const shown = new Set(Object.values(layers).flatMap(shotIdsOf));
     const known = new Set(get().shots.map(({ shot }) => shot.id));
     const named = changes.flatMap(({ table, after }) => (table === 'layer' && after ? shotIdsOf(after) : []));
     for (const id of new Set(named)) {
@@ -411,7 +417,7 @@ export const useDocument = create<DocumentState>((set, get) => {
           });
       if (get().document?.crossing.id !== crossing.id) return;
       get().addShot(media);
-      if (media.deleted)
+      if (media.deleted && !shown.has(id))
         set({
           notice: `“${media.shot.name}” was deleted from the footage: a grey picture stands in its place. Undo or redo goes on past it.`,
         });

@@ -58,7 +58,13 @@ export function linesInSvg(text: string, shot: { width: number; height: number }
 
 function parsed(text: string): SVGSVGElement {
   // A document type could only define entities, which grow.
-  const found = new DOMParser().parseFromString(text, 'image/svg+xml');
+  let found = new DOMParser().parseFromString(text, 'image/svg+xml');
+  // Some write SVG without saying that it is: nothing else is meant.
+  if (found.documentElement.localName === 'svg' && found.documentElement.namespaceURI === null)
+    found = new DOMParser().parseFromString(
+      text.replace(/<svg(?=[\s/>])/, `<svg xmlns="${svgNamespace}"`),
+      'image/svg+xml',
+    );
   const root = found.documentElement;
   if (found.doctype && /<!ENTITY/i.test(text))
     throw new NoPaths('This SVG defines entities of its own, which Kiv does not follow.');
