@@ -189,7 +189,9 @@ export class SoundEngine {
       Object.values(pieces).map(async ({ id, source, sourceId }) => {
         if (source === 'made' || !sourceId) return null;
         if (source === 'layer') return this.media[layers[sourceId]?.shotId]?.deleted ? id : null;
-        return (await this.readerOf({ kind: source, id: sourceId })) === null ? id : null;
+        // What is out of reach now is not deleted: whoever needs it says so.
+        const reader = await this.readerOf({ kind: source, id: sourceId }).catch(() => undefined);
+        return reader === null ? id : null;
       }),
     );
     return found.filter((id) => id !== null);
