@@ -78,7 +78,8 @@ test('a file that had its place when the server ended is listed at the next star
   );
   const [described] = underWay().filter((name) => name.endsWith('.json'));
   const kept = readFileSync(path.join(underWayFolder(), described));
-  await expect(finishExport(id, null)).rejects.toThrow('full');
+  // SQLite's errors may be another realm's than the test's, in which they are no errors.
+  await expect(finishExport(id, null)).rejects.toMatchObject({ message: 'database or disk is full' });
   database().exec('DROP TRIGGER full');
   // As if the power had failed between the two.
   writeFileSync(path.join(underWayFolder(), described), kept);

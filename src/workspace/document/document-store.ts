@@ -69,6 +69,7 @@ let hasOlder = false;
 let wanted: string | null = null;
 /** Undo and redo happen one after the other, as each may have to ask the server first. */
 let stepping: Promise<unknown> = Promise.resolve();
+let stepsUnderWay = 0;
 const listeners = new Set<DocumentListener>();
 
 /** Hears of document changes outside of rendering, as the preview worker does. */
@@ -379,49 +380,55 @@ export const useDocument = create<DocumentState>((set, get) => {
     set({ history: [...older.history, ...get().history] });
   }
 
-  /** Does a step of the history after those that were asked for before it; what fails is said, and changes nothing. */
+  /**
+   * Does a step of the history: at once where none is under way, else after those that were asked for before. What fails is
+   * said, and changes nothing.
+   */
   function inTurn(step: () => Promise<void>): Promise<void> {
-    const done = stepping.then(step).catch((error: unknown) => {
-      if (!(error instanceof ServerUnreachable || error instanceof ServerRefusal)) throw error;
-      set({ notice: `Nothing was undone or redone: ${error.message}` });
-    });
+    const begun = stepsUnderWay > 0 ? stepping.then(step) : step();
+    stepsUnderWay++;
+    const done = begun
+      .catch((error: unknown) => {
+        if (!(error instanceof ServerUnreachable || error instanceof ServerRefusal)) throw error;
+        set({ notice: `Nothing was undone or redone: ${error.message}` });
+      })
+      .finally(() => stepsUnderWay--);
     stepping = done.catch(() => {});
     return done;
   }
 
   async function moveInHistory(entry: HistoryEntry, kind: 'undo' | 'redo') {
     const changes = kind === 'undo' ? inverseChanges(entry.changes) : entry.changes;
-    await takeShotsOf(changes);
+    const named = new Set(
+      changes.flatMap(({ table, after }) => (table === 'layer' && after ? shotIdsOf(after) : [])),
+    );
+    const open = new Set(get().shots.map(({ shot }) => shot.id));
+    for (const id of named) if (!open.has(id)) await takeShot(id);
     // While shots were asked for, the history may have become another.
-    const { history } = get();
-    if (!history.includes(entry)) return;
+    const { history, document, shots } = get();
+    if (!document || !history.includes(entry)) return;
+    const shown = new Set(Object.values(document.layers).flatMap(shotIdsOf));
+    const gone = shots.find(({ deleted, shot }) => deleted && named.has(shot.id) && !shown.has(shot.id));
     set({
       document: take(changes),
       history: history.map((each) => (each === entry ? { ...each, undone: kind === 'undo' } : each)),
+      ...(gone
+        ? {
+            notice: `“${gone.shot.name}” was deleted from the footage: a grey picture stands in its place. Undo or redo goes on past it.`,
+          }
+        : {}),
     });
     enqueue({ kind, editId: entry.id });
   }
 
-  /** Takes in the shots that changes out of the history name and that are not open, whatever became of them. */
-  async function takeShotsOf(changes: readonly RowChange[]) {
-    const { crossing, layers } = get().document!;
-    const shown = new Set(Object.values(layers).flatMap(shotIdsOf));
-    const known = new Set(get().shots.map(({ shot }) => shot.id));
-    const named = changes.flatMap(({ table, after }) => (table === 'layer' && after ? shotIdsOf(after) : []));
-    for (const id of new Set(named)) {
-      const media = known.has(id)
-        ? get().shots.find(({ shot }) => shot.id === id)!
-        : await call<ShotMedia>(`/api/shots/${id}`).catch((error: unknown) => {
-            if (error instanceof ServerRefusal && error.status === 404) return lostShot(id, crossing);
-            throw error;
-          });
-      if (get().document?.crossing.id !== crossing.id) return;
-      get().addShot(media);
-      if (media.deleted && !shown.has(id))
-        set({
-          notice: `“${media.shot.name}” was deleted from the footage: a grey picture stands in its place. Undo or redo goes on past it.`,
-        });
-    }
+  /** Takes in a shot that is not open, whatever became of it. */
+  async function takeShot(id: string) {
+    const { crossing } = get().document!;
+    const media = await call<ShotMedia>(`/api/shots/${id}`).catch((error: unknown) => {
+      if (error instanceof ServerRefusal && error.status === 404) return lostShot(id, crossing);
+      throw error;
+    });
+    if (get().document?.crossing.id === crossing.id) get().addShot(media);
   }
 });
 
