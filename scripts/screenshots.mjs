@@ -39,7 +39,7 @@ try {
     await page.waitForSelector(`[data-shown-frame="${frame}"]`);
   };
   await page.goto(origin);
-  await page.waitForTimeout(12_000);
+  await page.waitForTimeout(25_000);
   await take('shelf');
   await page.getByRole('button', { name: 'New crossing' }).click();
   await page.waitForTimeout(9000);

@@ -84,7 +84,7 @@ export function ShotChoice({
       </Box>
       {shot ? (
         <Box>
-          <Box sx={{ maxWidth: 264, mx: 'auto' }}>
+          <Box sx={{ maxWidth: 192, mx: 'auto' }}>
             <ScrubPicture key={shot.id} shot={shot} />
           </Box>
           <Box sx={{ fontSize: 13, mt: 0.5, textAlign: 'center', overflowWrap: 'anywhere' }}>
