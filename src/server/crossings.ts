@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { type CrossingDocument, rowsOf, shotIdsOf } from '@/core/document/document';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
+import { proposedSize } from '@/core/document/format-actions';
 import { limits } from '@/core/document/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
@@ -104,9 +105,8 @@ export function createCrossing(body: NewCrossingBody): string {
   const traced = shotById(shotIds[layoutOf(body.plan).traced]!);
   const outgoing = shotById(body.outgoingShotId);
   const model = outgoing.frameCount > 1 ? outgoing : traced;
-  const even = (size: number) => Math.max(2, size - (size % 2));
   const rate = body.rate ?? nominalRateOf(model);
-  const { width, height } = body.size ?? { width: even(model.width), height: even(model.height) };
+  const { width, height } = body.size ?? proposedSize(model);
   const length = crossingFrameOf(traced.frameCount, plainTime, rate, traced);
   const id = randomUUID();
   const db = database();

@@ -14,6 +14,7 @@ import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import type { Partner } from '@/core/checks/partners';
+import { proposedSize } from '@/core/document/format-actions';
 import { limits } from '@/core/document/limits';
 import { cutText } from '@/core/document/within-limits';
 import { beginsByItself } from '@/core/document/first-outlines';
@@ -121,11 +122,7 @@ export function NewCrossing({
       ? outgoing
       : proposals.find(({ by }) => by === `the ${layout.traced} shot`);
   const inOrder = model ? [model, ...proposals.filter((each) => each !== model)] : proposals;
-  const even = (px: number) => Math.max(2, px - (px % 2));
-  const sizes = inOrder.map(({ shot, by }) => ({
-    value: { width: even(shot.width), height: even(shot.height) },
-    by,
-  }));
+  const sizes = inOrder.map(({ shot, by }) => ({ value: proposedSize(shot), by }));
   const rates = inOrder.map(({ shot, by }) => ({ value: shot.nominalRate, by }));
 
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;

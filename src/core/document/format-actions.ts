@@ -5,6 +5,12 @@ import { limits } from './limits';
 import { withinBounds } from './channels';
 import { moveId, type MoveRow } from './rows';
 
+/** The size that a shot proposes for a result, px: its own, both sides even, as video in 4:2:0 has them. */
+export function proposedSize(shot: { width: number; height: number }): { width: number; height: number } {
+  const even = (px: number) => Math.max(2, px - (px % 2));
+  return { width: even(shot.width), height: even(shot.height) };
+}
+
 /** What a crossing's rate and size are changed by; each returns the row changes of one edit. */
 
 /**

@@ -10,6 +10,7 @@ import type { Checks, ChecksEvent } from '@/render/checks';
 import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { onDocumentChange, useDocument } from '../document/document-store';
+import { followDocument } from '../document/follow-document';
 import { useExport } from '../export/export-store';
 import { firstPicture } from '../first-picture';
 import { useSound } from '../sound/sound-store';
@@ -90,9 +91,10 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   };
   const opened = begin();
   // What is asked while the worker still begins is asked of it once it has, in order.
+  const begun = () => opened.then((checks) => checks as unknown as Comlink.Remote<Checks>);
   const ask = (what: (checks: Comlink.Remote<Checks>) => unknown) =>
-    void opened
-      .then((checks) => (ended ? undefined : what(checks as unknown as Comlink.Remote<Checks>)))
+    void begun()
+      .then((checks) => (ended ? undefined : what(checks)))
       .catch(fail);
   const lookSoon = (rest = settle) => {
     clearTimeout(timer);
@@ -105,17 +107,14 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
       lookSoon(settleAtFirst);
     })
     .catch(fail);
-  const stopEdits = onDocumentChange((change) => {
-    ask((checks) =>
-      'changes' in change
-        ? // What it cannot take by itself, it takes as a whole.
-          checks
-            .change([...change.changes])
-            .catch(() => checks.replaceDocument(useDocument.getState().document!))
-        : checks.replaceDocument(change.document),
-    );
-    lookSoon();
-  });
+  const stopFollowing = followDocument(
+    {
+      change: (changes) => begun().then((checks) => checks.change(changes)),
+      replaceDocument: (whole) => begun().then((checks) => checks.replaceDocument(whole)),
+    },
+    fail,
+  );
+  const stopLooks = onDocumentChange(() => lookSoon());
   let stepping = false;
   let stepped: ReturnType<typeof setTimeout> | undefined;
   let paused = false;
@@ -151,7 +150,8 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     ended = true;
     clearTimeout(timer);
     clearTimeout(stepped);
-    stopEdits();
+    stopFollowing();
+    stopLooks();
     stopView();
     stopShots();
     stopSound();

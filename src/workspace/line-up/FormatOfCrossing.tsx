@@ -1,7 +1,7 @@
 'use client';
 
 import { layersInOrder } from '@/core/document/document';
-import { changeRate, changeSize } from '@/core/document/format-actions';
+import { changeRate, changeSize, proposedSize } from '@/core/document/format-actions';
 import { formatRate, nominalRateOf, rateOf } from '@/core/time/rate';
 import { FormatChoice } from '@/interface/FormatChoice';
 import { useDocument } from '../document/document-store';
@@ -17,17 +17,13 @@ export function FormatOfCrossing() {
     const shot = shots.find((media) => media.shot.id === shotId)?.shot;
     return shot ? [{ shot, by: `the ${role} shot` }] : [];
   });
-  const even = (px: number) => Math.max(2, px - (px % 2));
   const rate = rateOf(crossing);
   return (
     <FormatChoice
       rate={rate}
       size={crossing}
       rates={ofShots.map(({ shot, by }) => ({ value: nominalRateOf(shot), by }))}
-      sizes={ofShots.map(({ shot, by }) => ({
-        value: { width: even(shot.width), height: even(shot.height) },
-        by,
-      }))}
+      sizes={ofShots.map(({ shot, by }) => ({ value: proposedSize(shot), by }))}
       onRate={(next) => {
         const { frame } = useView.getState();
         // The moment on screen stays on screen.
