@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { firstSeam } from '../src/core/begin/first-seam';
 import { SeamModel } from '../src/core/carry/line-model';
-import { numbersPerPoint as N } from '../src/core/document/rows';
+import { numbersPerPoint as N } from '../src/core/model/choices';
 import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { distancesTo } from './carry';

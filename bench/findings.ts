@@ -1,13 +1,9 @@
 import path from 'node:path';
 import { canJudge, edgeFindings, type FrameReading, type Unread } from '../src/core/checks/edge-checks';
 import { movingEdgeReading } from '../src/core/carry/edge-reading';
-import {
-  numbersPerPoint as N,
-  type OutlineRow,
-  plainEdge,
-  plainOutline,
-  type Shot,
-} from '../src/core/document/rows';
+import { type OutlineRow, plainEdge, plainOutline } from '../src/core/document/tables';
+import { numbersPerPoint as N } from '../src/core/model/choices';
+import type { Shot } from '../src/core/model/shot';
 import { walkOutline } from '../src/core/edge/strip';
 import { identity } from '../src/core/geometry/affine';
 import { inwardDirections } from '../src/core/outline';

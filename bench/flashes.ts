@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { CrossingDocument } from '../src/core/document/document';
-import { mixRate } from '../src/core/sound/stereo';
+import { mixRate } from '../src/core/model/limits';
 import { origin, withApp } from './app';
 
 /** Frames from one flash to the next, and how long one is. */

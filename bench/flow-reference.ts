@@ -1,5 +1,5 @@
 import cv from '@techstark/opencv-js';
-import type { FramePicture } from '../src/core/edge/frame-picture';
+import type { FramePicture } from '../src/core/picture/frame-picture';
 import { median } from './figure';
 
 /** Points that the follower compares in a frame: the samples of two bands that its fits take. */

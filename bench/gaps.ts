@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { firstGap } from '../src/core/begin/first-gap';
-import { numbersPerPoint as N } from '../src/core/document/rows';
+import { numbersPerPoint as N } from '../src/core/model/choices';
 import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { flattenOutline } from '../src/core/outline';

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { type OutlineRow, plainOutline, plainPose, type PoseRow } from '../src/core/document/rows';
+import { type OutlineRow, plainOutline, plainPose, type PoseRow } from '../src/core/document/tables';
 import { origin } from './app';
 
 /** Footage of the sizes that people bring, drawn from the demo's, and crossings of it. */

@@ -1,6 +1,6 @@
 import type { Browser, Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
-import { plainOutline, plainPose, type PoseRow } from '../src/core/document/rows';
+import { plainOutline, plainPose, type PoseRow } from '../src/core/document/tables';
 import type { OpenedCrossing } from '../src/wire/answers';
 import { type Figure, median } from './figure';
 

@@ -1,6 +1,6 @@
 import { createCanvas } from '@napi-rs/canvas';
 import { flattenOutline, regionOf } from '../src/core/outline';
-import { type OutlineRow, plainEdge, plainOutline } from '../src/core/document/rows';
+import { type OutlineRow, plainEdge, plainOutline } from '../src/core/document/tables';
 import { drawMatte, MatteScratch } from '../src/core/matte/matte';
 import { drawOutlines } from '../src/core/matte/outline-matte';
 import { median, type Figure } from './figure';

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import type { Channel } from '../src/core/document/channels';
+import type { Channel } from '../src/core/model/channels';
 import { changeRow, inverseChanges, type RowChange } from '../src/core/document/edit';
 import { applyChanges, type CrossingDocument } from '../src/core/document/document';
-import { setLayer } from '../src/core/document/layer-actions';
-import { setMove } from '../src/core/document/move-actions';
+import { setLayer } from '../src/core/actions/layer-actions';
+import { setMove } from '../src/core/actions/move-actions';
 import type { OpenedCrossing } from '../src/wire/answers';
 import { origin, stepTimes, withApp } from './app';
 import { type Figure, median } from './figure';

@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { documentOf } from '../src/core/document/document';
-import { type PieceRow, plainCrossing, plainLayer, plainPiece } from '../src/core/document/rows';
+import { type PieceRow, plainCrossing, plainLayer, plainPiece } from '../src/core/document/tables';
 import { opennessOf } from '../src/core/sound/behind';
 import { Mixer, type ReadSource } from '../src/core/sound/mixer';
 import { seeded } from '../src/core/random';
-import { mixRate, silence } from '../src/core/sound/stereo';
+import { silence } from '../src/core/sound/stereo';
+import { mixRate } from '../src/core/model/limits';
 import { voicesOf } from '../src/core/sound/voice';
 import type { Figure } from './figure';
 import { filmedWhilePlaying } from './flashes';

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { fitOutline } from '../src/core/geometry/fit-curve';
 import { MotionMeasure } from '../src/core/motion/measure';
-import { numbersPerPoint as N } from '../src/core/document/rows';
+import { numbersPerPoint as N } from '../src/core/model/choices';
 import { flattenOutline } from '../src/core/outline';
 import { quantile } from '../src/core/quantile';
 import { type EdgeTrail, edgeTrailOn, type Place } from '../src/core/trail/edge-trail';

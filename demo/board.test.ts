@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
-import type { Shot } from '../src/core/document/rows';
+import type { Shot } from '../src/core/model/shot';
 import { drawKeyed } from '../src/core/matte/keyed';
 import { boardKey } from './crossing';
 import { height, width } from './frame';

@@ -1,5 +1,4 @@
 import {
-  numbersPerPoint,
   type OutlineRow,
   plainCrossing,
   plainLayer,
@@ -7,7 +6,8 @@ import {
   plainPose,
   type PoseRow,
   poseId,
-} from '../src/core/document/rows';
+} from '../src/core/document/tables';
+import { numbersPerPoint } from '../src/core/model/choices';
 import type { Polygon } from './frame';
 
 /** Rows of the demo's crossings. */

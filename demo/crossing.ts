@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { ChromaSettings, PoseRow } from '../src/core/document/rows';
+import type { ChromaSettings, PoseRow } from '../src/core/document/tables';
 import { carryPoses, type CarryJob } from '../src/core/carry/carry-poses';
 import { identity } from '../src/core/geometry/affine';
 import { cornersOf, hundredth, id, layer, outline, pose, poseAlong, size } from './crossing-rows';

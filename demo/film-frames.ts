@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import type { Frames } from '../src/core/carry/frames';
-import { FramePicture } from '../src/core/edge/frame-picture';
+import { FramePicture } from '../src/core/picture/frame-picture';
 
 /** All frames of a film, decoded by ffmpeg: BT.709, 4:2:0. @throws Error where ffmpeg cannot read it. */
 export function readFilm(

@@ -1,7 +1,8 @@
 import { type CrossingDocument, documentOf } from '../src/core/document/document';
-import { setMove } from '../src/core/document/move-actions';
+import { setMove } from '../src/core/actions/move-actions';
 import type { RowChange } from '../src/core/document/edit';
-import { type MoveRow, type OutlineRow, type Shot } from '../src/core/document/rows';
+import { type MoveRow, type OutlineRow } from '../src/core/document/tables';
+import type { Shot } from '../src/core/model/shot';
 import { MatteScratch } from '../src/core/matte/matte';
 import { fadeInOrder, type PushIn, pushIn } from '../src/core/move/push-in';
 import { swingKeys } from '../src/core/move/swing';

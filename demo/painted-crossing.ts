@@ -1,5 +1,6 @@
 import path from 'node:path';
-import { numbersPerPoint as N, plainPose, type StrokeRow } from '../src/core/document/rows';
+import { plainPose, type StrokeRow } from '../src/core/document/tables';
+import { numbersPerPoint as N } from '../src/core/model/choices';
 import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { carrySubject } from '../src/core/subject/carry-subject';

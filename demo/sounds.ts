@@ -1,4 +1,4 @@
-import { type PieceRow, plainPiece } from '../src/core/document/rows';
+import { type PieceRow, plainPiece } from '../src/core/document/tables';
 import { makerBeginnings } from '../src/core/sound/makers';
 import { id } from './crossing-rows';
 

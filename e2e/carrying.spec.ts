@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import type { PoseRow } from '@/core/document/rows';
+import type { PoseRow } from '@/core/document/tables';
 import { flattenOutline } from '@/core/outline';
 import { filledBy } from '@/core/subject/prior';
 import { shareOfBoth } from '@/core/subject/share-of-both';

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import type { View } from '@/core/compose/scene';
-import type { Channel } from '@/core/document/channels';
-import { moveId, type MoveRow, plainOutline } from '@/core/document/rows';
+import type { Channel } from '@/core/model/channels';
+import { moveId, type MoveRow, plainOutline } from '@/core/document/tables';
 import {
   type HarnessWindow,
   numberedClip,

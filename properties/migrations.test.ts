@@ -8,7 +8,7 @@ process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-migrated-'));
 /* The modules read KIV_DATA when they are first used. */
 import { rowsOf, tableNames } from '../src/core/document/document';
 import { inconsistencyOf } from '../src/core/document/invariants';
-import { drawOutline } from '../src/core/document/actions';
+import { drawOutline } from '../src/core/actions/actions';
 import { validatedRow } from '../src/server/row-bodies';
 import { takeCommit } from '../src/server/commits';
 import type { CommitBody } from '../src/server/bodies';

@@ -8,13 +8,13 @@ import {
   removePose,
   setOutline,
   setPose,
-} from '../src/core/document/actions';
+} from '../src/core/actions/actions';
 import type { CrossingDocument } from '../src/core/document/document';
-import { keyEdge, removeEdgeKey, setEdge } from '../src/core/document/edge-actions';
+import { keyEdge, removeEdgeKey, setEdge } from '../src/core/actions/edge-actions';
 import type { RowChange } from '../src/core/document/edit';
-import { changeRate, changeSize } from '../src/core/document/format-actions';
-import { putMark, removeMark, setChroma, setCrossing, setLayer } from '../src/core/document/layer-actions';
-import { removeMoves, setMove } from '../src/core/document/move-actions';
+import { changeRate, changeSize } from '../src/core/actions/format-actions';
+import { putMark, removeMark, setChroma, setCrossing, setLayer } from '../src/core/actions/layer-actions';
+import { removeMoves, setMove } from '../src/core/actions/move-actions';
 import {
   joinSeams,
   looseOutline,
@@ -24,10 +24,11 @@ import {
   reverseOutline,
   setCombine,
   splitOutline,
-} from '../src/core/document/outline-actions';
-import { addPiece, removePiece, setPiece, shiftPiece, splitPiece } from '../src/core/document/piece-actions';
-import { numbersPerPoint as N, plainPiece } from '../src/core/document/rows';
-import { strokeRow } from '../src/core/document/subject-actions';
+} from '../src/core/actions/outline-actions';
+import { addPiece, removePiece, setPiece, shiftPiece, splitPiece } from '../src/core/actions/piece-actions';
+import { plainPiece } from '../src/core/document/tables';
+import { numbersPerPoint as N } from '../src/core/model/choices';
+import { strokeRow } from '../src/core/actions/subject-actions';
 
 /** Edits by chance: what people do, in any order, on whatever is there. */
 

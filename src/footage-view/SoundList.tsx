@@ -1,7 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { mixRate } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';

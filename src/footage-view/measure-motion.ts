@@ -1,4 +1,4 @@
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { call } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { MotionService } from '@/render/motion.worker';

@@ -1,4 +1,5 @@
-import { formatRate, type Rate } from '@/core/time/rate';
+import { formatRate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 
 /** Rates that stills can be given. */
 export const stillRates: { rate: Rate; label: string }[] = [

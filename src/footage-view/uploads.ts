@@ -1,6 +1,6 @@
 import { BlobSource } from 'mediabunny';
 import { create } from 'zustand';
-import type { Rate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { readFacts } from '@/footage/facts';
 import { FootageRefusal, refusal } from '@/footage/refusal';
 import { type Intake, intakesOf } from '@/footage/stills';

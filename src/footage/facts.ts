@@ -8,9 +8,10 @@ import {
   type Source,
   WEBM,
 } from 'mediabunny';
-import type { ColourMatrix, VideoColour } from '@/core/colour/matrix';
+import type { ColourMatrix, VideoColour } from '@/core/model/shot';
 import type { FrameIndex } from '@/core/time/frame-index';
-import { type Rate, rateFromMeasured } from '@/core/time/rate';
+import { rateFromMeasured } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { isWhole, type ReadRange } from './container-extent';
 import { mayBeInterlaced } from './h264-fields';
 import { FootageRefusal, refusal } from './refusal';

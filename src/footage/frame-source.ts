@@ -1,5 +1,5 @@
 import { Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny';
-import type { VideoColour } from '@/core/colour/matrix';
+import type { VideoColour } from '@/core/model/shot';
 import type { PicturePlanes } from '@/core/picture/planes';
 import { type FrameIndex, frameOfTimestamp, keyFrameFor } from '@/core/time/frame-index';
 import { containerFormats } from './facts';

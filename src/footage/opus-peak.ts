@@ -1,5 +1,6 @@
 import { truePeak } from '@/core/sound/loudness';
-import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { type Stereo } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { opusBitrate } from './sound-writer';
 
 /** Samples that are looked at together: peaks between two blocks are seen in neither. */

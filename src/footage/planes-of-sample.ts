@@ -1,5 +1,5 @@
 import type { VideoSample } from 'mediabunny';
-import type { VideoColour } from '@/core/colour/matrix';
+import type { VideoColour } from '@/core/model/shot';
 import { type PicturePlanes, reducePlanes } from '@/core/picture/planes';
 import { spend } from './spent';
 

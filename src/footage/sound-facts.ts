@@ -1,6 +1,6 @@
 import { ALL_FORMATS, Input, type InputAudioTrack, type Source } from 'mediabunny';
 import { mostChannels } from '@/core/sound/downmix';
-import { mixRate } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { leadOf } from './sound-lead';
 import { FootageRefusal, refusal } from './refusal';
 

@@ -9,7 +9,8 @@ import {
 import { LRUCache } from 'lru-cache';
 import { toStereo } from '@/core/sound/downmix';
 import { reach, toMixRate } from '@/core/sound/resample';
-import { mixRate, silence, type Stereo } from '@/core/sound/stereo';
+import { silence, type Stereo } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 
 /** Samples of a block at the mix's rate: one second. */
 const block = mixRate;

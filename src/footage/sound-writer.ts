@@ -6,7 +6,8 @@ import {
   type StreamTargetChunk,
   WavOutputFormat,
 } from 'mediabunny';
-import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { type Stereo } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 
 /** Bits a second of Opus: more than what RFC 7587 calls transparent for stereo music (section 3.1.1). */
 export const opusBitrate = 192_000;

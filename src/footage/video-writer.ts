@@ -9,8 +9,10 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from 'mediabunny';
-import { rgbaToI420, type VideoColour } from '@/core/colour/matrix';
-import { type Rate, secondsAt } from '@/core/time/rate';
+import { rgbaToI420 } from '@/core/colour/matrix';
+import type { VideoColour } from '@/core/model/shot';
+import { secondsAt } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import {
   type ExportFormat,
   exportFormats,
@@ -18,7 +20,8 @@ import {
   type ExportQuality,
   type ExportSoundCodec,
 } from '@/core/formats/export-formats';
-import { mixRate, type Stereo } from '@/core/sound/stereo';
+import { type Stereo } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { spend } from './spent';
 import { warmEncoders } from './warmed-encoder';
 import { addSound, opusBitrate, opusPackets, opusSource } from './sound-writer';

@@ -2,7 +2,8 @@
 
 import Box from '@mui/material/Box';
 import type { ChangeEvent } from 'react';
-import { crossingRates, formatRate, framesPerSecond, type Rate } from '@/core/time/rate';
+import { crossingRates, formatRate, framesPerSecond } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 
 export interface FrameSize {
   width: number;

@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
-import type { Role } from '@/core/document/rows';
+import type { Role } from '@/core/model/choices';
 import { mono, roleLetter, roleName } from './theme';
 
 /** A role's colour together with its letter. */

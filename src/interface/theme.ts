@@ -1,5 +1,5 @@
 import { createTheme, type Theme } from '@mui/material/styles';
-import type { Role } from '@/core/document/rows';
+import type { Role } from '@/core/model/choices';
 
 /** The two rooms of the light-table. */
 export type Room = 'paper' | 'dim';

@@ -1,5 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
-import { plainCrossing, plainLayer, plainOutline, plainPose, poseId, type Shot } from '@/core/document/rows';
+import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { PicturePlanes } from '@/core/picture/planes';
 import type { ShotMedia } from '@/wire/answers';
 import { Checks, type ChecksEvent } from './checks';

@@ -26,7 +26,7 @@ import { gradeAt } from '@/core/compose/moves';
 import { shownSourceFrame } from '@/core/compose/source-frames';
 import { shrinkPlanes } from '@/core/picture/planes';
 import { yuvToRgb } from '@/core/colour/matrix';
-import { otherSide, setOutline } from '@/core/document/actions';
+import { otherSide, setOutline } from '@/core/actions/actions';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';

@@ -1,10 +1,11 @@
 import { yuvToRgb } from '@/core/colour/matrix';
-import { type Blend, toLight } from '@/core/colour/transfer';
+import { toLight } from '@/core/colour/transfer';
+import type { Blend } from '@/core/model/choices';
 import type { Matte } from '@/core/compose/layer-matte';
 import { checker, endsMix, neutralGrey, plainColour } from '@/core/compose/picture';
 import { type Grade, gradeSteps } from '@/core/colour/grade';
 import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { type Homography, isAffine } from '@/core/geometry/homography';
 import { times3 } from '@/core/geometry/matrix3';
 import type { Scene } from '@/core/compose/scene';

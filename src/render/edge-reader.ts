@@ -3,7 +3,7 @@ import { type FrameReading, leastTrace, type Unread } from '@/core/checks/edge-c
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/source-frames';
 import { tableOf } from '@/core/time/frame-table';
 import type { CrossingDocument } from '@/core/document/document';
-import type { EdgeSettings, OutlineRow } from '@/core/document/rows';
+import type { EdgeSettings, OutlineRow } from '@/core/document/tables';
 import { movingEdgeReading } from '@/core/carry/edge-reading';
 import type { EdgeReading } from '@/core/edge/profile';
 import { walkOutline } from '@/core/edge/strip';

@@ -19,7 +19,7 @@ import { shownSourceFrame } from '@/core/compose/source-frames';
 import type { PicturePlanes } from '@/core/picture/planes';
 import type { CrossingDocument } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { sameRow } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
 import { FrameCache } from '@/footage/frame-cache';

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
-import { lookEvery, lookOf } from '@/core/colour/looks';
-import type { ShotMotion } from '@/core/document/rows';
+import { lookOf } from '@/core/colour/looks';
+import { lookEvery, type ShotMotion } from '@/core/model/shot';
 import { MotionMeasure } from '@/core/motion/measure';
 import { uprightLuma } from '@/core/motion/upright';
 import type { ShotMedia } from '@/wire/answers';

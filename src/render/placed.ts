@@ -4,7 +4,7 @@ import type { PicturePlanes } from '@/core/picture/planes';
 import type { LayerDraw } from '@/core/compose/scene';
 import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { applyHomography, type Homography, isAffine } from '@/core/geometry/homography';
 import { asFilmed, type Lens, lensOf, straightened } from '@/core/geometry/lens';
 import { inverse3, times3 } from '@/core/geometry/matrix3';

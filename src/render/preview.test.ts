@@ -1,6 +1,6 @@
 import type { ShotMedia } from '@/wire/answers';
 import { documentFromRows } from '@/core/document/document';
-import { plainCrossing } from '@/core/document/rows';
+import { plainCrossing } from '@/core/document/tables';
 import { Preview, type PreviewEvent } from './preview';
 
 /** The preview before pictures that fail: what else is wanted is drawn all the same. */

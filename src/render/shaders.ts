@@ -1,5 +1,6 @@
 import { gradeCurve, gradeShader } from '@/core/colour/grade';
-import { type Blend, transferShader } from '@/core/colour/transfer';
+import { transferShader } from '@/core/colour/transfer';
+import type { Blend } from '@/core/model/choices';
 import { lensShader } from '@/core/geometry/lens';
 
 /** Rectangles of the target, in its pixels, two corners to a triangle. */

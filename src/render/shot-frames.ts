@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import type { Frames } from '@/core/carry/frames';
-import { FramePicture } from '@/core/edge/frame-picture';
+import { FramePicture } from '@/core/picture/frame-picture';
 import type { Affine } from '@/core/geometry/affine';
 import { uprightSize } from '@/core/compose/sampling';
 import { byteLength, shotToPlanes } from '@/core/picture/planes';

@@ -1,14 +1,16 @@
 import { rateOf } from '@/core/time/rate';
 import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { PieceRow, Shot } from '@/core/document/rows';
+import type { PieceRow } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { Heard } from '@/core/checks/sound-checks';
 import { opennessOf, sampleOfFrame, samplesPerFrame } from '@/core/sound/behind';
 import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
 import { Mixer, soundOf } from '@/core/sound/mixer';
 import { peaksOf, type PieceWave } from '@/core/sound/peaks';
-import { decibelsOf, mixRate, quietest, silence, type Stereo } from '@/core/sound/stereo';
+import { decibelsOf, quietest, silence, type Stereo } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { pieceSignature } from '@/core/sound/signature';
 import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from '@/core/sound/voice';
 import { SoundReader } from '@/footage/sound-reader';

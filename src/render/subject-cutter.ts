@@ -1,7 +1,7 @@
 import { poseOntoLine } from '@/core/carry/pose-line';
-import type { OutlineKind } from '@/core/document/rows';
+import type { OutlineKind } from '@/core/model/choices';
 import { toShotOf } from '@/core/subject/carry-subject';
-import { poseAlong } from '@/core/subject/pose-along';
+import { poseAlong } from '@/core/outline/pose-along';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
   contoursIn,

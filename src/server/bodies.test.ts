@@ -1,5 +1,5 @@
 import { tableNames } from '@/core/document/document';
-import { tables } from '@/core/document/rows';
+import { tables } from '@/core/document/tables';
 import type { Field } from '@/core/document/table';
 import { beyondOf, sampleOf } from '@/core/document/table-samples';
 import {

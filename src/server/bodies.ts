@@ -24,8 +24,10 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { tableNames } from '@/core/document/document';
-import { limits } from '@/core/document/limits';
-import { type Crosser, type Plan, planNames, type ShotMotion, type Table } from '@/core/document/rows';
+import { limits } from '@/core/model/limits';
+import { type Table } from '@/core/document/tables';
+import { type Plan, planNames } from '@/core/model/choices';
+import type { Crosser, ShotMotion } from '@/core/model/shot';
 import { mostStills } from '@/footage/stills';
 import {
   type ExportFormat,

@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { type CrossingDocument, rowsOf, shotIdsOf } from '@/core/document/document';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
-import { proposedSize } from '@/core/document/format-actions';
-import { limits } from '@/core/document/limits';
+import { proposedSize } from '@/core/actions/format-actions';
+import { limits } from '@/core/model/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
-import { type LayerRow, plainCrossing, type Table } from '@/core/document/rows';
+import { type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
 import type { Timing } from '@/core/formats/timeline-taken';
 import { nominalRateOf } from '@/core/time/rate';
-import { crossingFrameOf, plainTime } from '@/core/time/time-map';
+import { crossingFrameOf } from '@/core/time/time-map';
+import { plainTime } from '@/core/model/time';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
 import { type Connection, database, prepared } from './database';

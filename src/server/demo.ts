@@ -1,7 +1,7 @@
 import { copyFile, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { documentOf, tableNames } from '@/core/document/document';
-import { tables } from '@/core/document/rows';
+import { tables } from '@/core/document/tables';
 import { plainOf } from '@/core/document/table';
 import { insertDocument } from './crossings';
 import { arrivingFolder } from './data-folder';

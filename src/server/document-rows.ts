@@ -1,6 +1,6 @@
 import { type CrossingDocument, documentOf, type RowsByTable, tableNames } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { type CrossingRow, type Table, tables } from '@/core/document/rows';
+import { type CrossingRow, type Table, tables } from '@/core/document/tables';
 import { columnOf, type Field } from '@/core/document/table';
 import { type Connection, database, prepared } from './database';
 import { notFound, Problem } from './problem';

@@ -1,5 +1,5 @@
 import { mostChannels } from '@/core/sound/downmix';
-import type { Rate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { encodeWith, inputOf, run, timeLimit } from './run-ffmpeg';
 
 /** What is said where ffmpeg is wanted and not there. */

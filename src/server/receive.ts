@@ -5,7 +5,7 @@ import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import type { Rate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { longestStretch } from '@/core/time/frame-index';
 import { FootageRefusal, refusal } from '@/footage/refusal';
 import { stillName } from '@/footage/stills';

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { limits } from '@/core/document/limits';
+import { limits } from '@/core/model/limits';
 import { diskFull, isDiskFull } from './full-disk';
 import { Problem } from './problem';
 import { requirePlain } from './validate';

@@ -16,7 +16,7 @@ import {
   registerDecorator,
   ValidateIf,
 } from 'class-validator';
-import { type RowTypes, type Table, tables } from '@/core/document/rows';
+import { type RowTypes, type Table, tables } from '@/core/document/tables';
 import { type Field, identPattern, type Rule } from '@/core/document/table';
 import { validatedFlat } from './validate';
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import type { FrameIndex } from '@/core/time/frame-index';
 import { secondsAt } from '@/core/time/rate';
 import type { FootageFacts } from '@/footage/facts';

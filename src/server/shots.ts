@@ -1,7 +1,6 @@
 import { rm } from 'node:fs/promises';
 import path from 'node:path';
-import type { ColourMatrix } from '@/core/colour/matrix';
-import type { Shot, ShotMotion } from '@/core/document/rows';
+import type { ColourMatrix, Shot, ShotMotion } from '@/core/model/shot';
 import { fitsShot } from '@/core/motion/measure';
 import { type FrameIndex, frameTimesOf, longestStretch } from '@/core/time/frame-index';
 import { nominalRateOf, secondsAt } from '@/core/time/rate';

@@ -4,7 +4,7 @@ import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
-import type { Rate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { FootageRefusal } from '@/footage/refusal';
 import { lastNumberOf, mostStills, stillName } from '@/footage/stills';
 import { arrivingFolder } from './data-folder';

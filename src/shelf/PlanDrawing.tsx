@@ -4,7 +4,7 @@ import { keyframes } from '@emotion/react';
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import type { ReactNode } from 'react';
-import type { Plan } from '@/core/document/rows';
+import type { Plan } from '@/core/model/choices';
 
 const across = keyframes`from { transform: translateX(-56px) } 82%, to { transform: translateX(64px) }`;
 const opens = keyframes`from { transform: scaleX(0.02) } 82%, to { transform: scaleX(1) }`;

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { type DragEvent, useRef, useState } from 'react';
-import type { Role } from '@/core/document/rows';
+import type { Role } from '@/core/model/choices';
 import { formatRate } from '@/core/time/rate';
 import { ScrubPicture } from '@/footage-view/ScrubPicture';
 import { RoleMark } from '@/interface/RoleMark';

@@ -1,7 +1,8 @@
 import type { CrossingDocument } from '@/core/document/document';
 import type { Edit } from '@/core/document/edit';
-import type { Plan, Role, Shot } from '@/core/document/rows';
-import type { Rate } from '@/core/time/rate';
+import type { Plan, Role } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
+import type { Rate } from '@/core/model/time';
 import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-formats';
 
 /** What the server answers with, as both its ends know it. */

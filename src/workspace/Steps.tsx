@@ -9,7 +9,7 @@ import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument } from '@/core/document/document';
 import { edgeAt } from '@/core/outline';
-import type { PieceRow } from '@/core/document/rows';
+import type { PieceRow } from '@/core/document/tables';
 import { useShallow } from 'zustand/react/shallow';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from './check/checks-store';

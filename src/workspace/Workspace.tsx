@@ -10,7 +10,7 @@ import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
 import { startTransition, useEffect, useState } from 'react';
-import { setCrossing } from '@/core/document/layer-actions';
+import { setCrossing } from '@/core/actions/layer-actions';
 import { isLarge } from '@/footage/work-copy';
 import { sentenceOf } from '@/interface/api';
 import { patiently } from '@/interface/patiently';

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { BothView, View } from '@/core/compose/scene';
 import type { RowChange } from '@/core/document/edit';
-import type { Channel } from '@/core/document/channels';
+import type { Channel } from '@/core/model/channels';
 import type { Spent } from '@/footage/spent';
 import type { SideJudgement } from '@/core/edge/swept-side';
 

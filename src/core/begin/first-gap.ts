@@ -1,6 +1,7 @@
 import type { Frames } from '../carry/frames';
-import { numbersPerPoint as N, type Shot } from '../document/rows';
-import type { FramePicture } from '../edge/frame-picture';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
+import type { FramePicture } from '../picture/frame-picture';
 import type { Affine } from '../geometry/affine';
 import { movingFrames } from '../motion/moving-frames';
 import { toShotOf } from '../subject/carry-subject';

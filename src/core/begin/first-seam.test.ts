@@ -1,7 +1,8 @@
 import { height, pass, straightEdge, width } from '../../../fixtures/pass-film';
 import type { Frames } from '../carry/frames';
-import { numbersPerPoint as N, type ShotMotion } from '../document/rows';
-import { FramePicture } from '../edge/frame-picture';
+import { numbersPerPoint as N } from '../model/choices';
+import type { ShotMotion } from '../model/shot';
+import { FramePicture } from '../picture/frame-picture';
 import { identity } from '../geometry/affine';
 import { seeded } from '../random';
 import { firstSeam, type SeamBeginning } from './first-seam';

@@ -1,7 +1,7 @@
 import { sightAt, shownShare } from '../carry/settle';
 import { SeamModel } from '../carry/line-model';
 import type { Frames } from '../carry/frames';
-import type { Shot, ShotMotion } from '../document/rows';
+import type { Shot, ShotMotion } from '../model/shot';
 import { applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';

@@ -1,4 +1,4 @@
-import type { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 import { type EdgeLine, type Passage, straightPicture, type StraightPicture } from '../edge/straight';
 import type { Affine } from '../geometry/affine';
 import { still } from './behind-way';

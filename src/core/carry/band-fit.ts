@@ -1,6 +1,6 @@
 import type { Affine } from '../geometry/affine';
 import { solved } from '../geometry/cholesky';
-import { type FramePicture, lumaAt, type LumaLevel, slopeAt } from '../edge/frame-picture';
+import { type FramePicture, lumaAt, type LumaLevel, slopeAt } from '../picture/frame-picture';
 
 /** How a band of picture moved from one frame to another. */
 export interface BandMotion {

@@ -1,5 +1,5 @@
 import type { Affine } from '../geometry/affine';
-import { type FramePicture, lumaAt } from '../edge/frame-picture';
+import { type FramePicture, lumaAt } from '../picture/frame-picture';
 import { type BandMotion, explainedWithin, fineOnly, fittedMotion } from './band-fit';
 
 export interface Search {

@@ -1,4 +1,4 @@
-import { type FramePicture, lumaAt } from '../edge/frame-picture';
+import { type FramePicture, lumaAt } from '../picture/frame-picture';
 import type { EdgeLine } from '../edge/straight';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { bandBeside } from './band';

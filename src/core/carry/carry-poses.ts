@@ -1,5 +1,5 @@
-import type { Doubt, OutlineRow, PoseRow } from '../document/rows';
-import { numbersPerPoint as N } from '../document/rows';
+import type { OutlineRow, PoseRow } from '../document/tables';
+import { type Doubt, numbersPerPoint as N } from '../model/choices';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { inBetween } from '../outline/in-between';
 import { type Carried, carryBetween, carryOneWay, Followings } from './between';

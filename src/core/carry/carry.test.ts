@@ -1,6 +1,6 @@
 import { height, pass, pictureOf, straightEdge, texture, width } from '../../../fixtures/pass-film';
-import type { Shot } from '../document/rows';
-import type { FramePicture } from '../edge/frame-picture';
+import type { Shot } from '../model/shot';
+import type { FramePicture } from '../picture/frame-picture';
 import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { type Affine, applyAffine, identity } from '../geometry/affine';

@@ -1,5 +1,5 @@
 import { quantile } from '../quantile';
-import type { Doubt } from '../document/rows';
+import type { Doubt } from '../model/choices';
 import { evened } from './evened';
 import type { RunSight } from './run-follower';
 

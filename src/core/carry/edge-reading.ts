@@ -1,7 +1,8 @@
-import type { OutlineRow, Shot } from '../document/rows';
+import type { OutlineRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { across, reach } from '../edge/measure';
 import { type EdgeReading, edgeTolerance, readEdge, weightedMedian } from '../edge/profile';
-import { calmVariance } from '../edge/frame-picture';
+import { calmVariance } from '../picture/frame-picture';
 import { objectShare, widthOfSoftness } from '../edge/softness-profile';
 import { straighten, type Walk } from '../edge/strip';
 import { type Affine, applyAffine, invert } from '../geometry/affine';

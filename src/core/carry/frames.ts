@@ -1,4 +1,4 @@
-import type { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 
 /** Frames of a shot, numbered from 0; a number is given back only while 0 ≤ frame < count. */
 export interface Frames {

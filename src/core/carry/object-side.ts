@@ -1,4 +1,4 @@
-import { lumaAt } from '../edge/frame-picture';
+import { lumaAt } from '../picture/frame-picture';
 import type { EdgeLine } from '../edge/straight';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
 import { bandMotion } from './band-motion';

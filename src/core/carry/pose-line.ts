@@ -1,5 +1,5 @@
-import type { OutlineRow } from '../document/rows';
-import { numbersPerPoint as N } from '../document/rows';
+import type { OutlineRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { type Affine, applyAffine, invert } from '../geometry/affine';
 import { pointAt } from '../geometry/bezier';
 import { bestSimilarity } from '../geometry/similarity';

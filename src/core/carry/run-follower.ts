@@ -1,5 +1,5 @@
 import { type ChainBelief, chainBelief, evenOffsets } from '../edge/chain';
-import type { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 import { LayerCosts, type ObjectMemory, type Surroundings } from '../edge/layer-costs';
 import { sideColours, type SideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';

@@ -1,4 +1,4 @@
-import type { OutlineRow } from '../document/rows';
+import type { OutlineRow } from '../document/tables';
 import type { Affine } from '../geometry/affine';
 import { evenOffsets, weightsOf } from '../edge/chain';
 import { edgeGoesWithRight } from './object-side';

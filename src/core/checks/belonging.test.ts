@@ -1,5 +1,6 @@
 import { documentFromRows } from '../document/document';
-import { type LayerRow, plainLayer, type Shot, type ShotMotion } from '../document/rows';
+import { type LayerRow, plainLayer } from '../document/tables';
+import type { Shot, ShotMotion } from '../model/shot';
 import { angleBetween, belonging } from './belonging';
 import { lookOf } from '../colour/looks';
 import { rankPartners } from './partners';

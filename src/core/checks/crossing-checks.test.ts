@@ -3,21 +3,21 @@ import { applyChanges, type CrossingDocument, documentFromRows } from '../docume
 import {
   moveId,
   plainPose,
-  numbersPerPoint as N,
   type OutlineRow,
   plainLayer,
   plainOutline,
   type PoseRow,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { crossingFindings } from './crossing-checks';
-import { setMove } from '../document/move-actions';
+import { setMove } from '../actions/move-actions';
 import { verdictOf } from './verdict';
 import { drawOut, movedInward, pushOut, removePoses, smoothAt } from './fixes';
 import { mendMove } from './move-fixes';
-import type { Onward } from '../time/track';
+import type { Onward } from '../model/time';
 import { endsInFrame, foldsOf, selfCrossing, standstillsOf } from './line-checks';
 
 const [width, height] = [320, 180];

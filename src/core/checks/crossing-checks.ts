@@ -2,7 +2,8 @@ import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';
-import type { OutlineRow, PoseRow, Shot } from '../document/rows';
+import type { OutlineRow, PoseRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
 

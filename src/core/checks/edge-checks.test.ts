@@ -2,15 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { PicturePlanes } from '../picture/planes';
-import {
-  plainPose,
-  numbersPerPoint as N,
-  type OutlineRow,
-  plainOutline,
-  type PoseRow,
-  poseId,
-  type Shot,
-} from '../document/rows';
+import { plainPose, type OutlineRow, plainOutline, type PoseRow, poseId } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { shapeAt } from '../outline';

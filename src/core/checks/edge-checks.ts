@@ -1,4 +1,4 @@
-import type { EdgeSettings, OutlineRow } from '../document/rows';
+import type { EdgeSettings, OutlineRow } from '../document/tables';
 import type { EdgeReading } from '../edge/profile';
 import { edgeTolerance, matteWidth } from '../edge/profile';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';

@@ -1,10 +1,11 @@
 import { coverageAt } from '../compose/coverage-curve';
 import type { Shots } from '../compose/source-frames';
-import { keyEdge, setEdge } from '../document/edge-actions';
-import { removePose, setOutline, setPose } from '../document/actions';
+import { keyEdge, setEdge } from '../actions/edge-actions';
+import { removePose, setOutline, setPose } from '../actions/actions';
 import { applyChanges, type CrossingDocument } from '../document/document';
 import { changeRow, type RowChange } from '../document/edit';
-import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '../document/rows';
+import { type OutlineRow, type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { featherOfWidth } from '../edge/profile';
 import { MatteScratch } from '../matte/matte';
 import { boundsOf, inwardDirections, smoothedPoses, startingCoordinates } from '../outline';

@@ -1,4 +1,5 @@
-import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '../document/rows';
+import { type OutlineRow, type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { pointAt } from '../geometry/bezier';
 import { flattenOutline, segmentCount, segmentCubic, signedArea } from '../outline';
 import { parabolaWeights } from '../outline/poses';

@@ -1,14 +1,12 @@
-import { layerAt, movedAt, moves, opacityAt, restOf, shotMapAt } from '../compose/moves';
+import { layerAt, movedAt, moves, opacityAt, restOf } from '../compose/moves';
 import { shownScale } from '../compose/placement';
 import { tracedLayer } from '../document/plans';
-import type { LayerRow, Shot } from '../document/rows';
 import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, layersInOrder } from '../document/document';
-import { asFilmed, lensOf } from '../geometry/lens';
-import { applyAffine } from '../geometry/affine';
 import { rampPercentAt } from '../time/ramp';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { jolts } from './jolts';
+import { beyondBorder, borderAt } from '../compose/border';
 
 /** What is wrong with moves and speeds: borders, stutters, jolts, ends that are not at rest. */
 export function moveFindings(
@@ -91,33 +89,6 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
       fix: 'Mix its frames',
     }));
   });
-}
-
-/** px of the shot by which a corner of the frame may lie beyond it: less is not seen. */
-export const beyondBorder = 0.5;
-
-/** px of the shot by which the frame's border lies beyond a layer's shot, at most; less than 0 where it does nowhere. */
-export function borderAt(
-  document: CrossingDocument,
-  layer: LayerRow,
-  shot: Shot,
-  frame: number,
-  source: number,
-): number {
-  const { width, height } = document.crossing;
-  const map = shotMapAt(document, layer, shot, frame, source);
-  const lens = lensOf(layer.lens, shot);
-  // Where a lens bows the sides, their middles too.
-  const shares = lens ? [0, 0.25, 0.5, 0.75, 1] : [0, 1];
-  let most = -Infinity;
-  for (const across of shares)
-    for (const down of shares) {
-      if (across % 1 !== 0 && down % 1 !== 0) continue;
-      const straight = applyAffine(map, across * width, down * height);
-      const [x, y] = lens ? asFilmed(lens, ...straight) : straight;
-      most = Math.max(most, -x, -y, x - shot.width, y - shot.height);
-    }
-  return most;
 }
 
 /** Frames on which the lowest layer, moved, leaves a border of the frame uncovered. */

@@ -4,14 +4,9 @@ import { layerMotion } from '../compose/layer-motion';
 import { shownSourceFrame } from '../compose/source-frames';
 import { type CrossingDocument, documentFromRows, playedRange } from '../document/document';
 import { layOut } from '../document/plans';
-import {
-  type CrossingRow,
-  type LayerRow,
-  plainCrossing,
-  plainLayer,
-  type Plan,
-  type Shot,
-} from '../document/rows';
+import { type CrossingRow, type LayerRow, plainCrossing, plainLayer } from '../document/tables';
+import type { Plan } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { rateOf } from '../time/rate';
 import { offsetShowing, sourceFrameAt } from '../time/time-map';
 import { angleBetween, edgeRange, limits, type Side } from './belonging';

@@ -1,5 +1,6 @@
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { crossingFrameOf } from '../time/time-map';
 
 /** The frames between which the edge seems to move, and what that rests on. */

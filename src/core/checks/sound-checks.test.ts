@@ -1,5 +1,5 @@
 import { soundingCrossing, soundingFrame as perFrame, soundPiece } from '../../../fixtures/sounding';
-import type { PieceRow } from '../document/rows';
+import type { PieceRow } from '../document/tables';
 import { type Heard, mendSound, soundFindings } from './sound-checks';
 import { applyChanges } from '../document/document';
 

@@ -1,4 +1,4 @@
-import { plainPose } from '../document/rows';
+import { plainPose } from '../document/tables';
 import { traceProgress } from './trace-progress';
 
 const pose = (frame: number) => ({

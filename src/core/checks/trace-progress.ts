@@ -1,4 +1,4 @@
-import type { PoseRow } from '../document/rows';
+import type { PoseRow } from '../document/tables';
 
 /** Whether a step's checks hold, and what is still to do in a few words. */
 export interface StepProgress {

@@ -1,5 +1,5 @@
 import { apply3, inverse3, times3 } from '../geometry/matrix3';
-import type { Blend } from './transfer';
+import type { Blend } from '../model/choices';
 
 /**
  * Colour settings that work in light, in the space lαβ of Reinhard, Ashikhmin, Gooch and Shirley, “Color Transfer

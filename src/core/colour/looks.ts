@@ -1,10 +1,6 @@
-import type { ShotMotion } from '../document/rows';
+import { type ShotMotion, lookEvery, numbersPerLook } from '../model/shot';
 import type { PicturePlanes } from '../picture/planes';
 import { colourStatistics, lightOf } from './matching';
-
-/** A shot's look is taken on every so many frames, from the first on: mean l, α and β in light (see matching.ts). */
-export const lookEvery = 12;
-export const numbersPerLook = 3;
 
 /** Samples across a picture that are looked at. */
 const samplesAcross = 96;

@@ -1,4 +1,4 @@
-import { channelNumbers } from '../document/channels';
+import { channelNumbers } from '../model/channels';
 import type { PicturePlanes } from '../picture/planes';
 import { type Grade, graded, gradeSteps, greyLevel, opponentsOf, stopLevel } from './grade';
 import { yuvToRgb } from './matrix';

@@ -1,11 +1,4 @@
-/** Which luma and chroma weights a video uses: ITU-R BT.601, BT.709 or BT.2020 (non-constant luminance). */
-export type ColourMatrix = 'bt601' | 'bt709' | 'bt2020';
-
-export interface VideoColour {
-  matrix: ColourMatrix;
-  /** True when code values run 0 to 255, false for 16 to 235 (luma) and 16 to 240 (chroma). */
-  fullRange: boolean;
-}
+import type { ColourMatrix, VideoColour } from '../model/shot';
 
 /** Kr and Kb of each matrix. Sources: BT.601-7 §2.5.1, BT.709-6 §3.2, BT.2020-2 table 4. */
 const weights: Record<ColourMatrix, readonly [kr: number, kb: number]> = {

@@ -1,6 +1,4 @@
-/** How pictures are mixed: in display values as they are, or in light, by way of a transfer curve. */
-export const blends = ['display', 'linear sRGB', 'linear BT.709'] as const;
-export type Blend = (typeof blends)[number];
+import type { Blend } from '../model/choices';
 
 interface Curve {
   /** Slope of the straight part, where it ends (light), power, and scale of the curved part. */

@@ -1,5 +1,6 @@
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { applyHomography, type Homography } from '../geometry/homography';
 import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';
 import { inverse3 } from '../geometry/matrix3';

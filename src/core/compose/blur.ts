@@ -1,9 +1,10 @@
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine } from '../geometry/homography';
 import { times3 } from '../geometry/matrix3';
-import { blurChannels } from '../document/channels';
+import { blurChannels } from '../model/channels';
 import { keysOf, numbersAt } from '../document/keys';
 import { layerAt, wholeAt } from './moves';
 import { toShotAt } from './placement';

@@ -6,8 +6,8 @@ import {
   plainOutline,
   type PoseRow,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
 import { drawPicture } from './picture';

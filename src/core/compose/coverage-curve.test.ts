@@ -1,14 +1,8 @@
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setMove } from '../document/move-actions';
-import {
-  plainCrossing,
-  plainLayer,
-  plainOutline,
-  plainPose,
-  poseId,
-  type Role,
-  type Shot,
-} from '../document/rows';
+import { setMove } from '../actions/move-actions';
+import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
+import type { Role } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { fadeInOrder, pushIn } from '../move/push-in';
 import { coverageAt } from './coverage-curve';

@@ -1,5 +1,6 @@
 import { type CrossingDocument, outlinesOfLayer } from '../document/document';
-import { type ChromaSettings, type LayerRow, numbersPerPoint as N, type OutlineRow } from '../document/rows';
+import { type ChromaSettings, type LayerRow, type OutlineRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { applyAffine, compose } from '../geometry/affine';
 import type { PosedOutline } from '../matte/outline-matte';
 import { edgeAt, shapeAt, shapeAtMoment, shutterAt } from '../outline';

@@ -1,16 +1,16 @@
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../document/layer-actions';
-import { setMove } from '../document/move-actions';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import {
-  numbersPerPoint,
   type OutlineRow,
   plainCrossing,
   plainLayer,
   plainOutline,
   plainPose,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import { numbersPerPoint } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { drawMatte, MatteScratch } from '../matte/matte';
 import { drawOutlines } from '../matte/outline-matte';
 import { regionOf } from '../outline';

@@ -1,7 +1,8 @@
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setCrossing, setLayer } from '../document/layer-actions';
-import { setMove } from '../document/move-actions';
-import { type LayerRow, plainCrossing, plainLayer, plainOutline, type Shot } from '../document/rows';
+import { setCrossing, setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
+import { type LayerRow, plainCrossing, plainLayer, plainOutline } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { cutOutAt, sceneAt } from './scene';
 
 /** What lies under a shot that covers all is left out of a scene, and only that. */

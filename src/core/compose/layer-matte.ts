@@ -1,4 +1,4 @@
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { type Alpha, fullOf } from '../matte/alpha';
 import { drawKeyed } from '../matte/keyed';
 import { MatteScratch } from '../matte/matte';

@@ -2,7 +2,8 @@ import { rateOf } from '../time/rate';
 import { fitScale } from './placement';
 import { layerSourceFrame, shownSourceFrame } from './source-frames';
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot, ShotMotion } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot, ShotMotion } from '../model/shot';
 import { sourcePositionAt } from '../time/time-map';
 import { pathOf, steadying, unsteadiness } from '../motion/steady';
 

@@ -1,5 +1,7 @@
 import type { CrossingDocument } from '../document/document';
-import { numbersPerPoint as N, type OutlineRow, type Shot } from '../document/rows';
+import { type OutlineRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
 import type { Homography } from '../geometry/homography';
 import { determinant3, inverse3 } from '../geometry/matrix3';
 import { flattenOutline, shapeAt } from '../outline';

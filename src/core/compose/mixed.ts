@@ -1,5 +1,6 @@
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { rampSpeedAt } from '../time/ramp';
 import { rateOf } from '../time/rate';
 import { sourcePositionAt } from '../time/time-map';

@@ -1,5 +1,6 @@
 import { yuvToRgb } from '../colour/matrix';
-import { type Blend, fromLight, toLight } from '../colour/transfer';
+import { fromLight, toLight } from '../colour/transfer';
+import type { Blend } from '../model/choices';
 import { graded, gradeCurve, type GradeSteps, gradeSteps } from '../colour/grade';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { type Homography, homographyOfAffine } from '../geometry/homography';
@@ -7,7 +8,7 @@ import { asFilmed, type Lens } from '../geometry/lens';
 import { times3 } from '../geometry/matrix3';
 import { type Alpha, fullOf } from '../matte/alpha';
 import { MatteScratch } from '../matte/matte';
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../picture/planes';
 import { type Blur, mapDuring } from './blur';
 import { deepMatteOf, type Matte, matteOf, matteScale, readyOf } from './layer-matte';

@@ -1,4 +1,5 @@
-import type { CrossingRow, LayerRow, Shot } from '../document/rows';
+import type { CrossingRow, LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { steadying } from '../motion/steady';
 

@@ -1,7 +1,8 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
 import { applyChanges, documentFromRows } from '../document/document';
-import { setLayer } from '../document/layer-actions';
-import { plainCrossing, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
+import { setLayer } from '../actions/layer-actions';
+import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { joinReady } from '../matte/ready';
 import type { PicturePlanes } from '../picture/planes';

@@ -1,4 +1,4 @@
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { type Affine, compose } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine, stretchAt } from '../geometry/homography';
 import type { Lens } from '../geometry/lens';

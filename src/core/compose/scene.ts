@@ -1,6 +1,7 @@
-import type { Blend } from '../colour/transfer';
+import type { Blend, Role } from '../model/choices';
 import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
-import type { LayerRow, OutlineRow, Role, Shot } from '../document/rows';
+import type { LayerRow, OutlineRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';
 import type { Grade } from '../colour/grade';

@@ -1,5 +1,6 @@
 import type { CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { sourceAt } from '../time/frame-table';
 
 export type Shots = Readonly<Record<string, Shot>>;

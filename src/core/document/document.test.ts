@@ -1,6 +1,6 @@
 import { applyChanges, documentFromRows, EditConflict, poseAtFrame } from './document';
 import { changeRow, inverseChanges, type RowChange } from './edit';
-import { plainPose, type OutlineRow, plainOutline, type PoseRow, poseId } from './rows';
+import { plainPose, type OutlineRow, plainOutline, type PoseRow, poseId } from './tables';
 
 const crossing = {
   id: 'c',

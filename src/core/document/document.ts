@@ -14,7 +14,7 @@ import {
   type StrokeRow,
   type Table,
   tables,
-} from './rows';
+} from './tables';
 
 /** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
 export interface CrossingDocument {

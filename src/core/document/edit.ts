@@ -1,4 +1,4 @@
-import type { RowTypes, Table } from './rows';
+import type { RowTypes, Table } from './tables';
 
 /** One row before and after an edit; `null` where it does not exist. */
 export type RowChange = {

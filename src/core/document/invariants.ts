@@ -1,17 +1,11 @@
 import { isSoundRamp } from '../time/ramp';
-import { type Channel, channelNumbers } from './channels';
+import { type Channel, channelNumbers } from '../model/channels';
 import type { CrossingDocument } from './document';
 import type { RowChange } from './edit';
-import { hasChannel, isSoundMove } from './move-actions';
-import {
-  edgeId,
-  type EdgeSettings,
-  mostSamples,
-  numbersPerPoint,
-  type OutlineRow,
-  poseId,
-  type RowTypes,
-} from './rows';
+import { hasChannel, isSoundMove } from './keys';
+import { edgeId, type EdgeSettings, type OutlineRow, poseId, type RowTypes } from './tables';
+import { mostSamples } from '../model/limits';
+import { numbersPerPoint } from '../model/choices';
 
 /** What a document must hold whatever the edit, each a sentence for whoever sent an edit that breaks it. */
 

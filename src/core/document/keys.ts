@@ -1,8 +1,8 @@
-import { type EaseHandles, type Key, numberAt } from '../time/track';
-import { type Channel, channelNumbers } from './channels';
+import { type Key, numberAt } from '../time/track';
+import type { EaseHandles } from '../model/time';
+import { type Channel, channelNumbers, soundChannels, wholeChannels, leafChannels } from '../model/channels';
 import type { CrossingDocument } from './document';
-import { numbersOf } from './move-actions';
-import type { MoveRow } from './rows';
+import { type MoveRow, moveId } from './tables';
 
 /** A move's key as a track has it. */
 export interface MoveKey extends Key {
@@ -66,4 +66,40 @@ export function keyedAt(
     const value = numberAt(keys, frame, of)!;
     return Math.min(high, Math.max(low, logarithmic ? Math.exp(value) : value));
   });
+}
+
+/** A channel's number, as near as its bounds allow. @param which of its numbers. */
+export function withinBounds(channel: Channel, value: number, which = 0): number {
+  const { low, high } = channelNumbers[channel][which];
+  return Math.min(high, Math.max(low, value));
+}
+
+/** What one action does to the keys of a layer or of the whole picture; each returns the row changes of one edit. */
+
+/** A key's numbers, as many as its channel has. */
+export function numbersOf({ channel, value, second, third }: MoveRow): number[] {
+  return [value, second, third].slice(0, channelNumbers[channel].length);
+}
+
+/** Whether a row says what its channel can be, under the id that belongs to it. */
+export function isSoundMove(row: MoveRow): boolean {
+  const { id, ownerId, channel, frame, ease } = row;
+  const numbers = channelNumbers[channel];
+  const within = [row.value, row.second, row.third].every((value, k) =>
+    k < numbers.length ? value >= numbers[k].low && value <= numbers[k].high : value === 0,
+  );
+  const timed = ease.length === 0 || [ease[0], ease[2]].every((x) => x >= 0 && x <= 1);
+  return id === moveId(ownerId, channel, frame) && within && timed;
+}
+
+/** Whether a channel is one of what moves or sounds: a layer, the whole picture, a leaf or a piece of sound. */
+export function hasChannel(
+  { crossing, layers, outlines, pieces }: CrossingDocument,
+  { ownerId, channel }: MoveRow,
+): boolean {
+  const sounds = (soundChannels as readonly Channel[]).includes(channel);
+  if (ownerId === crossing.id) return wholeChannels.includes(channel);
+  if (layers[ownerId]) return !leafChannels.includes(channel) && !sounds;
+  if (pieces[ownerId]) return sounds;
+  return outlines[ownerId]?.kind === 'loop' && leafChannels.includes(channel);
 }

@@ -5,17 +5,10 @@ import { placementOf, shownScale } from '../compose/placement';
 import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import { applyChanges, documentFromRows } from './document';
-import { drawFirsts, firstsOf } from './first-outlines';
+import { drawFirsts, firstsOf } from '../actions/first-outlines';
 import { layOut, nextOutline, plans, tracedLayer } from './plans';
-import {
-  plainPose,
-  type OutlineRow,
-  plainLayer,
-  plainOutline,
-  type PoseRow,
-  poseId,
-  type Shot,
-} from './rows';
+import { plainPose, type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId } from './tables';
+import type { Shot } from '../model/shot';
 
 const crossing = {
   id: 'c',

@@ -1,5 +1,6 @@
 import type { CrossingDocument } from './document';
-import { type LayerRow, plainLayer, type Plan, type Role } from './rows';
+import { type LayerRow, plainLayer } from './tables';
+import type { Plan, Role } from '../model/choices';
 
 /** What a plan sets up. */
 export interface PlanLayout {

@@ -1,7 +1,7 @@
 import { sceneAt } from '../compose/scene';
 import { voicesOf } from '../sound/voice';
 import { applyChanges, type CrossingDocument, documentOf } from './document';
-import { setLayer } from './layer-actions';
+import { setLayer } from '../actions/layer-actions';
 import {
   edgeId,
   type LayerRow,
@@ -12,8 +12,8 @@ import {
   plainPiece,
   plainPose,
   poseId,
-  type Shot,
-} from './rows';
+} from './tables';
+import type { Shot } from '../model/shot';
 import { framesUsed, remainingMotion, withRemaining } from './shortened';
 
 const [width, height] = [160, 90];

@@ -1,10 +1,9 @@
-import { lookEvery, numbersPerLook } from '../colour/looks';
-import { numbersPerFrame } from '../motion/steady';
-import { mixRate } from '../sound/stereo';
+import { lookEvery, numbersPerLook, numbersPerFrame, type Shot, type ShotMotion } from '../model/shot';
+import { mixRate } from '../model/limits';
 import { sourceAt } from '../time/frame-table';
 import { framesPerSecond } from '../time/rate';
 import { type CrossingDocument, outlinesOfLayer } from './document';
-import { edgeId, type LayerRow, poseId, type Shot, type ShotMotion } from './rows';
+import { edgeId, type LayerRow, poseId } from './tables';
 
 /** A crossing whose shots have lost frames that it does not use. */
 

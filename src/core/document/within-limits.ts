@@ -1,5 +1,5 @@
 import type { RowChange } from './edit';
-import { limits } from './limits';
+import { limits } from '../model/limits';
 
 /** An edit of fewer rows than this cannot reach the length limit: 60 × 2 rows of 2000 points, 20 characters a number, stay below it. */
 const rowsWithoutMeasuring = 60;

@@ -1,11 +1,5 @@
-import {
-  type CrossingRow,
-  type OutlineRow,
-  plainEdge,
-  plainOutline,
-  type PoseRow,
-  type Shot,
-} from '../document/rows';
+import { type CrossingRow, type OutlineRow, plainEdge, plainOutline, type PoseRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { drawOutlines } from '../matte/outline-matte';
 import { inwardDirections, signedArea, speedAcross } from '../outline';

@@ -1,5 +1,5 @@
 import type { PicturePlanes } from '../picture/planes';
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { readEdge, widthOf } from './profile';
 import { straighten, type Walk } from './strip';
 

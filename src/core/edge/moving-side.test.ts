@@ -1,7 +1,8 @@
 import { resizedLuma } from '../motion/luma';
 import { readMovingSide } from './moving-side';
 import { sideAtFirst, sideByPoses, wayOfSide } from './swept-side';
-import { plainPose, type PoseRow, type Shot } from '../document/rows';
+import { plainPose, type PoseRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 
 /** Two textures of their own making: a scene, and an object before it whose edges move as they are told. */
 const [width, height] = [640, 360];

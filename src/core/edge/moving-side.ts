@@ -1,5 +1,5 @@
-import type { ShotMotion, Side } from '../document/rows';
-import { numbersPerFrame } from '../motion/steady';
+import type { Side } from '../model/choices';
+import { type ShotMotion, numbersPerFrame } from '../model/shot';
 import type { Luma } from '../motion/luma';
 import { walkOutline } from './strip';
 

@@ -1,5 +1,6 @@
 import type { PicturePlanes } from '../picture/planes';
-import { numbersPerPoint as N, type Shot } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { across, reach } from './measure';
 import { readEdge } from './profile';
 import { straighten, type Walk } from './strip';

@@ -1,4 +1,5 @@
-import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '../document/rows';
+import { type EdgeSettings, type OutlineRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { flattenOutline, inwardDirections } from '../outline';
 
 type Place = readonly [x: number, y: number];

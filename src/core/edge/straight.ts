@@ -1,6 +1,6 @@
 import { type Affine, applyAffine } from '../geometry/affine';
 import { bilinear } from '../picture/planes';
-import type { FramePicture } from './frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 
 /** Places along a line and at each the unit direction across it, away from the object; px of the picture. */
 export interface EdgeLine {

@@ -1,5 +1,6 @@
 import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
-import type { OutlineRow, Shot } from '../document/rows';
+import type { OutlineRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { flattenOutline, regionSide } from '../outline';
 
 /** A stretch of line walked in even steps, with the direction into its region at each. */

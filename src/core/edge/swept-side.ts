@@ -1,4 +1,6 @@
-import { type PoseRow, type Shot, numbersPerPoint as N, type Side } from '../document/rows';
+import { type PoseRow } from '../document/tables';
+import { numbersPerPoint as N, type Side } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { sideWithLess } from '../matte/side';
 import { flattenOutline } from '../outline';
 import type { MovingSide } from './moving-side';

@@ -2,8 +2,9 @@ import { cutAt } from '../compose/cut';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutOutAt } from '../compose/scene';
 import { applyChanges, documentFromRows } from '../document/document';
-import { putMark, setCrossing, setLayer } from '../document/layer-actions';
-import { plainCrossing, plainLayer, plainOutline, plainPose, poseId, type Shot } from '../document/rows';
+import { putMark, setCrossing, setLayer } from '../actions/layer-actions';
+import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { exportSize, shotAlone, stretchesBetweenMarks, stretchOf } from './export-range';
 

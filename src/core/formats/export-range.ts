@@ -1,6 +1,7 @@
 import { type CrossingDocument, marksInOrder, outlinesOfLayer, playedRange } from '../document/document';
 import { layoutOf, tracedLayer } from '../document/plans';
-import { type LayerRow, plainLayer, type Shot } from '../document/rows';
+import { type LayerRow, plainLayer } from '../document/tables';
+import type { Shot } from '../model/shot';
 
 /** What of a crossing is exported: a stretch of it, or its traced shot over all its frames. */
 export type ExportRange =

@@ -2,8 +2,8 @@ import { createCanvas, Path2D } from '@napi-rs/canvas';
 import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../document/layer-actions';
-import { setMove } from '../document/move-actions';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import {
   type OutlineRow,
   plainCrossing,
@@ -12,11 +12,11 @@ import {
   plainOutline,
   plainPose,
   poseId,
-  type Shot,
   tables,
-} from '../document/rows';
+} from '../document/tables';
+import type { Shot } from '../model/shot';
 import type { Field } from '../document/table';
-import type { Rate } from '../time/rate';
+import type { Rate } from '../model/time';
 import { MatteScratch } from '../matte/matte';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/cut';

@@ -1,6 +1,6 @@
 import type { Finding } from '../checks/findings';
 import type { CrossingDocument } from '../document/document';
-import { numbersOf } from '../document/move-actions';
+import { numbersOf } from '../document/keys';
 import { csvOf } from './csv';
 import { coordinatesAt, framesOf, pointsOf, type TracedOutline } from './traced-outline';
 

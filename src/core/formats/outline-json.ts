@@ -1,5 +1,6 @@
 import { type Fields, fitsField, plainOf } from '../document/table';
-import { type EdgeRow, numbersPerPoint as N, type OutlineRow, type PoseRow, tables } from '../document/rows';
+import { type EdgeRow, type OutlineRow, type PoseRow, tables } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { pointsOf, thousandth, type TracedOutline } from './traced-outline';
 
 /** An outline with its poses and its edge's keys as JSON, as docs/formats/outline.schema.json describes it. */

@@ -1,7 +1,7 @@
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { placeOutline } from '../document/outline-actions';
-import { edgeId, poseId } from '../document/rows';
+import { placeOutline } from '../actions/outline-actions';
+import { edgeId, poseId } from '../document/tables';
 import type { OutlineApart } from './outline-json';
 
 /** Puts an outline from a file on a layer, as it was, last in order. */

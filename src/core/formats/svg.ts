@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { coordinatesAt, framesOf, thousandth, type TracedOutline } from './traced-outline';
 
 /**

@@ -1,4 +1,5 @@
-import { framesPerSecond, type Rate, rateFromMeasured, secondsAt } from '../time/rate';
+import { framesPerSecond, rateFromMeasured, secondsAt } from '../time/rate';
+import type { Rate } from '../model/time';
 import { parseTimecode } from '../time/timecode';
 
 /** A clip of a timeline, next to another. */

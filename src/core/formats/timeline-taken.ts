@@ -1,7 +1,8 @@
-import { limits } from '../document/limits';
-import type { LayerRow } from '../document/rows';
-import { framesPerSecond, type Rate } from '../time/rate';
-import { plainTime, type ShotClock, sourceFrameAt } from '../time/time-map';
+import { limits } from '../model/limits';
+import type { LayerRow } from '../document/tables';
+import { framesPerSecond } from '../time/rate';
+import { type Rate, plainTime } from '../model/time';
+import { type ShotClock, sourceFrameAt } from '../time/time-map';
 import { NoTimeline, readTimeline, type Timeline, type TimelineClip, type TimelineCut } from './timeline-in';
 
 /** What is known of footage by which a clip finds its file. */

@@ -1,7 +1,9 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
 import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
-import { framesPerSecond, type Rate, rateOf } from '../time/rate';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
+import { framesPerSecond, rateOf } from '../time/rate';
+import type { Rate } from '../model/time';
 import { countsInDropFrame, formatTimecode } from '../time/timecode';
 
 /** A layer's stretch of the crossing in a timeline: from a source frame on at a steady speed. */

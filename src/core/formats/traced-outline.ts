@@ -1,11 +1,7 @@
 import type { CrossingDocument } from '../document/document';
-import {
-  type EdgeRow,
-  numbersPerPoint as N,
-  type OutlineRow,
-  type PoseRow,
-  type Shot,
-} from '../document/rows';
+import { type EdgeRow, type OutlineRow, type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { shapeAt } from '../outline';
 
 /** An outline over the frames of its shot, as every format of paths writes it. */

@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { flattenOutline } from '../outline';
 import { fitOutline } from './fit-curve';
 import { type Cubic, pointAt } from './bezier';

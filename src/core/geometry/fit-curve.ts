@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import type { Cubic } from './bezier';
 
 type Point = readonly [x: number, y: number];

@@ -1,3 +1,5 @@
+import { lensBounds } from '../model/limits';
+
 /**
  * How a lens bends what is straight, by the division model (Fitzgibbon 2001): a place at distance r from the middle of
  * the shot belongs at r / (1 + λ r²), r in halves of the shot's diagonal. λ < 0: a wide lens, whose straight lines bow
@@ -10,9 +12,6 @@ export interface Lens {
   y: number;
   half: number;
 }
-
-/** What λ may be; beyond it the borders of a wide lens would lie endlessly far out. */
-export const lensBounds = [-0.7, 0.5] as const;
 
 /** @returns null where it bends nothing. */
 export function lensOf(lambda: number, shot: { width: number; height: number }): Lens | null {

@@ -1,5 +1,6 @@
 import type { PicturePlanes } from '../picture/planes';
-import type { ChromaSettings, Shot } from '../document/rows';
+import type { ChromaSettings } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { chromaAround, drawKeyed, spillOf } from './keyed';
 
 const [width, height] = [240, 160];

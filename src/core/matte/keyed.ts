@@ -1,5 +1,6 @@
 import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
-import type { ChromaSettings, Shot } from '../document/rows';
+import type { ChromaSettings } from '../document/tables';
+import type { Shot } from '../model/shot';
 
 /**
  * The matte of a keyed colour: what of a picture has that colour, alpha 0 to 255.

@@ -1,4 +1,4 @@
-import type { Combine } from '../document/rows';
+import type { Combine } from '../model/choices';
 import type { Region } from '../outline/region';
 import { type Alpha, fullOf } from './alpha';
 import { coverage } from './coverage';

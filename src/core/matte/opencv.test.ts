@@ -1,5 +1,5 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
-import { type OutlineRow, plainEdge, plainOutline } from '../document/rows';
+import { type OutlineRow, plainEdge, plainOutline } from '../document/tables';
 import { bandDistance } from './distance';
 import { MatteScratch } from './matte';
 import { nearSteps } from './scratch';

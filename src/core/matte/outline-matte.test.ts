@@ -1,4 +1,5 @@
-import { type Combine, type OutlineRow, plainEdge, plainOutline } from '../document/rows';
+import { type OutlineRow, plainEdge, plainOutline } from '../document/tables';
+import type { Combine } from '../model/choices';
 import { MatteScratch, meanAlpha } from './matte';
 import { drawOutlines, type PosedOutline } from './outline-matte';
 

@@ -1,4 +1,5 @@
-import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '../document/rows';
+import { type EdgeSettings, type OutlineRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { flattenOutline, regionOf, roundedCorners } from '../outline';
 import { type Alpha, fullOf } from './alpha';
 import { combineMatte, drawMatte, type MatteScratch, softTolerance } from './matte';

@@ -1,4 +1,4 @@
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { bilinear, type PicturePlanes, shotToPlanes } from '../picture/planes';
 
 /** Most samples along each side of a pixel of the matte, where it is drawn smaller than the picture. */

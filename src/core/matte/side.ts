@@ -1,4 +1,4 @@
-import type { Side } from '../document/rows';
+import type { Side } from '../model/choices';
 import { flattenOutline, regionOf } from '../outline';
 import { coverage } from './coverage';
 import { meanAlpha, MatteScratch } from './matte';

@@ -1,5 +1,5 @@
 import { quantile } from '../quantile';
-import type { Crosser } from '../document/rows';
+import type { Crosser } from '../model/shot';
 
 /** A followed point: where it is, how it moves against the scene, and against the frame; shares of the frame. */
 export interface Feature {

@@ -1,11 +1,9 @@
-import type { ShotMotion } from '../document/rows';
-import { lookEvery, numbersPerLook } from '../colour/looks';
+import { type ShotMotion, numbersPerFrame, lookEvery, numbersPerLook } from '../model/shot';
 import { cornersOf } from './corners';
 import { crosserOf, type FrameFeatures } from './crosser';
 import { followPoints } from './follow';
 import { motionGroups, movedBy, type MotionGroup } from './groups';
 import { type PyramidLevel, pyramidOf, resizedLuma } from './luma';
-import { numbersPerFrame } from './steady';
 import { wideMatches } from './wide-matches';
 
 /** Width in px at which movement is measured. */

@@ -1,11 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { ShotMotion } from '../document/rows';
+import { type ShotMotion, numbersPerFrame as N } from '../model/shot';
 import { applyAffine } from '../geometry/affine';
 import { MotionMeasure } from './measure';
 import { whittaker } from './smooth';
-import { largestZoom, numbersPerFrame as N, pathOf, steadying, unsteadiness } from './steady';
+import { largestZoom, pathOf, steadying, unsteadiness } from './steady';
 import { uprightLuma } from './upright';
 
 const footage = path.join(process.cwd(), 'demo', 'footage');

@@ -1,4 +1,4 @@
-import { type FramePicture, lumaAt, type LumaLevel } from '../edge/frame-picture';
+import { type FramePicture, lumaAt, type LumaLevel } from '../picture/frame-picture';
 import { type Affine, applyAffine } from '../geometry/affine';
 
 /** Widest picture, px, on which movement is looked for. */

@@ -1,5 +1,4 @@
-import type { ShotMotion } from '../document/rows';
-import { numbersPerFrame } from './steady';
+import { type ShotMotion, numbersPerFrame } from '../model/shot';
 
 /** Share of the picture from which on something moves otherwise than the scene. */
 const somethingMoves = 0.015;

@@ -1,6 +1,5 @@
-import type { Shot, ShotMotion } from '../document/rows';
+import { type Shot, type ShotMotion, numbersPerFrame } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
-import { numbersPerFrame } from './steady';
 
 /** The scene's movement from a frame to another, the shot's px to its px. */
 export function sceneMap(

@@ -1,9 +1,6 @@
-import type { ShotMotion } from '../document/rows';
+import { type ShotMotion, numbersPerFrame } from '../model/shot';
 import type { Affine } from '../geometry/affine';
 import { whittaker } from './smooth';
-
-/** Numbers a frame in {@link ShotMotion.frames}. */
-export const numbersPerFrame = 6;
 
 /** The picture's path through a shot: where its centre has gone (px), its scale (logarithm) and turn (radians). */
 export interface MotionPath {

@@ -1,5 +1,5 @@
 import type { PicturePlanes } from '../picture/planes';
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 
 /** The luma of a decoded picture with its rotation flag carried out, as the shot is shown; not resized. */
 export function uprightLuma(

@@ -4,7 +4,7 @@ import { shotMapAt } from '../compose/moves';
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setMove } from '../document/move-actions';
+import { setMove } from '../actions/move-actions';
 import {
   type OutlineRow,
   plainCrossing,
@@ -12,8 +12,8 @@ import {
   plainOutline,
   plainPose,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import type { Shot } from '../model/shot';
 import { applyHomography } from '../geometry/homography';
 import { catmullRom, type PicturePlanes } from '../picture/planes';
 import { swingKeys } from './swing';

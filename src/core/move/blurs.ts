@@ -1,6 +1,6 @@
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { replaceMoves, setMove } from '../document/move-actions';
+import { replaceMoves, setMove } from '../actions/move-actions';
 
 /** Frames over which a blur rises, and falls again (common practice, no source). */
 const rise = 6;

@@ -1,11 +1,11 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
-import { borderAt } from '../checks/move-checks';
+import { borderAt } from '../compose/border';
 import { drawPicture } from '../compose/picture';
 import { cutAt } from '../compose/cut';
 import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../document/layer-actions';
-import { setMove } from '../document/move-actions';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import {
   type LayerRow,
   type OutlineRow,
@@ -14,8 +14,8 @@ import {
   plainOutline,
   plainPose,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import type { Shot } from '../model/shot';
 import { asFilmed, lensFromLines, lensOf, straightened } from '../geometry/lens';
 import { mappedCubic } from '../geometry/mapped-cubic';
 import type { PicturePlanes } from '../picture/planes';

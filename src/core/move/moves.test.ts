@@ -1,19 +1,12 @@
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
 import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../document/layer-actions';
+import { setLayer } from '../actions/layer-actions';
 import { mendMove } from '../checks/move-fixes';
 import { moveFindings } from '../checks/move-checks';
-import {
-  copiedMoves,
-  hasChannel,
-  isSoundMove,
-  removeMoves,
-  setMove,
-  shiftMoves,
-  stretchMoves,
-} from '../document/move-actions';
-import type { Channel } from '../document/channels';
+import { copiedMoves, removeMoves, setMove, shiftMoves, stretchMoves } from '../actions/move-actions';
+import { hasChannel, isSoundMove, numbersAt } from '../document/keys';
+import type { Channel } from '../model/channels';
 import {
   type MoveRow,
   type OutlineRow,
@@ -21,13 +14,12 @@ import {
   plainOutline,
   plainPose,
   poseId,
-  type Shot,
-} from '../document/rows';
+} from '../document/tables';
+import type { Shot } from '../model/shot';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
 import { layerAt, movedAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
-import { numbersAt } from '../document/keys';
 import { riseAndFall } from './blurs';
 import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
 

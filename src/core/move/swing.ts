@@ -1,8 +1,8 @@
-import { leafChannels } from '../document/channels';
+import { leafChannels } from '../model/channels';
 import type { CrossingDocument } from '../document/document';
 import type { RowChange } from '../document/edit';
-import { replaceMoves, setMove } from '../document/move-actions';
-import type { OutlineRow } from '../document/rows';
+import { replaceMoves, setMove } from '../actions/move-actions';
+import type { OutlineRow } from '../document/tables';
 
 /** Frames within which leaves swing open, and how far, degrees (common practice, no source). */
 const swingFrames = 12;

@@ -1,5 +1,5 @@
 import { type Cubic, flatteningSteps, pointAt } from '../geometry/bezier';
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 
 /** Number of points of a pose. */
 export function pointCount(coordinates: ArrayLike<number>): number {

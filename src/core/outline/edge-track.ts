@@ -1,4 +1,4 @@
-import type { EdgeRow, EdgeSettings, OutlineRow } from '../document/rows';
+import type { EdgeRow, EdgeSettings, OutlineRow } from '../document/tables';
 import { numberBetween, placeAmong } from '../time/track';
 
 /** The edge settings of a row, without what else it holds. */

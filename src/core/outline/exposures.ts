@@ -1,10 +1,5 @@
-import {
-  type EdgeSettings,
-  numbersPerPoint as N,
-  type OutlineKind,
-  type OutlineRow,
-  type PoseRow,
-} from '../document/rows';
+import { type EdgeSettings, type OutlineRow, type PoseRow } from '../document/tables';
+import { numbersPerPoint as N, type OutlineKind } from '../model/choices';
 import { poseDistance } from './poses';
 import { shapeAtMoment } from './shape';
 

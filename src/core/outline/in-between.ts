@@ -1,5 +1,6 @@
 import { bestSimilarity, type Similarity } from '../geometry/similarity';
-import { numbersPerPoint as N, type PoseRow } from '../document/rows';
+import { type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { hermite, monotoneSlope } from '../time/monotone';
 
 /**

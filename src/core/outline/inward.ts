@@ -1,4 +1,4 @@
-import type { OutlineRow } from '../document/rows';
+import type { OutlineRow } from '../document/tables';
 
 /** Area of a closed polyline, px², its first point repeated or not; positive where it runs clockwise on the screen. */
 export function signedArea(line: readonly number[]): number {

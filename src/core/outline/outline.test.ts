@@ -1,6 +1,6 @@
 import { Bezier } from 'bezier-js';
-import { plainPose } from '../document/rows';
-import type { PoseRow, Side } from '../document/rows';
+import { plainPose, type PoseRow } from '../document/tables';
+import type { Side } from '../model/choices';
 import {
   flattenOutline,
   inBetween,

@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 
 /** A corner has no handles, a smooth point's lie in one line, a free point's as they like. */
 export type PointKind = 'corner' | 'smooth' | 'free';

@@ -1,5 +1,5 @@
-import { plainPose } from '../document/rows';
-import type { PoseRow } from '../document/rows';
+import { plainPose } from '../document/tables';
+import type { PoseRow } from '../document/tables';
 import { middleOfLongestGap, parabolaWeights, poseDistance, smoothedPoses, superfluousPoses } from './poses';
 import { shapeAt } from './shape';
 

@@ -1,4 +1,5 @@
-import { numbersPerPoint as N, type PoseRow } from '../document/rows';
+import { type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { inBetween } from './in-between';
 
 /**

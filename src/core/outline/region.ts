@@ -1,4 +1,4 @@
-import type { OutlineKind, Side } from '../document/rows';
+import type { OutlineKind, Side } from '../model/choices';
 
 /** The region that an outline encloses or sweeps, ready for a matte. */
 export interface Region {

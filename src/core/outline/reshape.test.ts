@@ -1,5 +1,6 @@
 import { Bezier } from 'bezier-js';
-import { plainPose, numbersPerPoint as N, plainOutline, type PoseRow } from '../document/rows';
+import { plainPose, plainOutline, type PoseRow } from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 import { segmentCubic } from './curve';
 import { edgeAt } from './edge-track';
 import { mostExposures, shutterAt } from './exposures';

@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { applyHomography, homographyOf } from '../geometry/homography';
 
 export type Corners = readonly (readonly [number, number])[];

@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { type Cubic, flatteningSteps, pointAt, splitCubic } from '../geometry/bezier';
 import { pointCount, segmentCount, segmentCubic } from './curve';
 

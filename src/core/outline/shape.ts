@@ -1,4 +1,5 @@
-import type { Beyond, PoseRow } from '../document/rows';
+import type { PoseRow } from '../document/tables';
+import type { Beyond } from '../model/choices';
 import { type Place, placeAmong, shareOfWay, spanFrom } from '../time/track';
 import { inBetween, smoothInBetween } from './in-between';
 

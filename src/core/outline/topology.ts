@@ -1,5 +1,5 @@
 import { type Cubic, nearestOnCubic, splitCubic } from '../geometry/bezier';
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { pointCount, segmentCount, segmentCubic } from './curve';
 
 /**

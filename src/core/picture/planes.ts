@@ -1,5 +1,4 @@
-import type { VideoColour } from '../colour/matrix';
-import type { Shot } from '../document/rows';
+import type { VideoColour, Shot } from '../model/shot';
 import type { Affine } from '../geometry/affine';
 
 /** A decoded picture: one plane of luma and two of chroma, rows without padding, 8 bits a sample. */

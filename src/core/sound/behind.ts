@@ -1,7 +1,7 @@
-import { framesPerSecond, type Rate } from '../time/rate';
-import { type EaseHandles } from '../time/track';
+import { framesPerSecond } from '../time/rate';
+import type { Rate, EaseHandles } from '../model/time';
 import { cubicBezierEasing } from '../time/easing';
-import { mixRate } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** How far the way is open along the crossing, from its coverage frame by frame, without jumps. */
 export type Openness = (sample: number) => number;

@@ -1,4 +1,4 @@
-import { mixRate } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** A second-order section, divided by a0: y = b0·x + b1·x₁ + b2·x₂ − a1·y₁ − a2·y₂. */
 export interface Coefficients {

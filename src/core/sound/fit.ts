@@ -1,6 +1,6 @@
-import type { Rate } from '../time/rate';
+import type { Rate } from '../model/time';
 import { sampleOfFrame } from './behind';
-import { mixRate } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** Where the moving edge is in the picture, and where it is fastest, from the coverage. */
 export interface EdgePassage {

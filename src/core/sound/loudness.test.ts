@@ -3,7 +3,8 @@ import { both, sine } from '../../../fixtures/tones';
 import { limit, limiterReach } from './limiter';
 import { LoudnessMeter, truePeak } from './loudness';
 import { seeded } from '../random';
-import { decibelsOf, mixRate, silence, type Stereo } from './stereo';
+import { decibelsOf, silence, type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 
 function integrated(sound: Stereo): number {
   const meter = new LoudnessMeter();

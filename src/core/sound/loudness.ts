@@ -1,5 +1,6 @@
 import { Biquad, type Coefficients } from './biquad';
-import { mixRate, type Stereo } from './stereo';
+import { type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** ITU-R BS.1770-4, tables 1 and 2: the K-weighting's two sections at 48 kHz. */
 const shelf: Coefficients = {

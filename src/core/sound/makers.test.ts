@@ -1,6 +1,7 @@
-import { makerNames } from './maker-names';
+import { makerNames } from '../model/maker-names';
 import { make, makerBeginnings, type MakerSettings } from './makers';
-import { mixRate, type Stereo } from './stereo';
+import { type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 
 const settings = (changes: Partial<MakerSettings>): MakerSettings => ({
   maker: 'air sweep',

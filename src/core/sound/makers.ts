@@ -1,7 +1,8 @@
 import { bandPass, Biquad, highPass, lowPass } from './biquad';
-import type { MakerName } from './maker-names';
+import type { MakerName } from '../model/maker-names';
 import { type Random, seeded } from '../random';
-import { mixRate, type Stereo } from './stereo';
+import { type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** What a made sound is made from. */
 export interface MakerSettings {

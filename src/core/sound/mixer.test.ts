@@ -1,12 +1,14 @@
 import { soundingCrossing, soundingFrame, soundingLength, soundPiece } from '../../../fixtures/sounding';
 import { amplitudeOf, both, sine } from '../../../fixtures/tones';
-import { setMove } from '../document/move-actions';
+import { setMove } from '../actions/move-actions';
 import { applyChanges, type CrossingDocument } from '../document/document';
-import type { LayerRow, Shot } from '../document/rows';
+import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { opennessOf, sampleOfFrame } from './behind';
 import { mixed, Mixer, type ReadSource, soundOf } from './mixer';
 import { sourceFrameAt } from '../time/time-map';
-import { mixRate, silence, type Stereo } from './stereo';
+import { silence, type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 import { voiceOf, voicesOf } from './voice';
 
 const rate = { num: 25, den: 1 };

@@ -1,7 +1,8 @@
 import { Biquad, highPass, lowPass, peaking } from './biquad';
 import { limit, limiterReach, usualCeiling } from './limiter';
 import { reach, readBetween } from './resample';
-import { mixRate, silence, type Stereo } from './stereo';
+import { silence, type Stereo } from './stereo';
+import { mixRate } from '../model/limits';
 import { highest, lowest, type Settings, type SoundSource, type Voice } from './voice';
 
 /** Reads samples of a source at the mix's rate, both channels, as arrays of the caller's own; beyond its ends there is silence. */

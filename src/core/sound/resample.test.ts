@@ -3,7 +3,7 @@ import { amplitudeOf, both, sine } from '../../../fixtures/tones';
 import { toStereo } from './downmix';
 import { readBetween, toMixRate } from './resample';
 import { seeded } from '../random';
-import { mixRate } from './stereo';
+import { mixRate } from '../model/limits';
 
 const brought = (samples: Float32Array<ArrayBuffer>, rate: number) =>
   toMixRate(samples, rate, 0, 0, Math.floor((samples.length * mixRate) / rate));

@@ -1,4 +1,4 @@
-import { mixRate } from './stereo';
+import { mixRate } from '../model/limits';
 
 /**
  * Resampling by a sinc under a Kaiser window (J. O. Smith, *Digital Audio Resampling*; Kaiser and Schafer 1980 for the

@@ -1,8 +1,8 @@
 import { soundingCrossing, soundPiece } from '../../../fixtures/sounding';
 import { applyChanges } from '../document/document';
-import { setLayer } from '../document/layer-actions';
-import { setMove } from '../document/move-actions';
-import { setPiece } from '../document/piece-actions';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
+import { setPiece } from '../actions/piece-actions';
 import { pieceSignature, soundSignature } from './signature';
 
 const closed = new Array<number>(50).fill(0);

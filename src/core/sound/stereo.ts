@@ -1,6 +1,3 @@
-/** Samples a second in which everything is mixed. */
-export const mixRate = 48_000;
-
 /** Two channels of equally many samples, −1 to 1 at full scale. */
 export type Stereo = readonly [left: Float32Array<ArrayBuffer>, right: Float32Array<ArrayBuffer>];
 

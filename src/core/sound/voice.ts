@@ -1,10 +1,12 @@
 import { rateOf } from '../time/rate';
 import { keyedAt } from '../document/keys';
 import { type CrossingDocument, playedRange } from '../document/document';
-import type { PieceRow, Shot } from '../document/rows';
+import type { PieceRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { sourcePositionAt } from '../time/time-map';
 import { bentBy, type Openness, sampleOfFrame, samplesPerFrame } from './behind';
-import { gainOf, mixRate, quietest } from './stereo';
+import { gainOf, quietest } from './stereo';
+import { mixRate } from '../model/limits';
 
 /** What a piece's sound is made of. */
 export type SoundSource = { kind: 'file' | 'shot'; id: string } | { kind: 'made'; piece: PieceRow };

@@ -1,11 +1,12 @@
 import type { CarriedPose, CarryEnd, CarryJob } from '../carry/carry-poses';
 import type { Frames } from '../carry/frames';
-import type { Doubt, Shot } from '../document/rows';
+import type { Doubt } from '../model/choices';
+import type { Shot } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { flattenOutline } from '../outline/curve';
 import { changedFrom, laidBare } from './laid-bare';
 import { grown } from './morphology';
-import { poseAlong } from './pose-along';
+import { poseAlong } from '../outline/pose-along';
 import { closedLinesOf, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
 import { regionShift } from './region-shift';

@@ -1,4 +1,4 @@
-import type { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 import { meanOfSquares } from '../picture/planes';
 
 /** A picture's colours at one of its sizes: luma, Cb and Cr of every sample, 8 bits. */

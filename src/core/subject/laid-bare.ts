@@ -1,6 +1,6 @@
 import type { Frames } from '../carry/frames';
-import type { Shot, ShotMotion } from '../document/rows';
-import type { LumaLevel } from '../edge/frame-picture';
+import type { Shot, ShotMotion } from '../model/shot';
+import type { LumaLevel } from '../picture/frame-picture';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
 import { movingFrames } from '../motion/moving-frames';

@@ -1,6 +1,6 @@
 import type { Affine } from '../geometry/affine';
 import type { ClosedLine } from './prior';
-import { fittedTo } from '../formats/fitted-pose';
+import { fittedTo } from '../outline/fitted-pose';
 import { type SubjectPart, partsAlong } from './subject-parts';
 import { contoursIn, fewestPoints } from './subject-outline';
 

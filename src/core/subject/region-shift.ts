@@ -1,4 +1,4 @@
-import type { FramePicture, LumaLevel } from '../edge/frame-picture';
+import type { FramePicture, LumaLevel } from '../picture/frame-picture';
 
 const { ceil, floor, hypot, min, round } = Math;
 

@@ -1,4 +1,4 @@
-import type { StrokeMark } from '../document/rows';
+import type { StrokeMark } from '../model/choices';
 import { type Affine, applyAffine } from '../geometry/affine';
 
 const { abs, ceil, floor, max, min, sqrt } = Math;

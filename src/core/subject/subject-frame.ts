@@ -1,7 +1,7 @@
 import type { Frames } from '../carry/frames';
 import { differenceOver } from '../motion/moved-mask';
-import type { Shot } from '../document/rows';
-import type { FramePicture } from '../edge/frame-picture';
+import type { Shot } from '../model/shot';
+import type { FramePicture } from '../picture/frame-picture';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { sceneMap } from '../motion/scene-map';
 import { type ColourGrid, colourGrid } from './colour-grid';

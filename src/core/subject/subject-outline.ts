@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { contoursOf } from './contours';

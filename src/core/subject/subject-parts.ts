@@ -1,7 +1,7 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { boxAbout, type Rectangle } from '../geometry/rectangle';
 import { flattenOutline } from '../outline/curve';
-import { poseAlong } from './pose-along';
+import { poseAlong } from '../outline/pose-along';
 import type { ClosedLine } from './prior';
 
 /** A further part or hole of a subject, by its outline's id. */

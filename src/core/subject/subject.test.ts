@@ -1,13 +1,13 @@
 import { height, pictureOf, texture, width } from '../../../fixtures/pass-film';
 import type { Frames } from '../carry/frames';
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { identity } from '../geometry/affine';
 import { flattenOutline, signedArea } from '../outline';
 import { seeded } from '../random';
 import { carrySubject } from './carry-subject';
 import { contoursOf } from './contours';
 import { patchesOf } from './patches';
-import { poseAlong } from './pose-along';
+import { poseAlong } from '../outline/pose-along';
 import { depthsOf, filledBy } from './prior';
 import { shareOfBoth } from './share-of-both';
 import { subjectFrameOn } from './subject-frame';

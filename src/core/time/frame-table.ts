@@ -1,5 +1,6 @@
-import { type Rate, rateOf } from './rate';
-import { crossingFrameOf, type ShotClock, sourceFrameAt, type TimeMap } from './time-map';
+import { rateOf } from './rate';
+import type { Rate, TimeMap } from '../model/time';
+import { crossingFrameOf, type ShotClock, sourceFrameAt } from './time-map';
 
 /**
  * A layer's frames, both ways: the source frame of each crossing frame, and the crossing frames that show a source

@@ -1,6 +1,7 @@
 import { frameTable } from './frame-table';
-import { isSoundRamp, type Ramp, rampedFrame, rampPercentAt, rampSpeedAt } from './ramp';
-import { crossingFrameOf, plainTime, sourceFrameAt } from './time-map';
+import { isSoundRamp, rampedFrame, rampPercentAt, rampSpeedAt } from './ramp';
+import { type Ramp, plainTime } from '../model/time';
+import { crossingFrameOf, sourceFrameAt } from './time-map';
 
 const crossing = { num: 25, den: 1 };
 const shot = { rate: { num: 25, den: 1 } };

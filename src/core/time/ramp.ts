@@ -1,15 +1,4 @@
-/** Speed by keys: the shares of its own speed at which a layer runs, from key to key on a straight course. */
-export interface Ramp {
-  /** Crossing frame and percent of each key, one after the other, ascending; empty: no ramp. */
-  ramp?: readonly number[];
-  /** The crossing frame that goes on showing what it shows without the ramp. */
-  rampAt?: number;
-  /** Frames over which the corners of its course are rounded. */
-  rampRound?: number;
-}
-
-/** What a ramp's percents may be: backwards, still, and up to ten times. */
-export const rampBounds = [-1000, 1000] as const;
+import { type Ramp, rampBounds } from '../model/time';
 
 /** Whether a list is a ramp: whole frames that ascend, and percents within bounds. */
 export function isSoundRamp(ramp: readonly number[]): boolean {

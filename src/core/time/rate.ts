@@ -1,8 +1,4 @@
-/** A frame rate as an exact fraction, in frames per second: 30000/1001 is NTSC's 29.97. */
-export interface Rate {
-  num: number;
-  den: number;
-}
+import type { Rate } from '../model/time';
 
 /** The rate of a row that keeps it in two fields: a crossing, or what was made of one. */
 export const rateOf = ({ rateNum, rateDen }: { rateNum: number; rateDen: number }): Rate => ({

@@ -1,13 +1,7 @@
 import { frameOfTimestamp, keyFrameFor } from './frame-index';
 import { firstShowing, sourceAt, tableOf } from './frame-table';
-import {
-  crossingFrameOf,
-  offsetShowing,
-  plainTime,
-  sourceFrameAt,
-  type TimeMap,
-  withSpeed,
-} from './time-map';
+import { crossingFrameOf, offsetShowing, sourceFrameAt, withSpeed } from './time-map';
+import { plainTime, type TimeMap } from '../model/time';
 import { seeded } from '../random';
 import { formatRate, nominalRateOf } from './rate';
 

@@ -1,23 +1,5 @@
-import { type Ramp, rampedFrame } from './ramp';
-import type { Rate } from './rate';
-
-/** How a layer's source frames follow the crossing's frames. */
-export interface TimeMap extends Ramp {
-  /**
-   * The source frame shown at crossing frame 0; may lie outside the shot. Where frames come unevenly it counts frames
-   * of the mean rate, so that slipping by one is always as long.
-   */
-  offset: number;
-  /** Percent of the shot's own speed, 25 to 800, to two decimals. */
-  speed: number;
-  /** Whether the shot runs backwards. */
-  reverse: boolean;
-  /** The source frame that is held once it is reached, or null. */
-  holdFrom: number | null;
-}
-
-/** The shot at its own speed from its first frame. */
-export const plainTime: TimeMap = { offset: 0, speed: 100, reverse: false, holdFrom: null };
+import { rampedFrame } from './ramp';
+import type { Rate, TimeMap } from '../model/time';
 
 /** What a time map needs to know of a shot. */
 export interface ShotClock {

@@ -1,4 +1,4 @@
-import type { Rate } from './rate';
+import type { Rate } from '../model/time';
 
 /**
  * Timecode of a frame counted from 00:00:00:00, after SMPTE ST 12-1.

@@ -1,17 +1,11 @@
 import { cubicBezierEasing, easeInOut } from './easing';
 import { hermite, monotoneSlope } from './monotone';
+import type { Onward, EaseHandles } from '../model/time';
 
 /**
  * Values over time, for everything that changes: keys, and what lies between them. Poses, edges and all that moves or
  * sounds use this; only what a value is differs.
  */
-
-/** How an in-between runs from one key to the next; `hold` stays until the next. */
-export const onwards = ['linear', 'smooth', 'eased', 'hold'] as const;
-export type Onward = (typeof onwards)[number];
-
-/** Handles of an eased in-between: times 0 to 1, and the share of the way at each. */
-export type EaseHandles = readonly [x1: number, y1: number, x2: number, y2: number];
 
 /** A moment in time with a value, and the way to the next. */
 export interface Key {

@@ -1,4 +1,4 @@
-import type { FramePicture } from '../edge/frame-picture';
+import type { FramePicture } from '../picture/frame-picture';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { quantile } from '../quantile';
 import { bilinear, meanOfSquares } from '../picture/planes';

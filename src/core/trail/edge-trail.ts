@@ -1,7 +1,7 @@
-import { type FramePicture, lumaAt } from '../edge/frame-picture';
+import { type FramePicture, lumaAt } from '../picture/frame-picture';
 import { whittaker } from '../motion/smooth';
 import type { Frames } from '../carry/frames';
-import type { Shot } from '../document/rows';
+import type { Shot } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { sceneMap } from '../motion/scene-map';
 import { quantile } from '../quantile';

@@ -1,4 +1,4 @@
-import { FramePicture } from '../edge/frame-picture';
+import { FramePicture } from '../picture/frame-picture';
 import type { Affine } from '../geometry/affine';
 import { seeded } from '../random';
 import { type EdgeField, edgeField } from './edge-field';

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import type { Edit } from '@/core/document/edit';
-import type { ShotMotion } from '@/core/document/rows';
+import type { ShotMotion } from '@/core/model/shot';
 import { recordOf, shotFile, stillFile } from '../shots';
 
 /** A parcel: a crossing that travels, as docs/formats/crossing.md describes it. */

@@ -12,9 +12,9 @@ import {
   tableNames,
 } from '@/core/document/document';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
-import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/rows';
+import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/tables';
 import { plainOf } from '@/core/document/table';
-import type { Rate } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { FootageRefusal } from '@/footage/refusal';
 import { MotionBody, validatedCommit } from '../bodies';
 import { checkedChanges, requireConsistent } from '../commits';

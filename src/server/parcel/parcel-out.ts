@@ -6,7 +6,7 @@ import { PassThrough, Readable, Writable } from 'node:stream';
 import { Uint8ArrayReader, ZipWriter } from '@zip.js/zip.js';
 import { rowsOf, shotIdsOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { LayerRow, PieceRow } from '@/core/document/rows';
+import type { LayerRow, PieceRow } from '@/core/document/tables';
 import { type Remaining, remainingMotion, withRemaining } from '@/core/document/shortened';
 import { formatBytes } from '@/footage/refusal';
 import { streamOf, zipSettings } from '@/footage/zip-out';

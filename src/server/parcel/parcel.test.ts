@@ -4,13 +4,13 @@ import { createHash, randomUUID } from 'node:crypto';
 import { copyFileSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { drawOutline } from '@/core/document/actions';
+import { drawOutline } from '@/core/actions/actions';
 import type { RowChange } from '@/core/document/edit';
-import { setCrossing, setLayer } from '@/core/document/layer-actions';
+import { setCrossing, setLayer } from '@/core/actions/layer-actions';
 import { type CrossingDocument, rowsOf } from '@/core/document/document';
-import { setMove } from '@/core/document/move-actions';
-import { addPiece } from '@/core/document/piece-actions';
-import { type LayerRow, plainPiece } from '@/core/document/rows';
+import { setMove } from '@/core/actions/move-actions';
+import { addPiece } from '@/core/actions/piece-actions';
+import { type LayerRow, plainPiece } from '@/core/document/tables';
 import type { CommitBody } from '../bodies';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-parcel-'));

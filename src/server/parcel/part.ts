@@ -1,7 +1,8 @@
 import path from 'node:path';
 import type { CrossingDocument } from '@/core/document/document';
-import type { Shot } from '@/core/document/rows';
-import { framesPerSecond, type Rate } from '@/core/time/rate';
+import type { Shot } from '@/core/model/shot';
+import { framesPerSecond } from '@/core/time/rate';
+import type { Rate } from '@/core/model/time';
 import { framesUsed, type Remaining } from '@/core/document/shortened';
 import { writePartOfVideo } from '@/footage/part-of-video';
 import { factsOf } from '../read-facts';

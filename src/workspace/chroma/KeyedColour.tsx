@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useShallow } from 'zustand/react/shallow';
 import { yuvToRgb } from '@/core/colour/matrix';
-import type { ChromaRow } from '@/core/document/rows';
+import type { ChromaRow } from '@/core/document/tables';
 import { Fold } from '@/interface/Fold';
 import { changeChroma, draftChroma, pickWithTool, dropChroma } from './chroma-commands';
 import { useTraced } from '../trace/traced';

@@ -1,5 +1,5 @@
-import { removeChroma, setChroma } from '@/core/document/layer-actions';
-import type { ChromaRow } from '@/core/document/rows';
+import { removeChroma, setChroma } from '@/core/actions/layer-actions';
+import type { ChromaRow } from '@/core/document/tables';
 import { sentenceOf } from '@/interface/api';
 import { checksBegun } from '../check/checks-store';
 import { current, edit } from '../trace/commands';

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
 import type {
   CrossingChanges,

@@ -1,6 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
-import { setCrossing } from '@/core/document/layer-actions';
-import { plainCrossing } from '@/core/document/rows';
+import { setCrossing } from '@/core/actions/layer-actions';
+import { plainCrossing } from '@/core/document/tables';
 import { useDocument } from './document-store';
 import { followDocument } from './follow-document';
 

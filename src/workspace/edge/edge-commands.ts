@@ -1,10 +1,10 @@
-import { setCrossing } from '@/core/document/layer-actions';
-import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from '@/core/document/edge-actions';
+import { setCrossing } from '@/core/actions/layer-actions';
+import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from '@/core/actions/edge-actions';
 import { edgeAtFrame } from '@/core/document/document';
-import type { Blend } from '@/core/colour/transfer';
+import type { Blend } from '@/core/model/choices';
 import { type RowChange } from '@/core/document/edit';
-import type { EdgeSettings } from '@/core/document/rows';
-import type { Onward } from '@/core/time/track';
+import type { EdgeSettings } from '@/core/document/tables';
+import type { Onward } from '@/core/model/time';
 import { edgeAt, edgeSettingsOf } from '@/core/outline';
 import { current, edit } from '../trace/commands';
 import { setView, useView } from '../view-store';

@@ -3,7 +3,7 @@
 import { useMemo } from 'react';
 import { Shape } from 'react-konva';
 import { startingCoordinates } from '@/core/outline';
-import { plainPose, poseId, type PoseRow } from '@/core/document/rows';
+import { plainPose, poseId, type PoseRow } from '@/core/document/tables';
 import { type OfferedOutline, useOffered } from '../trace/offered';
 import { ink, strokeOutline } from './paint';
 import type { Sight } from './sight';

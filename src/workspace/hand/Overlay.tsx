@@ -7,7 +7,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { bothViews, type View } from '@/core/compose/scene';
 import { applyChanges, strokesOf } from '@/core/document/document';
 import { firstKeyFrom } from '@/core/time/track';
-import { numbersPerPoint as N } from '@/core/document/rows';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
 import { useChecks } from '../check/checks-store';
 import { drawnCoordinates } from './drawing';

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useTheme } from '@mui/material/styles';
 import { useId } from 'react';
-import type { Side } from '@/core/document/rows';
+import type { Side } from '@/core/model/choices';
 import { flattenOutline, regionOf } from '@/core/outline';
 import { sideWords, wayOfSide } from '@/core/edge/swept-side';
 import { chooseSide } from './swept-side';

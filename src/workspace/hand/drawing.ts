@@ -1,4 +1,4 @@
-import { numbersPerPoint as N, type OutlineKind } from '@/core/document/rows';
+import { numbersPerPoint as N, type OutlineKind } from '@/core/model/choices';
 import { fitOutline } from '@/core/geometry/fit-curve';
 import type { Place } from '@/core/trail/edge-trail';
 

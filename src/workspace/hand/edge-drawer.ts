@@ -1,5 +1,5 @@
 import type { Place } from '@/core/trail/edge-trail';
-import type { OutlineKind } from '@/core/document/rows';
+import type { OutlineKind } from '@/core/model/choices';
 import { begunOnEdge, type Drawing, type EdgeDrawing, straightTo, withStretch } from './drawing';
 
 /** Asks for the line along the edge from one place to another, and where it ends; null where there is none to follow. */

@@ -1,5 +1,5 @@
-import { numbersPerPoint as N } from '@/core/document/rows';
-import type { HandleSide } from '@/core/document/actions';
+import { numbersPerPoint as N } from '@/core/model/choices';
+import type { HandleSide } from '@/core/actions/actions';
 import { nearestOnOutline } from '@/core/outline';
 
 /** What of an outline lies under the pointer. */

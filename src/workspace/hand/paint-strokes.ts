@@ -1,6 +1,6 @@
 import type Konva from 'konva';
 import type { Stroke } from '@/core/subject/strokes';
-import type { StrokeMark } from '@/core/document/rows';
+import type { StrokeMark } from '@/core/model/choices';
 import { ink } from './paint';
 import type { Sight } from './sight';
 

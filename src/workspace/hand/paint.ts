@@ -1,10 +1,6 @@
 import type Konva from 'konva';
-import {
-  type EdgeSettings,
-  numbersPerPoint as N,
-  type OutlineColour,
-  type OutlineRow,
-} from '@/core/document/rows';
+import { type EdgeSettings, type OutlineRow } from '@/core/document/tables';
+import { numbersPerPoint as N, type OutlineColour } from '@/core/model/choices';
 import { pointAt } from '@/core/geometry/bezier';
 import { flattenOutline, regionOf, segmentCount, segmentCubic } from '@/core/outline';
 import { type ShapeBox, sidesOf } from './shape-box';

@@ -1,4 +1,4 @@
-import { numbersPerPoint as N } from '@/core/document/rows';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { boxDragged, boxHit, shapeBox, sidesOf } from './shape-box';
 
 const none = new Set<number>();

@@ -1,5 +1,5 @@
-import { movedPoints } from '@/core/document/actions';
-import { numbersPerPoint as N } from '@/core/document/rows';
+import { movedPoints } from '@/core/actions/actions';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { boundsOf, pulledPose, turnedPose } from '@/core/outline';
 
 type Place = readonly [x: number, y: number];

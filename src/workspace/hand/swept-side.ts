@@ -1,4 +1,4 @@
-import { otherSide, setOutline } from '@/core/document/actions';
+import { otherSide, setOutline } from '@/core/actions/actions';
 import { poseAtFrame } from '@/core/document/document';
 import { isBetter, sideByMovement, sideByPoses, type SideJudgement } from '@/core/edge/swept-side';
 import { checksBegun } from '../check/checks-store';

@@ -1,6 +1,7 @@
 import { useCallback, useRef, useState } from 'react';
-import { movedHandle } from '@/core/document/actions';
-import { type EdgeSettings, numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { movedHandle } from '@/core/actions/actions';
+import { type EdgeSettings, type OutlineRow } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { addPointAt, commitMove, commitPose, poseChanges, softMove } from '../trace/commands';
 import { changeEdge, draftEdge } from '../edge/edge-commands';
 import { type Hit, hitOutline } from './hit';

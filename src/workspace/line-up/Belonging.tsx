@@ -9,7 +9,8 @@ import { Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } fro
 import { belonging, edgeRange } from '@/core/checks/belonging';
 import { pairOf } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/document';
-import type { LayerRow, Shot } from '@/core/document/rows';
+import type { LayerRow } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { LayerMotion } from '@/core/compose/layer-motion';
 import { steadying } from '@/core/motion/steady';
 import { RoleMark } from '@/interface/RoleMark';

@@ -2,7 +2,8 @@
 
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import type { Betweens as Way, LayerRow } from '@/core/document/rows';
+import type { LayerRow } from '@/core/document/tables';
+import type { Betweens as Way } from '@/core/model/choices';
 import { changeLayer, layerName } from './lining-up';
 
 /** What a layer shows where the crossing's frames lie between two of its own. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { layersInOrder } from '@/core/document/document';
-import { changeRate, changeSize, proposedSize } from '@/core/document/format-actions';
+import { changeRate, changeSize, proposedSize } from '@/core/actions/format-actions';
 import { formatRate, nominalRateOf, rateOf } from '@/core/time/rate';
 import { FormatChoice } from '@/interface/FormatChoice';
 import { useDocument } from '../document/document-store';

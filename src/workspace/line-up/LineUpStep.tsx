@@ -7,7 +7,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useSnackbar } from '@/interface/messages';
 import { layersInOrder, playedRange } from '@/core/document/document';
 import { shownRange } from '@/core/compose/source-frames';
-import type { LayerRow } from '@/core/document/rows';
+import type { LayerRow } from '@/core/document/tables';
 import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
 import { formatRate } from '@/core/time/rate';
 import { RoleMark } from '@/interface/RoleMark';

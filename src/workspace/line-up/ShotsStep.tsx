@@ -1,13 +1,13 @@
 'use client';
 
-import { setCrossing } from '@/core/document/layer-actions';
+import { setCrossing } from '@/core/actions/layer-actions';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { useSnackbar } from '@/interface/messages';
 import { layersInOrder } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { call, sentenceOf } from '@/interface/api';
 import { useDocument } from '../document/document-store';
 import { layerInHand, swapRoles } from './lining-up';

@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
-import type { LayerRow } from '@/core/document/rows';
+import type { LayerRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { useView } from '../view-store';

@@ -1,13 +1,8 @@
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/source-frames';
 import { documentFromRows, marksInOrder } from '@/core/document/document';
-import {
-  type LayerRow,
-  plainCrossing,
-  plainLayer,
-  plainOutline,
-  type Role,
-  type Shot,
-} from '@/core/document/rows';
+import { type LayerRow, plainCrossing, plainLayer, plainOutline } from '@/core/document/tables';
+import type { Role } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView, setView, useView } from '../view-store';

@@ -8,9 +8,10 @@ import {
   removeMark,
   setCrossing,
   setLayer,
-} from '@/core/document/layer-actions';
-import type { LayerRow, MarkRow, Shot } from '@/core/document/rows';
-import type { Rate } from '@/core/time/rate';
+} from '@/core/actions/layer-actions';
+import type { LayerRow, MarkRow } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
+import type { Rate } from '@/core/model/time';
 import { sourceFrameAt, withSpeed } from '@/core/time/time-map';
 import { roleName } from '@/interface/theme';
 import { useDocument } from '../document/document-store';

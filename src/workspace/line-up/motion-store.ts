@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
-import type { Shot } from '@/core/document/rows';
+import type { Shot } from '@/core/model/shot';
 import { measureMotion, type MotionUnderWay } from '@/footage-view/measure-motion';
 import { sentenceOf } from '@/interface/api';
 import type { ShotMedia } from '@/wire/answers';

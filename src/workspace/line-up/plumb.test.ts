@@ -1,6 +1,7 @@
 import { documentFromRows } from '@/core/document/document';
 import { asFilmed, lensOf } from '@/core/geometry/lens';
-import { plainLayer, type Shot } from '@/core/document/rows';
+import { plainLayer } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView, setView, useView } from '../view-store';

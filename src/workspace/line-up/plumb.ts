@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { lensFromLines } from '@/core/geometry/lens';
 import { setAndFill, turnThatLevels } from '@/core/move/level';
 import type { CrossingDocument } from '@/core/document/document';
-import type { LayerRow } from '@/core/document/rows';
+import type { LayerRow } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { edit } from '../trace/commands';

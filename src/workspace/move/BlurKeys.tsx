@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { blurChannels } from '@/core/document/channels';
+import { blurChannels } from '@/core/model/channels';
 import type { keysOf } from '@/core/document/keys';
 import { Fold } from '@/interface/Fold';
 import { useDocument } from '../document/document-store';

@@ -1,10 +1,10 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { type Channel, channelNumbers } from '@/core/document/channels';
+import { type Channel, channelNumbers } from '@/core/model/channels';
 import { channelAt } from '@/core/compose/moves';
 import type { keysOf } from '@/core/document/keys';
-import { moveId } from '@/core/document/rows';
+import { moveId } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { KeyedRow } from './KeyedRow';

@@ -6,7 +6,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { type HingeSide, hingeSides } from '@/core/compose/leaves';
 import { outlinesOfLayer } from '@/core/document/document';
-import type { LayerRow, OutlineRow } from '@/core/document/rows';
+import type { LayerRow, OutlineRow } from '@/core/document/tables';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';

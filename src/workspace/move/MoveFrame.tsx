@@ -5,7 +5,7 @@ import { memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import { channelAt, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { layerSourceFrame } from '@/core/compose/source-frames';
-import { cornerChannels } from '@/core/document/channels';
+import { cornerChannels } from '@/core/model/channels';
 import type { CrossingDocument } from '@/core/document/document';
 import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
 import type { ShotMedia } from '@/wire/answers';

@@ -9,7 +9,7 @@ import { memo, useDeferredValue } from 'react';
 import { softAbove } from '@/core/checks/move-checks';
 import { shownScale } from '@/core/compose/placement';
 import { layersInOrder } from '@/core/document/document';
-import { cornerChannels } from '@/core/document/channels';
+import { cornerChannels } from '@/core/model/channels';
 import { layerAt, movedAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { BackIcon, ForwardIcon } from '@/interface/icons';

@@ -2,8 +2,9 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { LayerRow } from '@/core/document/rows';
-import { rampBounds, rampPercentAt } from '@/core/time/ramp';
+import type { LayerRow } from '@/core/document/tables';
+import { rampPercentAt } from '@/core/time/ramp';
+import { rampBounds } from '@/core/model/time';
 import { Betweens } from '../line-up/Betweens';
 import { NumberField } from '../fields/NumberField';
 import { KeyedRow } from './KeyedRow';

@@ -1,4 +1,4 @@
-import type { Channel } from '@/core/document/channels';
+import type { Channel } from '@/core/model/channels';
 
 /** A channel in words: its name, and what each of its numbers is called and counted in. */
 interface Words {

@@ -1,10 +1,10 @@
 import type { CrossingDocument } from '@/core/document/document';
-import { type Channel, channelNumbers, cornerChannels } from '@/core/document/channels';
-import type { LayerRow } from '@/core/document/rows';
+import { type Channel, channelNumbers, cornerChannels } from '@/core/model/channels';
+import type { LayerRow } from '@/core/document/tables';
 import { channelAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
-import { rampBounds, rampSpeedAt } from '@/core/time/ramp';
-import type { EaseHandles } from '@/core/time/track';
+import { rampSpeedAt } from '@/core/time/ramp';
+import { rampBounds, type EaseHandles } from '@/core/model/time';
 import type { Lane } from '../view-store';
 import { channelWords } from './channel-words';
 import { rampKeys, speedKeyId } from './ramp-commands';

@@ -1,7 +1,7 @@
 import { hingeAt, type HingeSide, hingeSides } from '@/core/compose/leaves';
-import { setOutline } from '@/core/document/actions';
+import { setOutline } from '@/core/actions/actions';
 import type { CrossingDocument } from '@/core/document/document';
-import type { OutlineRow } from '@/core/document/rows';
+import type { OutlineRow } from '@/core/document/tables';
 import { swingKeys } from '@/core/move/swing';
 import { useDocument } from '../document/document-store';
 import { edit } from '../trace/commands';

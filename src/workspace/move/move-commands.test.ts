@@ -1,5 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
-import { moveId, plainCrossing, plainLayer, type Shot } from '@/core/document/rows';
+import { moveId, plainCrossing, plainLayer } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import { isSoundRamp } from '@/core/time/ramp';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';

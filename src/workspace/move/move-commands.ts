@@ -1,4 +1,5 @@
-import { type Channel, channels, soundChannels, withinBounds } from '@/core/document/channels';
+import { type Channel, channels, soundChannels } from '@/core/model/channels';
+import { withinBounds, keysOf } from '@/core/document/keys';
 import type { CrossingDocument } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import {
@@ -8,12 +9,11 @@ import {
   setMovesOnward,
   shiftMoves,
   stretchMoves,
-} from '@/core/document/move-actions';
-import { moveId, type MoveRow } from '@/core/document/rows';
+} from '@/core/actions/move-actions';
+import { moveId, type MoveRow } from '@/core/document/tables';
 import { channelAt, type Moved, movedAt } from '@/core/compose/moves';
-import { keysOf } from '@/core/document/keys';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
-import type { Onward } from '@/core/time/track';
+import type { Onward } from '@/core/model/time';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
-import type { OutlineRow } from '@/core/document/rows';
+import type { OutlineRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { useSound } from '../sound/sound-store';
 import { tracedNow, useTraced } from '../trace/traced';

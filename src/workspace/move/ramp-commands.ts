@@ -1,6 +1,6 @@
 import { layersInOrder } from '@/core/document/document';
-import { setLayer } from '@/core/document/layer-actions';
-import type { LayerRow } from '@/core/document/rows';
+import { setLayer } from '@/core/actions/layer-actions';
+import type { LayerRow } from '@/core/document/tables';
 import { rampPercentAt } from '@/core/time/ramp';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../line-up/lining-up';

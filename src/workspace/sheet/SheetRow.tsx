@@ -2,7 +2,7 @@
 
 import { styled } from '@mui/material/styles';
 import { memo, useEffect, useRef, useState } from 'react';
-import type { EdgeRow, OutlineRow, PoseRow } from '@/core/document/rows';
+import type { EdgeRow, OutlineRow, PoseRow } from '@/core/document/tables';
 import { shapeAt } from '@/core/outline';
 import { FindingIcon, MarkIcon } from '@/interface/icons';
 import { mono } from '@/interface/theme';

@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import type { PieceRow } from '@/core/document/rows';
+import type { PieceRow } from '@/core/document/tables';
 import { NumberField } from '../fields/NumberField';
 import { BendField } from './BendField';
 import { changePiece } from './sound-commands';

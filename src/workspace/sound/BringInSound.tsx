@@ -6,7 +6,7 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useEffect, useRef, useState } from 'react';
-import { mixRate } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { send, sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import type { SoundListing } from '@/wire/answers';

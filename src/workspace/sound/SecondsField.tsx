@@ -1,6 +1,6 @@
 'use client';
 
-import { mixRate } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { NumberField } from '../fields/NumberField';
 
 /** A number of samples, typed in seconds. */

@@ -4,7 +4,7 @@ import { type Heard, soundFindings } from '@/core/checks/sound-checks';
 import { applyChanges, layersInOrder, playedRange } from '@/core/document/document';
 import { samplesPerFrame } from '@/core/sound/behind';
 import { soundSignature } from '@/core/sound/signature';
-import { mixRate } from '@/core/sound/stereo';
+import { mixRate } from '@/core/model/limits';
 import { type Running, startWorker } from '@/interface/start-worker';
 import type { SoundService } from '@/render/sound.worker';
 import { useDocument } from '../document/document-store';

@@ -1,6 +1,7 @@
 import { documentFromRows, piecesInOrder } from '@/core/document/document';
-import { setLayer } from '@/core/document/layer-actions';
-import { plainCrossing, plainLayer, type Shot } from '@/core/document/rows';
+import { setLayer } from '@/core/actions/layer-actions';
+import { plainCrossing, plainLayer } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia, SoundListing } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView, setView } from '../view-store';

@@ -10,24 +10,17 @@ import {
   shiftPiece,
   splitPiece,
   trimPiece,
-} from '@/core/document/piece-actions';
-import type { Channel } from '@/core/document/channels';
+} from '@/core/actions/piece-actions';
+import type { Channel } from '@/core/model/channels';
 import { type CrossingDocument, piecesInOrder, playedRange } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { movesOf, removeMoves } from '@/core/document/move-actions';
-import {
-  type LayerRow,
-  mostMade,
-  mostSamples,
-  mostTracks,
-  type PieceRow,
-  plainPiece,
-} from '@/core/document/rows';
+import { movesOf, removeMoves } from '@/core/actions/move-actions';
+import { type LayerRow, type PieceRow, plainPiece } from '@/core/document/tables';
+import { mostMade, mostSamples, mostTracks, mixRate } from '@/core/model/limits';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { fitSweep, passageOf } from '@/core/sound/fit';
-import type { MakerName } from '@/core/sound/maker-names';
+import type { MakerName } from '@/core/model/maker-names';
 import { makerBeginnings } from '@/core/sound/makers';
-import { mixRate } from '@/core/sound/stereo';
 import { voiceOf } from '@/core/sound/voice';
 import type { SoundListing } from '@/wire/answers';
 import { useDocument } from '../document/document-store';

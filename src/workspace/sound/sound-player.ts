@@ -1,7 +1,7 @@
 import type * as Comlink from 'comlink';
 import { sampleOfFrame, samplesPerFrame } from '@/core/sound/behind';
-import { mixRate } from '@/core/sound/stereo';
-import type { Rate } from '@/core/time/rate';
+import { mixRate } from '@/core/model/limits';
+import type { Rate } from '@/core/model/time';
 import type { MixedPart } from '@/render/sound';
 import type { SoundService } from '@/render/sound.worker';
 

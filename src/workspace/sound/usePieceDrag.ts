@@ -1,8 +1,8 @@
 import { rateOf } from '@/core/time/rate';
 import { type PointerEvent, type RefObject, useRef } from 'react';
 import { piecesInOrder } from '@/core/document/document';
-import { isPlaced } from '@/core/document/piece-actions';
-import type { PieceRow } from '@/core/document/rows';
+import { isPlaced } from '@/core/actions/piece-actions';
+import type { PieceRow } from '@/core/document/tables';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { useDocument } from '../document/document-store';
 import { useLetGo } from '../hand/useLetGo';

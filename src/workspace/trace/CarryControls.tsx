@@ -8,14 +8,9 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Switch from '@mui/material/Switch';
 import { memo } from 'react';
-import { unsurePoses } from '@/core/document/carry-actions';
-import {
-  type CarriedBy,
-  carriedByWays,
-  type Doubt,
-  type OutlineRow,
-  type PoseRow,
-} from '@/core/document/rows';
+import { unsurePoses } from '@/core/actions/carry-actions';
+import { type OutlineRow, type PoseRow } from '@/core/document/tables';
+import { type CarriedBy, carriedByWays, type Doubt } from '@/core/model/choices';
 import { useSnackbar } from '@/interface/messages';
 import { carryBy } from './outline-commands';
 import { cutAnew } from './painting';

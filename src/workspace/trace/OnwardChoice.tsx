@@ -2,7 +2,7 @@
 
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { type Onward, onwards } from '@/core/time/track';
+import { type Onward, onwards } from '@/core/model/time';
 
 const says: Record<Onward, [label: string, title: string]> = {
   linear: ['Linear', 'As fast all the way'],

@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { strokesOf } from '@/core/document/document';
-import type { StrokeMark } from '@/core/document/rows';
+import type { StrokeMark } from '@/core/model/choices';
 import { brushSizes, paintedOutline, type SubjectAs, usePainting } from './painting';
 import { sourceFrameOf, useOutline, useTraced } from './traced';
 

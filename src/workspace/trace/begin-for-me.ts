@@ -1,6 +1,6 @@
 import type { NoFirst } from '@/core/begin/beginning';
-import { drawFirsts, firstsOf, type FoundFirst } from '@/core/document/first-outlines';
-import { numbersPerPoint } from '@/core/document/rows';
+import { drawFirsts, firstsOf, type FoundFirst } from '@/core/actions/first-outlines';
+import { numbersPerPoint } from '@/core/model/choices';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { measureShots, useMotion } from '../line-up/motion-store';

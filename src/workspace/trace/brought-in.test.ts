@@ -1,7 +1,9 @@
 import type { Grade } from '@/core/colour/grade';
 import { documentFromRows } from '@/core/document/document';
-import { limits } from '@/core/document/limits';
-import { numbersPerPoint as N, plainCrossing, plainLayer, type Shot } from '@/core/document/rows';
+import { limits } from '@/core/model/limits';
+import { plainCrossing, plainLayer } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { changeChroma, chromaNow, draftChroma, dropChroma, pickColour } from '../chroma/chroma-commands';
 import { useDocument } from '../document/document-store';

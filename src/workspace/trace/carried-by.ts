@@ -1,11 +1,12 @@
 import type * as Comlink from 'comlink';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
-import { putCarried } from '@/core/document/carry-actions';
+import { putCarried } from '@/core/actions/carry-actions';
 import { type CrossingDocument, strokesOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import { numbersPerPoint as N, type OutlineRow, type PoseRow } from '@/core/document/rows';
+import { type OutlineRow, type PoseRow } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { shapeAt } from '@/core/outline';
-import { partsAt } from '@/core/document/subject-actions';
+import { partsAt } from '@/core/actions/subject-actions';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
 import type { Traced } from './traced';

@@ -1,12 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
-import {
-  type OutlineRow,
-  plainLayer,
-  plainOutline,
-  plainPose,
-  poseId,
-  type Shot,
-} from '@/core/document/rows';
+import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView, setView, useView } from '../view-store';

@@ -1,4 +1,4 @@
-import type { OutlineRow } from '@/core/document/rows';
+import type { OutlineRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view-store';
 import { lineOn } from './carried-by';

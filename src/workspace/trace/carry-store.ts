@@ -1,11 +1,11 @@
 import type * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
-import { nextByHand, putSettled, unsurePoses } from '@/core/document/carry-actions';
+import { nextByHand, putSettled, unsurePoses } from '@/core/actions/carry-actions';
 import { playedRange, poseAtFrame } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
-import type { Doubt, OutlineRow, PoseRow } from '@/core/document/rows';
-import { numbersPerPoint as N } from '@/core/document/rows';
+import type { OutlineRow, PoseRow } from '@/core/document/tables';
+import { type Doubt, numbersPerPoint as N } from '@/core/model/choices';
 import { startingCoordinates } from '@/core/outline';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import { sentenceOf } from '@/interface/api';

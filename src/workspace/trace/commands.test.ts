@@ -1,13 +1,7 @@
 import { documentFromRows } from '@/core/document/document';
-import {
-  plainPose,
-  numbersPerPoint as N,
-  plainLayer,
-  plainOutline,
-  poseId,
-  type PoseRow,
-  type Shot,
-} from '@/core/document/rows';
+import { plainPose, plainLayer, plainOutline, poseId, type PoseRow } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import {
   changeOutline,

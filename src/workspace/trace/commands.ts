@@ -11,8 +11,8 @@ import {
   setOutline,
   setPose,
   setPoseAndOffset,
-} from '@/core/document/actions';
-import { numbersPerPoint, type OutlineKind } from '@/core/document/rows';
+} from '@/core/actions/actions';
+import { numbersPerPoint, type OutlineKind } from '@/core/model/choices';
 import { sideAtFirst } from '@/core/edge/swept-side';
 import { softlyMoved, startingCoordinates } from '@/core/outline';
 import { parseTimecode } from '@/core/time/timecode';

@@ -1,11 +1,12 @@
 import { create } from 'zustand';
-import { drawOutline, pointIds, setPose } from '@/core/document/actions';
+import { drawOutline, pointIds, setPose } from '@/core/actions/actions';
 import { applyChanges } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { OutlineApart } from '@/core/formats/outline-json';
 import { placeOutlineApart } from '@/core/formats/outline-placed';
-import { usualEnds } from '@/core/document/outline-actions';
-import { numbersPerPoint as N, type OutlineRow } from '@/core/document/rows';
+import { usualEnds } from '@/core/actions/outline-actions';
+import { type OutlineRow } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { setView } from '../view-store';
 import { edit } from './commands';
 import { tracedNow } from './traced';

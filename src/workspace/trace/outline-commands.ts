@@ -1,4 +1,4 @@
-import { setOnward, setOutline } from '@/core/document/actions';
+import { setOnward, setOutline } from '@/core/actions/actions';
 import {
   joinSeams,
   looseOutline,
@@ -12,10 +12,10 @@ import {
   setCombine,
   splitOutline,
   spreadPoses,
-} from '@/core/document/outline-actions';
-import { setLayer } from '@/core/document/layer-actions';
-import type { CarriedBy, Combine } from '@/core/document/rows';
-import type { Onward } from '@/core/time/track';
+} from '@/core/actions/outline-actions';
+import { setLayer } from '@/core/actions/layer-actions';
+import type { CarriedBy, Combine } from '@/core/model/choices';
+import type { Onward } from '@/core/model/time';
 import { alignedPose, boundsOf, pointKindAt, turnedPose, withPointKind } from '@/core/outline';
 import {
   commitMove,

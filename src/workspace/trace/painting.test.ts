@@ -1,5 +1,7 @@
 import { documentFromRows, strokesOf } from '@/core/document/document';
-import { numbersPerPoint as N, plainLayer, type Shot } from '@/core/document/rows';
+import { plainLayer } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectAsked } from '@/render/subject-cutter';

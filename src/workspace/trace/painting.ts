@@ -1,11 +1,12 @@
 import { create } from 'zustand';
-import { drawSubject, partsAt, redrawSubject, strokeRow } from '@/core/document/subject-actions';
-import { putSettled, unsurePoses } from '@/core/document/carry-actions';
-import { setPose } from '@/core/document/actions';
+import { drawSubject, partsAt, redrawSubject, strokeRow } from '@/core/actions/subject-actions';
+import { putSettled, unsurePoses } from '@/core/actions/carry-actions';
+import { setPose } from '@/core/actions/actions';
 import { applyChanges, type CrossingDocument, strokesOf } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import { nextOutline } from '@/core/document/plans';
-import type { OutlineRow, StrokeMark } from '@/core/document/rows';
+import type { OutlineRow } from '@/core/document/tables';
+import type { StrokeMark } from '@/core/model/choices';
 import { bothViews, type View } from '@/core/compose/scene';
 import { startingCoordinates } from '@/core/outline';
 import type { Stroke } from '@/core/subject/strokes';

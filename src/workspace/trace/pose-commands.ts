@@ -1,6 +1,6 @@
-import { removePose, setPose, smoothPoses, thinOut } from '@/core/document/actions';
+import { removePose, setPose, smoothPoses, thinOut } from '@/core/actions/actions';
 import { poseAtFrame } from '@/core/document/document';
-import { numbersPerPoint } from '@/core/document/rows';
+import { numbersPerPoint } from '@/core/model/choices';
 import { middleOfLongestGap } from '@/core/outline';
 import {
   current,

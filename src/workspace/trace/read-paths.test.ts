@@ -1,4 +1,6 @@
-import { numbersPerPoint as N, plainOutline, plainPose, poseId, type Shot } from '@/core/document/rows';
+import { plainOutline, plainPose, poseId } from '@/core/document/tables';
+import { numbersPerPoint as N } from '@/core/model/choices';
+import type { Shot } from '@/core/model/shot';
 import { pointsCsv } from '@/core/formats/lists';
 import { NoPaths } from './no-paths';
 import { checkSizes, leftOutOf, pathsIn as readPaths, pathsOfFrames as readFrames } from './read-paths';

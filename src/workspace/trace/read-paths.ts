@@ -1,7 +1,7 @@
-import { limits } from '@/core/document/limits';
-import { numbersPerPoint as N } from '@/core/document/rows';
+import { limits } from '@/core/model/limits';
+import { numbersPerPoint as N } from '@/core/model/choices';
 import { NoOutline, type OutlineApart, readOutlineJson } from '@/core/formats/outline-json';
-import { fittedPose } from '@/core/formats/fitted-pose';
+import { fittedPose } from '@/core/outline/fitted-pose';
 import { formatBytes } from '@/footage/refusal';
 import { lastNumberOf } from '@/footage/stills';
 import { NoPaths } from './no-paths';

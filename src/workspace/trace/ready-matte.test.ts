@@ -1,5 +1,6 @@
 import { documentFromRows } from '@/core/document/document';
-import { plainCrossing, plainLayer, type Shot } from '@/core/document/rows';
+import { plainCrossing, plainLayer } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView } from '../view-store';

@@ -1,5 +1,6 @@
-import { setLayer } from '@/core/document/layer-actions';
-import type { LayerRow, Shot } from '@/core/document/rows';
+import { setLayer } from '@/core/actions/layer-actions';
+import type { LayerRow } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import { call } from '@/interface/api';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';

@@ -1,12 +1,11 @@
 import { useMemo } from 'react';
-import { invert } from '@/core/geometry/affine';
+import { invert, type Affine } from '@/core/geometry/affine';
 import { shotMapAt } from '@/core/compose/moves';
 import { layerSourceFrame } from '@/core/compose/source-frames';
-import type { CrossingDocument } from '@/core/document/document';
-import { outlinesOfLayer } from '@/core/document/document';
+import { type CrossingDocument, outlinesOfLayer } from '@/core/document/document';
 import { tracedLayer } from '@/core/document/plans';
-import type { LayerRow, OutlineRow, PoseRow, Shot } from '@/core/document/rows';
-import type { Affine } from '@/core/geometry/affine';
+import type { LayerRow, OutlineRow, PoseRow } from '@/core/document/tables';
+import type { Shot } from '@/core/model/shot';
 import { firstShowing } from '@/core/time/frame-table';
 import { useDocument } from '../document/document-store';
 import { useView } from '../view-store';

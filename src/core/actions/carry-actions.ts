@@ -1,7 +1,7 @@
 import type { CarriedPose } from '../carry/carry-poses';
-import { type CrossingDocument, poseAtFrame } from './document';
-import { changeRow, type RowChange } from './edit';
-import { plainPose, poseId, type PoseRow } from './rows';
+import { type CrossingDocument, poseAtFrame } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
+import { plainPose, poseId, type PoseRow } from '../document/tables';
 
 /** Puts poses that were carried; those made by hand, or settled, stay as they are. */
 export function putCarried(

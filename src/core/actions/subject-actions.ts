@@ -3,11 +3,12 @@ import { startingCoordinates } from '../outline';
 import type { SubjectLoop } from '../subject/subject-outline';
 import type { SubjectPart } from '../subject/subject-parts';
 import { deleteOutline, drawOutline, pointIds, setPose } from './actions';
-import { applyChanges, type CrossingDocument } from './document';
-import { changeRow, type RowChange } from './edit';
+import { applyChanges, type CrossingDocument } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
 import { usualEnds } from './outline-actions';
-import { numbersPerPoint as N, type OutlineRow, type Side } from './rows';
+import { type OutlineRow } from '../document/tables';
+import { numbersPerPoint as N, type Side } from '../model/choices';
 
 /** Most numbers of a stroke's path. */
 const mostNumbers = 4000;

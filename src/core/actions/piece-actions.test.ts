@@ -1,6 +1,6 @@
 import { soundingCrossing, soundPiece } from '../../../fixtures/sounding';
-import { applyChanges, type CrossingDocument } from './document';
-import { type RowChange, inverseChanges } from './edit';
+import { applyChanges, type CrossingDocument } from '../document/document';
+import { type RowChange, inverseChanges } from '../document/edit';
 import { removeLayer } from './layer-actions';
 import { setMove } from './move-actions';
 import {
@@ -12,7 +12,8 @@ import {
   splitPiece,
   trimPiece,
 } from './piece-actions';
-import { mostTracks, type PieceRow } from './rows';
+import { type PieceRow } from '../document/tables';
+import { mostTracks } from '../model/limits';
 
 const piece = soundPiece({ start: 1000, inSample: 500, length: 4000, fadeIn: 300, fadeOut: 900 });
 const crossing = (...pieces: PieceRow[]) => soundingCrossing(pieces);

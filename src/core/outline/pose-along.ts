@@ -1,7 +1,7 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { pointAt } from '../geometry/bezier';
 import { cubicThrough } from '../geometry/fit-curve';
-import { segmentCount, segmentCubic } from '../outline/curve';
+import { segmentCount, segmentCubic } from './curve';
 
 const { ceil, floor, hypot, max, min, round, sign } = Math;
 

@@ -1,8 +1,8 @@
 import { drawOutline, pointIds } from './actions';
-import { applyChanges, type CrossingDocument } from './document';
-import type { RowChange } from './edit';
-import { missingOfBridge, type Purpose } from './plans';
-import { numbersPerPoint as N, type Plan } from './rows';
+import { applyChanges, type CrossingDocument } from '../document/document';
+import type { RowChange } from '../document/edit';
+import { missingOfBridge, type Purpose } from '../document/plans';
+import { numbersPerPoint as N, type Plan } from '../model/choices';
 
 /**
  * What a first outline lies on: the edge behind which ground is laid bare, the one before which it is covered, or what

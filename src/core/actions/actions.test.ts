@@ -10,8 +10,8 @@ import {
   setPose,
   smoothPoses,
 } from './actions';
-import { applyChanges, documentFromRows } from './document';
-import { plainLayer } from './rows';
+import { applyChanges, documentFromRows } from '../document/document';
+import { plainLayer } from '../document/tables';
 
 const crossing = {
   id: 'c',

@@ -1,18 +1,18 @@
 import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
-import { firstKeyFrom, type Onward } from '../time/track';
-import { type CrossingDocument, poseAtFrame, strokesOf } from './document';
-import { changeRow, type RowChange } from './edit';
+import { firstKeyFrom } from '../time/track';
+import type { Onward } from '../model/time';
+import { type CrossingDocument, poseAtFrame, strokesOf } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
 import {
   type EdgeSettings,
-  numbersPerPoint as N,
   type OutlineRow,
   plainOutline,
   plainPose,
   poseId,
   type PoseRow,
-  type Side,
-} from './rows';
+} from '../document/tables';
+import { numbersPerPoint as N, type Side } from '../model/choices';
 
 /** What one action of a person changes; each returns the row changes of one edit, none when there is nothing to do. */
 

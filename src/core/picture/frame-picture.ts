@@ -1,4 +1,4 @@
-import { bilinear, meanOfSquares, type PicturePlanes } from '../picture/planes';
+import { bilinear, meanOfSquares, type PicturePlanes } from './planes';
 
 /** Luma of a picture, and of the same at half the size, and so on; 8 bits a sample, rows without padding. */
 export interface LumaLevel {

@@ -1,12 +1,27 @@
-import type { Rate } from '../time/rate';
-import type { VideoColour } from '../colour/matrix';
-import { blends } from '../colour/transfer';
-import { plainTime, type TimeMap } from '../time/time-map';
-import { onwards } from '../time/track';
-import { makerNames } from '../sound/maker-names';
-import { lensBounds } from '../geometry/lens';
-import { type Channel, channels } from './channels';
-import { limits } from './limits';
+import { plainTime, type TimeMap, onwards } from '../model/time';
+import {
+  blends,
+  planNames,
+  roles,
+  carriedByWays,
+  outlineKinds,
+  sides,
+  combines,
+  beyonds,
+  outlineColours,
+  doubts,
+  origins,
+  betweensWays,
+  fits,
+  pieceSources,
+  crossfades,
+  markKinds,
+  strokeMarks,
+  numbersPerPoint,
+} from '../model/choices';
+import { makerNames } from '../model/maker-names';
+import { lensBounds, limits, mostSamples, mostMade, mostTracks } from '../model/limits';
+import { type Channel, channels } from '../model/channels';
 import {
   choice,
   decimal,
@@ -24,119 +39,6 @@ import {
   whole,
 } from './table';
 
-/** A video file brought into Kiv, as far as tracing and composing need to know it. */
-export interface Shot {
-  id: string;
-  name: string;
-  /** Size in square pixels as shown, after rotation. */
-  width: number;
-  height: number;
-  /** Clockwise turn that the file asks for, in degrees. */
-  rotation: 0 | 90 | 180 | 270;
-  rate: Rate;
-  frameCount: number;
-  /** Where frames come unevenly: when each comes on, whole µs since the first, ascending; else null or left out. */
-  frameTimes?: readonly number[] | null;
-  colour: VideoColour;
-  /** The shot's own movement, once measured; null before. */
-  motion: ShotMotion | null;
-}
-
-/** How a whole picture moves from frame to frame, as measured: see core/motion. */
-export interface ShotMotion {
-  /**
-   * Six numbers a frame: the shift (dx, dy in shot px) of the picture's centre since the frame before, the scale
-   * (1 = none), the turn (radians, clockwise as y points down), the trust in them (0: bridged, 1: sure) and the share
-   * of the picture that moves otherwise. The first frame has no frame before it: no movement.
-   */
-  frames: readonly number[];
-  /** What crosses the picture, or null when nothing does. */
-  crosser: Crosser | null;
-  /** How it looks: three numbers on every twelfth frame (see core/colour/looks.ts). Shots measured earlier have none. */
-  looks?: readonly number[];
-}
-
-/** Something that moves through the picture, as far as measured. */
-export interface Crosser {
-  /** `across`: it passes from one border on; `opens`: something in the picture moves, and comes to rest. */
-  kind: 'across' | 'opens';
-  /** First frame at which something shows behind it, and last frame before it has left or come to rest. */
-  opens: number;
-  closes: number;
-  /** Travels rightwards (1) or leftwards (−1); 0 where it opens. */
-  direction: -1 | 0 | 1;
-  /** Mean speed of its trailing edge against the frame, px a frame. */
-  speed: number;
-  /** Share of the frame's height that it reaches, from its top and its bottom: 0 is the top, 1 the bottom. */
-  top: number;
-  bottom: number;
-  /** How far its trailing edge gets across the frame, 0 to 1. */
-  reach: number;
-}
-
-/** The kinds of crossing; a plan only sets up layers, everything can be changed afterwards. */
-export const planNames = [
-  'pass-by',
-  'arrival',
-  'bridge',
-  'opening',
-  'pull-back',
-  'hinged leaves',
-  'keyed board',
-  'lingering subject',
-] as const;
-export type Plan = (typeof planNames)[number];
-
-export const roles = ['outgoing', 'incoming', 'passing'] as const;
-export type Role = (typeof roles)[number];
-
-export const carriedByWays = ['edge', 'cutting'] as const;
-export type CarriedBy = (typeof carriedByWays)[number];
-export const outlineKinds = ['seam', 'loop'] as const;
-export type OutlineKind = (typeof outlineKinds)[number];
-export const sides = ['left', 'right'] as const;
-export type Side = (typeof sides)[number];
-/** How an outline joins those before it: it enlarges what is cut, takes from it, or leaves only what lies in both. */
-export const combines = ['add', 'take away', 'keep only'] as const;
-export type Combine = (typeof combines)[number];
-
-/** What an outline is before its first and after its last pose: as its first or last pose, nothing, or everything. */
-export const beyonds = ['empty', 'full', 'hold'] as const;
-export type Beyond = (typeof beyonds)[number];
-
-export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
-export type OutlineColour = (typeof outlineColours)[number];
-
-/** Why a carried pose is not sure. */
-export const doubts = ['covered', 'soft', 'alike', 'leap', 'ends differ'] as const;
-export type Doubt = (typeof doubts)[number];
-
-export const origins = ['by hand', 'carried', 'settled'] as const;
-export type Origin = (typeof origins)[number];
-
-/** What a layer shows between two frames of its shot. */
-export const betweensWays = ['nearest', 'mixed'] as const;
-export type Betweens = (typeof betweensWays)[number];
-
-const fits = ['fill', 'fit', 'exact'] as const;
-export type Fit = (typeof fits)[number];
-
-/** Where a piece's sound comes from: a sound file, a shot from its own beginning, a layer as it runs, or Kiv's maker. */
-export const pieceSources = ['file', 'shot', 'layer', 'made'] as const;
-export type PieceSource = (typeof pieceSources)[number];
-
-/** A piece's part in a crossfade. */
-export const crossfades = ['none', 'goes out', 'comes in'] as const;
-
-const markKinds = ['mark', 'opens', 'closes'] as const;
-
-/** What a stroke says of what it paints over; *open* takes back what strokes before it said. */
-export const strokeMarks = ['this', 'not this', 'open'] as const;
-export type StrokeMark = (typeof strokeMarks)[number];
-
-/** Numbers of a point: x, y, then the offsets of the incoming and the outgoing handle. */
-export const numbersPerPoint = 6;
-
 export function poseId(outlineId: string, frame: number): string {
   return `${outlineId}@${frame}`;
 }
@@ -148,13 +50,6 @@ export function edgeId(outlineId: string, frame: number): string {
 export function moveId(ownerId: string, channel: Channel, frame: number): string {
   return `${ownerId}~${channel}~${frame}`;
 }
-
-/** Most samples, at the mix's rate, of a sound and of its place: 12 hours. */
-export const mostSamples = 12 * 3600 * 48_000;
-/** Most samples of a made sound: 2 minutes. */
-export const mostMade = 120 * 48_000;
-/** Tracks of sound. */
-export const mostTracks = 8;
 
 /** Largest number of a source frame. */
 const lastFrame = 10_000_000;

@@ -1,18 +1,9 @@
 import { mirroredPose, reversedPose, startingCoordinates } from '../outline';
 import { otherSide, pointIds, setOutline } from './actions';
-import { type CrossingDocument, outlinesOfLayer, strokesOf } from './document';
-import { changeRow, type RowChange } from './edit';
-import {
-  plainPose,
-  type Beyond,
-  type Combine,
-  edgeId,
-  type EdgeRow,
-  numbersPerPoint as N,
-  type OutlineRow,
-  poseId,
-  type PoseRow,
-} from './rows';
+import { type CrossingDocument, outlinesOfLayer, strokesOf } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
+import { plainPose, edgeId, type EdgeRow, type OutlineRow, poseId, type PoseRow } from '../document/tables';
+import { type Beyond, type Combine, numbersPerPoint as N } from '../model/choices';
 
 /** What one action does to whole outlines; each returns the row changes of one edit, none when nothing is to do. */
 

@@ -1,4 +1,4 @@
-import { flattenOutline } from '../outline';
+import { flattenOutline } from './';
 import { fittedPose } from './fitted-pose';
 
 const corner = (x: number, y: number) => [x, y, 0, 0, 0, 0];

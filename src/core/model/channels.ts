@@ -83,9 +83,3 @@ export const wholeChannels: readonly Channel[] = [
 export const cornerChannels = ['upper-left', 'upper-right', 'lower-right', 'lower-left'] as const;
 export const blurChannels = ['blur-along', 'blur-towards', 'blur-about'] as const;
 export const gradeChannels = ['exposure', 'contrast', 'saturation', 'warmth', 'tint'] as const;
-
-/** A channel's number, as near as its bounds allow. @param which of its numbers. */
-export function withinBounds(channel: Channel, value: number, which = 0): number {
-  const { low, high } = channelNumbers[channel][which];
-  return Math.min(high, Math.max(low, value));
-}

@@ -1,8 +1,8 @@
-import { numbersPerPoint as N } from '../document/rows';
+import { numbersPerPoint as N } from '../model/choices';
 import { cubicThrough } from '../geometry/fit-curve';
 import { boxAbout } from '../geometry/rectangle';
-import { flattenOutline } from '../outline/curve';
-import { poseAlong } from '../subject/pose-along';
+import { flattenOutline } from './curve';
+import { poseAlong } from './pose-along';
 
 const { hypot, round } = Math;
 

@@ -1,7 +1,8 @@
-import type { CrossingDocument } from './document';
-import { changeRow, type RowChange } from './edit';
+import type { CrossingDocument } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
-import { moveId, mostTracks, type PieceRow } from './rows';
+import { moveId, type PieceRow } from '../document/tables';
+import { mostTracks } from '../model/limits';
 
 /** What one action does to pieces of sound; each returns the row changes of one edit. */
 

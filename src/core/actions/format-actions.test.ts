@@ -1,9 +1,9 @@
-import { applyChanges, documentFromRows } from './document';
-import { inverseChanges } from './edit';
+import { applyChanges, documentFromRows } from '../document/document';
+import { inverseChanges } from '../document/edit';
 import { changeRate, changeSize } from './format-actions';
-import { inconsistencyOf } from './invariants';
+import { inconsistencyOf } from '../document/invariants';
 import { setMove } from './move-actions';
-import { plainCrossing, plainLayer } from './rows';
+import { plainCrossing, plainLayer } from '../document/tables';
 import { sourceFrameAt } from '../time/time-map';
 
 const crossing = {

@@ -2,9 +2,9 @@ import { coverage } from '../matte/coverage';
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { flattenOutline, regionOf } from '../outline';
 import { addPoint, deleteOutline, removePoints, setOutline, setPoseAndOffset } from './actions';
-import { applyChanges, type CrossingDocument, documentFromRows, strokesOf } from './document';
+import { applyChanges, type CrossingDocument, documentFromRows, strokesOf } from '../document/document';
 import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from './edge-actions';
-import { inverseChanges, type RowChange } from './edit';
+import { inverseChanges, type RowChange } from '../document/edit';
 import { setMove } from './move-actions';
 import {
   joinSeams,
@@ -21,13 +21,13 @@ import {
 import { drawSubject, partsOf, redrawSubject, strokeRow } from './subject-actions';
 import {
   plainPose,
-  numbersPerPoint as N,
   type OutlineRow,
   plainLayer,
   plainOutline,
   type PoseRow,
   poseId,
-} from './rows';
+} from '../document/tables';
+import { numbersPerPoint as N } from '../model/choices';
 
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 200, height: 120 },

@@ -1,45 +1,9 @@
-import type { Onward } from '../time/track';
-import { applyChanges, type CrossingDocument } from './document';
-import { changeRow, type RowChange } from './edit';
-import {
-  type Channel,
-  channelNumbers,
-  leafChannels,
-  soundChannels,
-  wholeChannels,
-  withinBounds,
-} from './channels';
-import { type LayerRow, moveId, type MoveRow } from './rows';
-
-/** What one action does to the keys of a layer or of the whole picture; each returns the row changes of one edit. */
-
-/** A key's numbers, as many as its channel has. */
-export function numbersOf({ channel, value, second, third }: MoveRow): number[] {
-  return [value, second, third].slice(0, channelNumbers[channel].length);
-}
-
-/** Whether a row says what its channel can be, under the id that belongs to it. */
-export function isSoundMove(row: MoveRow): boolean {
-  const { id, ownerId, channel, frame, ease } = row;
-  const numbers = channelNumbers[channel];
-  const within = [row.value, row.second, row.third].every((value, k) =>
-    k < numbers.length ? value >= numbers[k].low && value <= numbers[k].high : value === 0,
-  );
-  const timed = ease.length === 0 || [ease[0], ease[2]].every((x) => x >= 0 && x <= 1);
-  return id === moveId(ownerId, channel, frame) && within && timed;
-}
-
-/** Whether a channel is one of what moves or sounds: a layer, the whole picture, a leaf or a piece of sound. */
-export function hasChannel(
-  { crossing, layers, outlines, pieces }: CrossingDocument,
-  { ownerId, channel }: MoveRow,
-): boolean {
-  const sounds = (soundChannels as readonly Channel[]).includes(channel);
-  if (ownerId === crossing.id) return wholeChannels.includes(channel);
-  if (layers[ownerId]) return !leafChannels.includes(channel) && !sounds;
-  if (pieces[ownerId]) return sounds;
-  return outlines[ownerId]?.kind === 'loop' && leafChannels.includes(channel);
-}
+import type { Onward } from '../model/time';
+import { applyChanges, type CrossingDocument } from '../document/document';
+import { changeRow, type RowChange } from '../document/edit';
+import type { Channel } from '../model/channels';
+import { withinBounds, hasChannel } from '../document/keys';
+import { type LayerRow, moveId, type MoveRow } from '../document/tables';
 
 /** Makes or changes the key of a channel at a crossing frame. @param second, third the channel's further numbers. */
 export function setMove(
