@@ -41,6 +41,7 @@ await Promise.all([
     await check('types', 'npx', ['tsc', '--noEmit']);
     const walls = ['src', 'demo', 'e2e', 'bench', 'properties'];
     await check('import directions', 'npx', ['depcruise', '--config', '.dependency-cruiser.cjs', ...walls]);
+    await check('folders', 'npx', ['depcruise', '--config', '.dependency-cruiser.folders.cjs', 'src']);
   })(),
 ]);
 const jestReport = path.join(results, 'jest.json');

@@ -10,12 +10,12 @@ import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
 import type { ShotListing, SoundListing } from '@/wire/answers';
 import { Jobs } from './Jobs';
-import { stillRates } from './rates';
+import { stillRates } from '@/shots/rates';
 import { Measuring } from './Measuring';
 import { ShotCards } from './ShotCards';
 import { SoundList } from './SoundList';
-import { bringIn } from './uploads';
-import { Uploads } from './Uploads';
+import { bringIn } from '@/shots/uploads';
+import { Uploads } from '@/shots/Uploads';
 
 /** Bringing in files and looking after them. */
 export function FootageView({ limit }: { limit: number }) {

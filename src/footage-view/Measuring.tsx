@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import type { ShotListing } from '@/wire/answers';
-import { useMeasuring } from './useMeasuring';
+import { useMeasuring } from '@/shots/useMeasuring';
 
 /** Says which footage is being measured in the background; nothing while none is. */
 export function Measuring({ shots, onMeasured }: { shots: readonly ShotListing[]; onMeasured(): void }) {

@@ -15,10 +15,10 @@ import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf, ServerRefusal } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
-import { NewCrossing } from '@/shelf/NewCrossing';
+import { NewCrossing } from '@/new-crossing/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
-import { stillRates } from './rates';
-import { ScrubPicture } from './ScrubPicture';
+import { stillRates } from '@/shots/rates';
+import { ScrubPicture } from '@/shots/ScrubPicture';
 import { UsedIn } from './UsedIn';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */

@@ -10,7 +10,7 @@ import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
 import { BringIn } from './BringIn';
 import { CrossingCard } from './CrossingCard';
-import { NewCrossing } from './NewCrossing';
+import { NewCrossing } from '@/new-crossing/NewCrossing';
 
 /** ms after which the workspace's code is read ahead. */
 const warmAfter = 1200;

@@ -23,8 +23,8 @@ import { SoundStep } from './sound/SoundStep';
 import { LineUpStep } from './line-up/LineUpStep';
 import { ShotsStep } from './line-up/ShotsStep';
 import { TraceStep } from './trace/TraceStep';
-import { crossingFrameIn, useOutline, useTraced } from './trace/traced';
-import { setView, type StepName, useView } from './view-store';
+import { crossingFrameIn, useOutline, useTraced } from './session/traced';
+import { setView, type StepName, useView } from './view/view-store';
 
 /** ms that a step takes to open. */
 const openingTime = 120;

@@ -18,23 +18,24 @@ import { stopPosters } from '@/interface/posters';
 import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
-import { firstPicture } from './first-picture';
+import { firstPicture } from './view/first-picture';
 import { startChecks } from './check/checks-store';
 import { startCarrying } from './trace/carry-store';
 import { toBegin } from './trace/begin-at-once';
-import { narrowWindow } from './trace/commands';
+import { narrowWindow } from './view/show';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
 import { Picture } from './picture/Picture';
-import { PreviewClient } from './picture/preview-client';
+import { PreviewClient } from './preview/preview-client';
 import { hearStep, playTogether, startSound } from './sound/sound-client';
 import { SaveMark } from './document/SaveMark';
 import { ToolRow } from './picture/ToolRow';
-import { crossingFrameIn, tracedNow } from './trace/traced';
+import { crossingFrameIn, tracedNow } from './session/traced';
 import { Transport } from './picture/Transport';
 import { useKeys } from './keyboard/useKeys';
 import { layoutOf } from '@/core/document/plans';
-import { resetView, setView, useView, type ViewState } from './view-store';
+import { resetView, setView, useView, type ViewState } from './view/view-store';
+import { edit } from './session/edit';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
 const LaneStrip = dynamic(() =>
@@ -158,7 +159,7 @@ function Opened() {
   const sheetFolded = useView((state) => state.sheetFolded);
   const narrow = useMediaQuery(`(max-width: ${narrowWindow}px)`, { noSsr: true });
   const sheetNarrow = useView((state) => state.sheetNarrow) ?? narrow;
-  const { document, history, notice, edit, undo, redo, clearNotice, checkOtherWindows } = useDocument();
+  const { document, history, notice, undo, redo, clearNotice, checkOtherWindows } = useDocument();
   const { enqueueSnackbar } = useSnackbar();
   const crossing = document!.crossing;
   useEffect(() => {

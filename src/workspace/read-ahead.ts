@@ -1,4 +1,4 @@
-import { readyPreview } from './picture/preview-client';
+import { readyPreview } from './preview/preview-client';
 
 /** What opening a crossing loads, in the order in which it is wanted. */
 const parts = [

@@ -10,11 +10,12 @@ import { verdictOf } from '@/core/checks/verdict';
 import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { mend, useChecks } from './checks-store';
-import { goTo, showView } from '../trace/commands';
-import { setSound } from '../sound/sound-store';
+import { showView } from '../view/show';
+import { goTo } from '../session/go-to';
+import { setSound } from '../session/sound-store';
 import { useDocument } from '../document/document-store';
-import { useTraced } from '../trace/traced';
-import { setView } from '../view-store';
+import { useTraced } from '../session/traced';
+import { setView } from '../view/view-store';
 
 /** What the checks have found, with the way there and the way to mend it. */
 export function CheckStep() {

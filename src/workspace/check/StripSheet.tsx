@@ -6,10 +6,10 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { mono } from '@/interface/theme';
 import { checksNow } from './checks-store';
-import { goTo } from '../trace/commands';
+import { goTo } from '../session/go-to';
 import { useDocument } from '../document/document-store';
-import { useOutline } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { useOutline } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 
 /** px across the line in a strip, and px that it is drawn over along it. */
 const height = 33;

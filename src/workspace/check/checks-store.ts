@@ -11,10 +11,11 @@ import type { ChecksService } from '@/render/checks.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { onDocumentChange, useDocument } from '../document/document-store';
 import { followDocument } from '../document/follow-document';
-import { useExport } from '../export/export-store';
-import { firstPicture } from '../first-picture';
-import { useSound } from '../sound/sound-store';
-import { setView, useView } from '../view-store';
+import { useBusy } from '../session/busy';
+import { firstPicture } from '../view/first-picture';
+import { useSound } from '../session/sound-store';
+import { setView, useView } from '../view/view-store';
+import { edit } from '../session/edit';
 
 interface ChecksState {
   findings: Finding[];
@@ -120,8 +121,8 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
   let paused = false;
   const standAside = () => {
     const { playing, draft } = useView.getState();
-    const { state } = useExport.getState();
-    const busy = playing || draft !== null || stepping || state === 'writing' || state === 'storing';
+    const { exporting } = useBusy.getState();
+    const busy = playing || draft !== null || stepping || exporting;
     if (busy === paused) return;
     paused = busy;
     ask((checks) => checks.pause(busy));
@@ -137,7 +138,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     }
     standAside();
   });
-  const stopExports = useExport.subscribe(standAside);
+  const stopExports = useBusy.subscribe(standAside);
   const stopSound = useSound.subscribe((now, before) => {
     if (now.findings !== before.findings) takeSoundFindings([...now.findings]);
   });
@@ -186,7 +187,6 @@ export async function mend(finding: Finding): Promise<string | null> {
   try {
     const changes = isOfSound(finding) ? mendedSound(finding) : await service.fix(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
-    const { edit } = useDocument.getState();
     if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
     // What was mended is gone at once; the next look says what is left.
     ofPictures = ofPictures.filter((each) => each !== finding);
@@ -214,7 +214,6 @@ export async function matchEdge(
         : await service.match(outlineId, frame, where === 'keyed');
     if (changes.length === 0)
       return 'The picture shows no clear edge along the line here. Put the line on the edge first.';
-    const { edit } = useDocument.getState();
     edit(`Match the edge, ${where === 'here' ? `frame ${frame}` : matchedWhere[where]}`, changes);
     setView({ draft: null });
     return null;

@@ -7,8 +7,8 @@ import { yuvToRgb } from '@/core/colour/matrix';
 import type { ChromaRow } from '@/core/document/tables';
 import { Fold } from '@/interface/Fold';
 import { changeChroma, draftChroma, pickWithTool, dropChroma } from './chroma-commands';
-import { useTraced } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { useTraced } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 import { NumberField } from '../fields/NumberField';
 import { SliderNumber } from '../fields/SliderNumber';
 

@@ -2,8 +2,9 @@ import { removeChroma, setChroma } from '@/core/actions/layer-actions';
 import type { ChromaRow } from '@/core/document/tables';
 import { sentenceOf } from '@/interface/api';
 import { checksBegun } from '../check/checks-store';
-import { current, edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { edit } from '../session/edit';
+import { current } from '../session/in-hand';
+import { setView, useView } from '../view/view-store';
 
 /** What a person does to the keyed colour of the traced layer. */
 

@@ -21,11 +21,11 @@ import {
   setFactor,
   toggleEdgeKey,
 } from './edge-commands';
-import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 import { MeasureEdge } from './MeasureEdge';
 import { NumberField } from '../fields/NumberField';
-import { OnwardChoice } from '../trace/OnwardChoice';
+import { OnwardChoice } from '../fields/OnwardChoice';
 import { SliderNumber } from '../fields/SliderNumber';
 
 const blendSays: Record<Blend, string> = {

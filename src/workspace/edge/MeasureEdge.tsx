@@ -10,7 +10,7 @@ import { useSnackbar } from '@/interface/messages';
 import type { EdgeMeasure } from '@/core/edge/measure';
 import { checksNow, matchEdge, useChecks } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 
 /** Milliseconds that pointer and line rest before the edge is measured again. */
 const rest = 180;

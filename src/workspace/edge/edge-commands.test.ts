@@ -4,7 +4,7 @@ import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { hang, hingeOf, swingOpen } from '../move/leaf-commands';
-import { resetView, setView, useView } from '../view-store';
+import { resetView, setView, useView } from '../view/view-store';
 import {
   blendIn,
   changeEdge,

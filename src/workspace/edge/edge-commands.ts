@@ -6,8 +6,9 @@ import { type RowChange } from '@/core/document/edit';
 import type { EdgeSettings } from '@/core/document/tables';
 import type { Onward } from '@/core/model/time';
 import { edgeAt, edgeSettingsOf } from '@/core/outline';
-import { current, edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { edit } from '../session/edit';
+import { current } from '../session/in-hand';
+import { setView, useView } from '../view/view-store';
 
 /** What a person does to the edge of the outline in hand. */
 

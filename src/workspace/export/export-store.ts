@@ -7,6 +7,7 @@ import type { Spent } from '@/footage/spent';
 import { exportFormats } from '@/core/formats/export-formats';
 import { type ExportRange, stretchOf } from '@/core/formats/export-range';
 import { useDocument } from '../document/document-store';
+import { useBusy } from '../session/busy';
 
 type ExportJob =
   | { state: 'idle' | 'cancelled' }
@@ -22,7 +23,11 @@ type ExportJob =
   | { state: 'failed'; message: string };
 
 export const useExport = create<ExportJob>(() => ({ state: 'idle' }));
-const set = (job: ExportJob) => useExport.setState(job, true);
+function set(job: ExportJob) {
+  useExport.setState(job, true);
+  const exporting = job.state === 'writing' || job.state === 'storing';
+  if (useBusy.getState().exporting !== exporting) useBusy.setState({ exporting });
+}
 
 /** What a person has chosen for an export. */
 export type ExportChoice = Pick<ExportOrder, 'format' | 'quality' | 'part' | 'sound' | 'loudness'> & {

@@ -13,9 +13,9 @@ import type { ExportService } from '@/render/export.worker';
 import type { ShotMedia } from '@/wire/answers';
 import { useChecks } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
-import { sourceFrameOf, tracedNow } from '../trace/traced';
-import { useView } from '../view-store';
+import { layerName } from '../session/layer-name';
+import { sourceFrameOf, tracedNow } from '../session/traced';
+import { useView } from '../view/view-store';
 
 /** Paths, lists, timelines and single pictures: small files, made here and downloaded at once. */
 

@@ -4,7 +4,7 @@ import { Shape } from 'react-konva';
 import type { Stroke } from '@/core/subject/strokes';
 import { usePainting } from '../trace/painting';
 import { drawBrush, drawStroke } from './paint-strokes';
-import type { Sight } from './sight';
+import type { Sight } from '../sight/sight';
 
 /** Strokes of a frame, those that are painted or waited for, and the brush about the pointer. */
 export function BrushStrokes({

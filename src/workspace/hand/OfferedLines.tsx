@@ -5,8 +5,8 @@ import { Shape } from 'react-konva';
 import { startingCoordinates } from '@/core/outline';
 import { plainPose, poseId, type PoseRow } from '@/core/document/tables';
 import { type OfferedOutline, useOffered } from '../trace/offered';
-import { ink, strokeOutline } from './paint';
-import type { Sight } from './sight';
+import { ink, strokeOutline } from '../sight/paint';
+import type { Sight } from '../sight/sight';
 
 /** A pose that could be taken, as the outline's in-betweens are made from. */
 const rowOf = ({ frame, coordinates }: OfferedOutline['poses'][number]): PoseRow => ({

@@ -26,16 +26,16 @@ import {
   strokeOutline,
   tickSide,
   tracePath,
-} from './paint';
+} from '../sight/paint';
 import { pickColour } from '../chroma/chroma-commands';
 import { alongEdge } from '../trace/edge-trail';
 import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
-import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
-import { sightAt } from './sight';
+import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
+import { sightAt } from '../sight/sight';
 import { useBrush } from './useBrush';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
-import { type Camera, setView, useView } from '../view-store';
+import { type Camera, setView, useView } from '../view/view-store';
 
 const reachOnScreen = 9;
 /** ms after which a frame is taken to be stayed on. */

@@ -7,9 +7,9 @@ import { useId } from 'react';
 import type { Side } from '@/core/model/choices';
 import { flattenOutline, regionOf } from '@/core/outline';
 import { sideWords, wayOfSide } from '@/core/edge/swept-side';
-import { chooseSide } from './swept-side';
-import { useTraced } from '../trace/traced';
-import { useView } from '../view-store';
+import { chooseSide } from '../trace/swept-side';
+import { useTraced } from '../session/traced';
+import { useView } from '../view/view-store';
 
 /** What the swept side of a seam just drawn rests on; where it is a guess, both readings to choose from. */
 export function SideNote() {

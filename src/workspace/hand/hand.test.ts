@@ -1,4 +1,4 @@
-import { centred, fitCamera, visiblePart, zoomedAt } from '../picture/camera';
+import { centred, fitCamera, visiblePart, zoomedAt } from '../sight/camera';
 import {
   begun,
   begunOnEdge,
@@ -13,7 +13,7 @@ import {
 import { bendsBy } from '@/core/compose/bends';
 import { lensOf } from '@/core/geometry/lens';
 import { hitOutline } from './hit';
-import { sightOf } from './sight';
+import { sightOf } from '../sight/sight';
 
 const crossing = { width: 1280, height: 720 };
 const stage = { width: 700, height: 590 };

@@ -1,8 +1,8 @@
 import type Konva from 'konva';
 import type { Stroke } from '@/core/subject/strokes';
 import type { StrokeMark } from '@/core/model/choices';
-import { ink } from './paint';
-import type { Sight } from './sight';
+import { ink } from '../sight/paint';
+import type { Sight } from '../sight/sight';
 
 const inkOf: Record<StrokeMark, string> = { this: ink.swept, 'not this': '#ff8f6b', open: ink.line };
 /** Lines through a stroke's middle, so that its colour is not all that tells it: whole, dashed, dotted. */

@@ -1,7 +1,7 @@
 import { useCallback, useRef, useState } from 'react';
 import type { Stroke } from '@/core/subject/strokes';
 import { paint, usePainting } from '../trace/painting';
-import { useLetGo } from './useLetGo';
+import { useLetGo } from '@/interface/useLetGo';
 
 /** The stroke that the pressed pointer paints. Alt turns *this* into *not this* and the other way round; Escape lets go. */
 export function useBrush(shotWidth: number) {

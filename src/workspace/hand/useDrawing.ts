@@ -4,7 +4,7 @@ import { finishDrawing } from '../trace/commands';
 import { begun, type Drawing, finished, isEnough, pulled, withoutLast, withPoint } from './drawing';
 import { EdgeDrawer } from './edge-drawer';
 import { alongEdge } from '../trace/edge-trail';
-import type { DrawnBy, Tool } from '../view-store';
+import type { DrawnBy, Tool } from '../view/view-store';
 
 /**
  * The outline that is being drawn. Enter finishes it, Backspace takes back a point or a stretch, Escape or another tool

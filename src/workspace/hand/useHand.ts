@@ -6,9 +6,9 @@ import { addPointAt, commitMove, commitPose, poseChanges, softMove } from '../tr
 import { changeEdge, draftEdge } from '../edge/edge-commands';
 import { type Hit, hitOutline } from './hit';
 import { factorAt, type SoftnessKnob, softnessKnobs } from '@/core/edge/softness';
-import { boxDragged, boxHit, type BoxPart, type ShapeBox, shapeBox } from './shape-box';
-import { useLetGo } from './useLetGo';
-import { setView, type Tool, useView } from '../view-store';
+import { boxDragged, boxHit, type BoxPart, type ShapeBox, shapeBox } from '../sight/shape-box';
+import { useLetGo } from '@/interface/useLetGo';
+import { setView, type Tool, useView } from '../view/view-store';
 
 type Place = [x: number, y: number];
 

@@ -9,7 +9,7 @@ import { mono } from '@/interface/theme';
 import type { Shortcut } from './shortcut';
 import { shortcuts } from './shortcuts';
 import { hideKeys } from './useKeys';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 
 const groups: Shortcut['group'][] = [
   'Frames',

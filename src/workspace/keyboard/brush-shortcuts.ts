@@ -1,6 +1,6 @@
 import { carryBy, keepOtherSide } from '../trace/outline-commands';
 import { changeBrush, cutAnew, nextMark, takeBrush } from '../trace/painting';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
 
 /** Whether the brush is in hand: some keys are about it then. */

@@ -1,4 +1,4 @@
-import { resetView, setView } from '../view-store';
+import { resetView, setView } from '../view/view-store';
 import type { Shortcut } from './shortcut';
 import { shortcuts } from './shortcuts';
 

@@ -1,19 +1,13 @@
+import { flipSide, nextDrawnBy, nudge, removeSelectedPoints, selectAllPoints } from '../trace/commands';
 import {
-  flipSide,
-  goTo,
-  goToPose,
   nextBoth,
-  nextDrawnBy,
   nextView,
-  nudge,
-  removeSelectedPoints,
-  selectAllPoints,
   showFullSize,
   showView,
-  step,
   toggleFullPicture,
   toggleNarrowSheet,
-} from '../trace/commands';
+} from '../view/show';
+import { goTo, goToPose, step } from '../session/go-to';
 import { beginForMe } from '../trace/begin-for-me';
 import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '../trace/pose-commands';
 import { carryAllOn } from '../trace/carry-all';
@@ -31,7 +25,7 @@ import {
   removeSelectedKeys,
 } from '../move/move-commands';
 import { copyPieceInHand, pastePiece, removePieceInHand } from '../sound/sound-commands';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 import { control, hotkey, plain, type Shortcut } from './shortcut';
 import { brushShortcuts } from './brush-shortcuts';
 import { offeredShortcuts } from './offered-shortcuts';

@@ -1,8 +1,8 @@
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useRef, useState } from 'react';
-import { jumpTo, togglePlaying } from '../trace/commands';
+import { jumpTo, togglePlaying } from '../session/go-to';
 import { shortcuts } from './shortcuts';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 
 function isTyping(target: EventTarget | null): boolean {
   const element = target instanceof HTMLElement ? target : null;

@@ -15,9 +15,10 @@ import type { LayerMotion } from '@/core/compose/layer-motion';
 import { steadying } from '@/core/motion/steady';
 import { RoleMark } from '@/interface/RoleMark';
 import { useDocument } from '../document/document-store';
-import { changeLayer, draftLayer, layerName } from './lining-up';
-import { useTraced } from '../trace/traced';
-import { useView } from '../view-store';
+import { changeLayer, draftLayer } from './lining-up';
+import { layerName } from '../session/layer-name';
+import { useTraced } from '../session/traced';
+import { useView } from '../view/view-store';
 
 /** How both shots move, what speaks against the pair, and what can be done about it. */
 export function Belonging() {

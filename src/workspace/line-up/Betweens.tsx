@@ -4,7 +4,8 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import type { LayerRow } from '@/core/document/tables';
 import type { Betweens as Way } from '@/core/model/choices';
-import { changeLayer, layerName } from './lining-up';
+import { changeLayer } from './lining-up';
+import { layerName } from '../session/layer-name';
 
 /** What a layer shows where the crossing's frames lie between two of its own. */
 export function Betweens({ layer }: { layer: LayerRow }) {

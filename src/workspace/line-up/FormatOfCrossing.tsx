@@ -5,13 +5,13 @@ import { changeRate, changeSize, proposedSize } from '@/core/actions/format-acti
 import { formatRate, nominalRateOf, rateOf } from '@/core/time/rate';
 import { FormatChoice } from '@/interface/FormatChoice';
 import { useDocument } from '../document/document-store';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
+import { edit } from '../session/edit';
 
 /** The crossing's frame rate and size; everything in it stays at its moment and in its place. */
 export function FormatOfCrossing() {
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
-  const edit = useDocument((state) => state.edit);
   const { crossing } = document;
   const ofShots = layersInOrder(document).flatMap(({ shotId, role }) => {
     const shot = shots.find((media) => media.shot.id === shotId)?.shot;

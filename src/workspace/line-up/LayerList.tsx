@@ -14,8 +14,9 @@ import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { addToStack, changeLayer, isTraced, layerName, moveInStack } from './lining-up';
-import { setView, useView } from '../view-store';
+import { addToStack, changeLayer, isTraced, moveInStack } from './lining-up';
+import { layerName } from '../session/layer-name';
+import { setView, useView } from '../view/view-store';
 
 /** The layers from the top down: what is in hand, what is to be seen, and in which order they lie. */
 export function LayerList({ inHand }: { inHand: LayerRow | null }) {

@@ -18,7 +18,6 @@ import {
   extendAll,
   freezeEnd,
   layerInHand,
-  layerName,
   setRangeHere,
   setSpeed,
   shotOfLayer,
@@ -26,7 +25,8 @@ import {
   toggleFreeze,
   trimHere,
 } from './lining-up';
-import { setView, useView } from '../view-store';
+import { layerName } from '../session/layer-name';
+import { setView, useView } from '../view/view-store';
 import { Betweens } from './Betweens';
 import { Belonging } from './Belonging';
 import { Marks } from './Marks';

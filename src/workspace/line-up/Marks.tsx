@@ -7,7 +7,7 @@ import { marksInOrder } from '@/core/document/document';
 import { DeleteIcon, MarkIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
 import { mono } from '@/interface/theme';
-import { goTo } from '../trace/commands';
+import { goTo } from '../session/go-to';
 import { useDocument } from '../document/document-store';
 import { changeMark, markFrame } from './lining-up';
 

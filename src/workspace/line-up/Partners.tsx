@@ -10,10 +10,11 @@ import type { LayerRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { call, sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
-import { PartnerList } from '@/footage-view/PartnerList';
+import { PartnerList } from '@/shots/PartnerList';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { layerName, replaceShot } from './lining-up';
+import { replaceShot } from './lining-up';
+import { layerName } from '../session/layer-name';
 import { measureShots, stopMeasuring, useMotion } from './motion-store';
 
 /** Ranks all footage by how well it would sit in a layer's place, beside the shot on the other side. */

@@ -4,9 +4,9 @@ import Box from '@mui/material/Box';
 import { type PointerEvent, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { useDocument } from '../document/document-store';
-import { ink } from '../hand/paint';
-import { type Sight, sightAt } from '../hand/sight';
-import { type Camera, useView } from '../view-store';
+import { ink } from '../sight/paint';
+import { type Sight, sightAt } from '../sight/sight';
+import { type Camera, useView } from '../view/view-store';
 import { endLine, plumbLayer, pressPlumb, usePlumb } from './plumb';
 
 /** Screen px between two presses that end a line. */

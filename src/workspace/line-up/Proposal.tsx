@@ -8,8 +8,8 @@ import { useSnackbar } from '@/interface/messages';
 import { proposeEdge } from '@/core/checks/proposal';
 import { useDocument } from '../document/document-store';
 import { acceptProposal, measureShots, stopMeasuring, useMotion } from './motion-store';
-import { goTo } from '../trace/commands';
-import { useTraced } from '../trace/traced';
+import { goTo } from '../session/go-to';
+import { useTraced } from '../session/traced';
 
 /** Opening and closing frames as the picture's movement proposes them. */
 export function Proposal() {

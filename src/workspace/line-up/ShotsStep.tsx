@@ -11,16 +11,16 @@ import type { Shot } from '@/core/model/shot';
 import { call, sentenceOf } from '@/interface/api';
 import { useDocument } from '../document/document-store';
 import { layerInHand, swapRoles } from './lining-up';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import { AddLayer, LayerList } from './LayerList';
 import { LayerSettings } from './LayerSettings';
 import { NumberField } from '../fields/NumberField';
 import { FormatOfCrossing } from './FormatOfCrossing';
+import { edit } from '../session/edit';
 
 /** Which shots cross, how they lie over each other and in the picture, and how long the crossing is. */
 export function ShotsStep() {
   const document = useDocument((state) => state.document)!;
-  const edit = useDocument((state) => state.edit);
   useView((state) => state.layerId);
   const [all, setAll] = useState<Shot[]>([]);
   const { enqueueSnackbar } = useSnackbar();

@@ -6,7 +6,7 @@ import { useEffect } from 'react';
 import type { LayerRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import {
   beginPlumb,
   endLine,

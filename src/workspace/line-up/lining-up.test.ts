@@ -5,7 +5,7 @@ import type { Role } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { resetView, setView, useView } from '../view-store';
+import { resetView, setView, useView } from '../view/view-store';
 import {
   changeLayer,
   changeMark,

@@ -13,10 +13,11 @@ import type { LayerRow, MarkRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { Rate } from '@/core/model/time';
 import { sourceFrameAt, withSpeed } from '@/core/time/time-map';
-import { roleName } from '@/interface/theme';
 import { useDocument } from '../document/document-store';
-import { tracedNow } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { tracedNow } from '../session/traced';
+import { setView, useView } from '../view/view-store';
+import { layerName } from '../session/layer-name';
+import { edit } from '../session/edit';
 
 /** What a person does to lay the shots out in time and in the picture; each makes at most one edit. */
 
@@ -46,10 +47,6 @@ export function shotOfLayer(layer: LayerRow): Shot | null {
   return useDocument.getState().shots.find(({ shot }) => shot.id === layer.shotId)?.shot ?? null;
 }
 
-export function layerName({ role }: Pick<LayerRow, 'role'>): string {
-  return `${roleName[role].toLowerCase()} shot`;
-}
-
 function crossingRate(): Rate {
   const { rateNum, rateDen } = useDocument.getState().document!.crossing;
   return { num: rateNum, den: rateDen };
@@ -58,7 +55,7 @@ function crossingRate(): Rate {
 /** Some of a layer's settings, changed. */
 export function changeLayer(label: string, layer: LayerRow, settings: Partial<LayerRow>) {
   setView({ draft: null });
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (document) edit(label, setLayer(document, layer.id, settings));
 }
 
@@ -155,7 +152,7 @@ export function extendAll(layer: LayerRow) {
 
 /** The crossing begins, or ends, at the frame in view. */
 export function setRangeHere(end: 'in' | 'out'): string | null {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   const { frame } = useView.getState();
   if (!document) return null;
   const { crossing } = document;
@@ -168,7 +165,7 @@ export function setRangeHere(end: 'in' | 'out'): string | null {
 }
 
 export function clearRange() {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (document) edit('Play all of the crossing', setCrossing(document, { inFrame: 0, outFrame: null }));
 }
 
@@ -176,7 +173,7 @@ const markNames = { mark: 'Mark', opens: 'Opens', closes: 'Closes' };
 
 /** Marks a frame; *opens* and *closes* are there once each and move. The same mark again is taken away. */
 export function markFrame(kind: MarkRow['kind'], frame = useView.getState().frame) {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (!document) return;
   const marks = Object.values(document.marks);
   const here = marks.find((mark) => mark.frame === frame && mark.kind === kind);
@@ -190,7 +187,7 @@ export function markFrame(kind: MarkRow['kind'], frame = useView.getState().fram
 
 /** Marks the first and the last frame of the moving edge in one edit. */
 export function markEdge(opens: number, closes: number) {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (!document) return;
   const changes = (
     [
@@ -206,7 +203,7 @@ export function markEdge(opens: number, closes: number) {
 }
 
 export function changeMark(mark: MarkRow, settings: Partial<MarkRow> | null) {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (!document) return;
   if (settings) edit(`Change “${mark.name}”`, [putMark(document, { ...mark, ...settings })]);
   else edit(`Take away “${mark.name}”`, removeMark(mark));
@@ -245,25 +242,24 @@ export function replaceShot(layer: LayerRow, shot: Shot, settings: Partial<Layer
 
 /** Two layers exchange their shots, with their place in time; outlines stay with the shot they are traced on. */
 export function swapRoles(a: LayerRow, b: LayerRow) {
-  const { edit } = useDocument.getState();
   edit(`Swap the ${layerName(a)} and the ${layerName(b)}`, exchangeLayers(a, b));
 }
 
 /** Moves a layer up (1) or down (−1) past its neighbour. */
 export function moveInStack(layer: LayerRow, by: 1 | -1) {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (document)
     edit(`Move the ${layerName(layer)} ${by > 0 ? 'up' : 'down'}`, moveLayer(document, layer.id, by));
 }
 
 /** One more layer under all others, not visible yet: a shot to compare with. */
 export function addToStack(row: LayerRow, name: string) {
-  useDocument.getState().edit(`Add “${name}”`, addLayer(row));
+  edit(`Add “${name}”`, addLayer(row));
 }
 
 /** @returns why it cannot be taken away, or null when it was. */
 export function takeFromStack(layer: LayerRow): string | null {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   if (!document) return null;
   if (Object.keys(document.layers).length < 2) return 'A crossing needs one layer at least.';
   const outlines = Object.values(document.outlines);

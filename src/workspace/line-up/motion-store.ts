@@ -1,12 +1,12 @@
 import { create } from 'zustand';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
 import type { Shot } from '@/core/model/shot';
-import { measureMotion, type MotionUnderWay } from '@/footage-view/measure-motion';
+import { measureMotion, type MotionUnderWay } from '@/shots/measure-motion';
 import { sentenceOf } from '@/interface/api';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { markEdge } from './lining-up';
-import { tracedNow } from '../trace/traced';
+import { tracedNow } from '../session/traced';
 
 interface MotionState {
   /** The shot being measured and how far it is, 0 to 1. */

@@ -5,10 +5,11 @@ import type { CrossingDocument } from '@/core/document/document';
 import type { LayerRow } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { edit } from '../trace/commands';
-import type { LayerShot } from '../trace/traced';
-import { setView, useView, type ViewState } from '../view-store';
-import { isTraced, layerName } from './lining-up';
+import { edit } from '../session/edit';
+import type { LayerShot } from '../session/traced';
+import { setView, useView, type ViewState } from '../view/view-store';
+import { isTraced } from './lining-up';
+import { layerName } from '../session/layer-name';
 
 /** Lines that a person draws along what should be level, upright or straight; x and y of places by turns, px of the shot. */
 interface Plumb {

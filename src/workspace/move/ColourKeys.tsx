@@ -12,7 +12,7 @@ import { sentenceOf } from '@/interface/api';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { NumberField } from '../fields/NumberField';
-import { setView } from '../view-store';
+import { setView } from '../view/view-store';
 import { hasKeys, Rows } from './ChannelRow';
 import { matchColours, noColours, showColours, takeColours } from './colour-commands';
 

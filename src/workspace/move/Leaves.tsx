@@ -12,7 +12,7 @@ import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
 import { ColourField } from '../fields/ColourField';
 import { NumberField } from '../fields/NumberField';
-import { setView } from '../view-store';
+import { setView } from '../view/view-store';
 import { ChannelRow } from './ChannelRow';
 import { hang, hingeOf, setLeaf, swingOpen } from './leaf-commands';
 

@@ -10,8 +10,8 @@ import type { CrossingDocument } from '@/core/document/document';
 import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { useLetGo } from '../hand/useLetGo';
-import { type Camera, setView, useView } from '../view-store';
+import { useLetGo } from '@/interface/useLetGo';
+import { type Camera, setView, useView } from '../view/view-store';
 import { changeMove, moverAt } from './move-commands';
 import { useMovedDocument, useMover } from './mover';
 

@@ -1,8 +1,8 @@
 import { changeRow } from '@/core/document/edit';
 import { riseAndFall as keysOfRise } from '@/core/move/blurs';
 import { useDocument } from '../document/document-store';
-import { edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { edit } from '../session/edit';
+import { setView, useView } from '../view/view-store';
 import { moverNow } from './mover';
 
 /** What a person does to blurs. */

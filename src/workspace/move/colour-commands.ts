@@ -6,9 +6,9 @@ import { movesOf, removeMoves, replaceMoves, setMove } from '@/core/actions/move
 import type { LayerRow } from '@/core/document/tables';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
-import { edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { layerName } from '../session/layer-name';
+import { edit } from '../session/edit';
+import { setView, useView } from '../view/view-store';
 
 /** What a person does to a layer's colours. */
 

@@ -5,7 +5,7 @@ import { channelAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { rampSpeedAt } from '@/core/time/ramp';
 import { rampBounds, type EaseHandles } from '@/core/model/time';
-import type { Lane } from '../view-store';
+import type { Lane } from '../view/view-store';
 import { channelWords } from './channel-words';
 import { rampKeys, speedKeyId } from './ramp-commands';
 

@@ -4,8 +4,8 @@ import type { CrossingDocument } from '@/core/document/document';
 import type { OutlineRow } from '@/core/document/tables';
 import { swingKeys } from '@/core/move/swing';
 import { useDocument } from '../document/document-store';
-import { edit } from '../trace/commands';
-import { setView } from '../view-store';
+import { edit } from '../session/edit';
+import { setView } from '../view/view-store';
 
 /** What a person does to leaves. */
 

@@ -2,9 +2,9 @@ import { useMemo } from 'react';
 import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
 import type { OutlineRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
-import { useSound } from '../sound/sound-store';
-import { tracedNow, useTraced } from '../trace/traced';
-import { useView } from '../view-store';
+import { useSound } from '../session/sound-store';
+import { tracedNow, useTraced } from '../session/traced';
+import { useView } from '../view/view-store';
 
 /**
  * What is moved: in step Sound the piece in hand; else the chosen one (a layer, a leaf's outline), else the layer that is

@@ -3,10 +3,11 @@ import { setLayer } from '@/core/actions/layer-actions';
 import type { LayerRow } from '@/core/document/tables';
 import { rampPercentAt } from '@/core/time/ramp';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
-import { edit, framePhrase } from '../trace/commands';
-import { tracedNow } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { layerName } from '../session/layer-name';
+import { edit } from '../session/edit';
+import { framePhrase } from '../session/in-hand';
+import { tracedNow } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 import { moverNow } from './mover';
 
 /** What a person does to a layer's speed by keys, or to that of all at once where the whole picture is taken in hand. */

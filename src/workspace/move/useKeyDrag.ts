@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef } from 'react';
-import { useLetGo } from '../hand/useLetGo';
-import { goTo } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { useLetGo } from '@/interface/useLetGo';
+import { goTo } from '../session/go-to';
+import { setView, useView } from '../view/view-store';
 import { type Course, type CourseKey, type CourseName, courseBounds } from './courses';
 import { dragApart, dragEase, dragKeys, dragValue } from './move-commands';
 

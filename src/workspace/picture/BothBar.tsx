@@ -7,10 +7,10 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useShallow } from 'zustand/react/shallow';
 import { type BothView, bothViews, pairOf, type View } from '@/core/compose/scene';
 import { RoleMark } from '@/interface/RoleMark';
-import { showBoth } from '../trace/commands';
+import { showBoth } from '../view/show';
 import { useDocument } from '../document/document-store';
-import { useTraced } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { useTraced } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 
 const labels: Record<BothView, { label: string; says: string }> = {
   overlay: { label: 'Overlay', says: 'One over the other' },

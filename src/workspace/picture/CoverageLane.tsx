@@ -3,12 +3,12 @@
 import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { memo, type PointerEvent, useMemo, useState } from 'react';
-import { goTo } from '../trace/commands';
-import { sourceFrameOf, useOutline, useTraced } from '../trace/traced';
-import { setView, useView } from '../view-store';
-import { LanePlot } from './LanePlot';
-import { LaneScale } from './LaneScale';
-import { LaneTicks } from './LaneTicks';
+import { goTo } from '../session/go-to';
+import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
+import { setView, useView } from '../view/view-store';
+import { LanePlot } from '../lanes/LanePlot';
+import { LaneScale } from '../lanes/LaneScale';
+import { LaneTicks } from '../lanes/LaneTicks';
 
 /** Points that the curve is drawn with, at the most: about one a px; and poses that are marked on it. */
 const mostPoints = 800;

@@ -11,7 +11,7 @@ import { useMover } from '../move/mover';
 import { MoveLane } from '../move/MoveLane';
 import { SoundLane, trackHeight, tracksShown } from '../sound/SoundLane';
 import { CoverageLane } from './CoverageLane';
-import { type Lane, setView, useView } from '../view-store';
+import { type Lane, setView, useView } from '../view/view-store';
 
 /** Where the plot lies within the strip, in px. */
 const plot = { left: 128, right: 12, top: 6, bottom: 18 };

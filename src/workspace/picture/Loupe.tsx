@@ -3,11 +3,11 @@
 import Box from '@mui/material/Box';
 import { type RefObject, useEffect, useRef } from 'react';
 import { segmentCount, segmentCubic, startingCoordinates } from '@/core/outline';
-import { ink, outlineInk } from '../hand/paint';
-import { sightAt } from '../hand/sight';
-import { sourceFrameOf, tracedNow } from '../trace/traced';
+import { ink, outlineInk } from '../sight/paint';
+import { sightAt } from '../sight/sight';
+import { sourceFrameOf, tracedNow } from '../session/traced';
 import { useDocument } from '../document/document-store';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 
 /** Side of the loupe on screen, px, and how many times it enlarges the crossing's px. */
 const side = 184;

@@ -15,14 +15,14 @@ import {
   useState,
 } from 'react';
 import { BothBar } from './BothBar';
-import { centred, fitCamera, visiblePart, zoomedAt } from './camera';
+import { centred, fitCamera, visiblePart, zoomedAt } from '../sight/camera';
 import { useDocument } from '../document/document-store';
 import { Loupe } from './Loupe';
 import { SideNote } from '../hand/SideNote';
 import { StripSheet } from '../check/StripSheet';
 import { useSpaceBar } from '../keyboard/useKeys';
 import { turnBrush } from '../trace/painting';
-import { type Camera, setView, useView } from '../view-store';
+import { type Camera, setView, useView } from '../view/view-store';
 
 /** Steps in which the picture's fineness follows the zoom, so that not every turn of the wheel draws anew at another size. */
 const finenessSteps = 24;

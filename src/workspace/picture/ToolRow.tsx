@@ -26,10 +26,11 @@ import {
   SeamIcon,
 } from '@/interface/icons';
 import { mono } from '@/interface/theme';
-import { flipSide, showBoth, showFullSize, showView } from '../trace/commands';
+import { flipSide } from '../trace/commands';
+import { showBoth, showFullSize, showView } from '../view/show';
 import { takeBrush } from '../trace/painting';
-import { useOutline } from '../trace/traced';
-import { setView, type Tool, useView } from '../view-store';
+import { useOutline } from '../session/traced';
+import { setView, type Tool, useView } from '../view/view-store';
 
 const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[] = [
   { tool: 'edit', label: 'Edit points', keys: 'E', Icon: EditIcon },

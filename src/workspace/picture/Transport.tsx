@@ -13,11 +13,11 @@ import { formatRate, rateOf } from '@/core/time/rate';
 import { BackIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
 import { mono } from '@/interface/theme';
-import { step, togglePlaying } from '../trace/commands';
+import { step, togglePlaying } from '../session/go-to';
 import { useDocument } from '../document/document-store';
-import { shownColumns } from '../sheet/Sheet';
+import { shownColumns } from '../sheet/shown-columns';
 import type { KeyboardState } from '../keyboard/useKeys';
-import { setView, type ViewState, useView } from '../view-store';
+import { setView, type ViewState, useView } from '../view/view-store';
 
 /** Stepping, playing, where one is, and how playback keeps up. */
 export const Transport = memo(function Transport({ jump, field }: KeyboardState) {

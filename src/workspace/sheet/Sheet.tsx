@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import { useTheme } from '@mui/material/styles';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
-import { applyChanges, type CrossingDocument, layersInOrder, playedRange } from '@/core/document/document';
+import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
 import { mixedWith } from '@/core/compose/mixed';
 import { shownRange, shownSourceFrame } from '@/core/compose/source-frames';
 import type { LayerRow, OutlineRow } from '@/core/document/tables';
@@ -15,15 +15,16 @@ import { LoopIcon, NarrowIcon, SeamIcon, WidenIcon } from '@/interface/icons';
 import { SmallButton } from '@/interface/SmallButton';
 import { RoleMark } from '@/interface/RoleMark';
 import { useChecks } from '../check/checks-store';
-import { goTo, selectTo } from '../trace/commands';
+import { goTo, selectTo } from '../session/go-to';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
-import { type PreviewClient } from '../picture/preview-client';
-import { sourceFrameOf, useTraced } from '../trace/traced';
+import { layerName } from '../session/layer-name';
+import type { PreviewClient } from '../preview/preview-client';
+import { sourceFrameOf, useTraced } from '../session/traced';
 import { channelWords } from '../move/channel-words';
 import { SheetRow, threadWidth } from './SheetRow';
 import { rowHeight } from './slipping';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
+import { shownColumns } from './shown-columns';
 
 /** px of the sheet's width, and of what lies above its rows in the window, before it is measured. */
 const [sheetWidth, aboveRows] = [288, 74];
@@ -267,13 +268,6 @@ function sourceText(document: CrossingDocument, layer: LayerRow, shot: Shot, fra
   if (above === null) return String(source);
   const by = Math.abs(source - above);
   return `${by === 0 ? '=' : by > 1 ? '>' : ''}${source}`;
-}
-
-/** The layers that have a column, from the top down: those that are seen, and the one in hand. */
-export function shownColumns(document: CrossingDocument, inHand: string | null): LayerRow[] {
-  return layersInOrder(document)
-    .reverse()
-    .filter(({ id, visible }) => visible || id === inHand);
 }
 
 const noOutlines: OutlineRow[] = [];

@@ -7,10 +7,10 @@ import { shapeAt } from '@/core/outline';
 import { FindingIcon, MarkIcon } from '@/interface/icons';
 import { mono } from '@/interface/theme';
 import { doubtSays } from '../trace/carry-store';
-import { goTo, selectTo } from '../trace/commands';
-import { type PreviewClient, thumbnailHeight } from '../picture/preview-client';
+import { goTo, selectTo } from '../session/go-to';
+import { type PreviewClient, thumbnailHeight } from '../preview/preview-client';
 import { rowHeight, startSlipping } from './slipping';
-import { setView } from '../view-store';
+import { setView } from '../view/view-store';
 
 /** Width of an outline's thread, px. */
 export const threadWidth = 16;

@@ -1,6 +1,7 @@
-import { changeLayer, draftLayer, layerName, shotOfLayer, slippedOffset } from '../line-up/lining-up';
+import { changeLayer, draftLayer, shotOfLayer, slippedOffset } from '../line-up/lining-up';
+import { layerName } from '../session/layer-name';
 import { useDocument } from '../document/document-store';
-import { setView } from '../view-store';
+import { setView } from '../view/view-store';
 
 /** Height of a row of the sheet, px: dragging a column by as much slips its shot by a frame. */
 export const rowHeight = 34;

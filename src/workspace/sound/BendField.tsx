@@ -2,9 +2,9 @@
 
 import Box from '@mui/material/Box';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
-import { useLetGo } from '../hand/useLetGo';
-import { LanePlot } from '../picture/LanePlot';
-import { setView } from '../view-store';
+import { useLetGo } from '@/interface/useLetGo';
+import { LanePlot } from '../lanes/LanePlot';
+import { setView } from '../view/view-store';
 import { changePiece } from './sound-commands';
 
 /** Handles of a straight course. */

@@ -11,7 +11,7 @@ import { send, sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import type { SoundListing } from '@/wire/answers';
 import { addSound } from './sound-commands';
-import { readSounds, useSound } from './sound-store';
+import { readSounds, useSound } from '../session/sound-store';
 
 /** Files that hold sound. */
 const soundFiles = 'audio/*,video/*,.wav,.aif,.aiff,.flac,.mp3,.m4a,.aac,.opus,.ogg,.oga,.wma,.mka';

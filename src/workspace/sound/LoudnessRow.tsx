@@ -3,9 +3,9 @@
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
 import { mono } from '@/interface/theme';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import { soundReading } from './sound-client';
-import { useSound } from './sound-store';
+import { useSound } from '../session/sound-store';
 
 /** dB at the meter's left end. */
 const lowest = -48;

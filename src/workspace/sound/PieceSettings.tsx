@@ -18,8 +18,8 @@ import { SwitchField } from '../fields/SwitchField';
 import { ChannelRow } from '../move/ChannelRow';
 import { KeyedRow } from '../move/KeyedRow';
 import { runOn, toggleMoveKey } from '../move/move-commands';
-import { OnwardChoice } from '../trace/OnwardChoice';
-import { useView } from '../view-store';
+import { OnwardChoice } from '../fields/OnwardChoice';
+import { useView } from '../view/view-store';
 import { Behind } from './Behind';
 import { Making } from './Making';
 import { SecondsField } from './SecondsField';
@@ -31,7 +31,7 @@ import {
   splitHere,
   toggleBehind,
 } from './sound-commands';
-import { useSound } from './sound-store';
+import { useSound } from '../session/sound-store';
 
 const crossfadeNames: Record<(typeof crossfades)[number], string> = {
   none: 'no crossfade',

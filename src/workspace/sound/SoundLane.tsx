@@ -10,12 +10,12 @@ import type { PieceRow } from '@/core/document/tables';
 import { samplesPerFrame } from '@/core/sound/behind';
 import type { PieceWave } from '@/core/sound/peaks';
 import { useDocument } from '../document/document-store';
-import { LaneTicks } from '../picture/LaneTicks';
-import { goTo } from '../trace/commands';
-import { setView, useView } from '../view-store';
+import { LaneTicks } from '../lanes/LaneTicks';
+import { goTo } from '../session/go-to';
+import { setView, useView } from '../view/view-store';
 import { wakeSound } from './sound-client';
 import { takePiece } from './sound-commands';
-import { useSound } from './sound-store';
+import { useSound } from '../session/sound-store';
 import { usePieceDrag } from './usePieceDrag';
 
 /** px of a track. */

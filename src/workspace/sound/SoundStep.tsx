@@ -15,9 +15,9 @@ import { useSnackbar } from '@/interface/messages';
 import { NameInput } from '@/interface/NameInput';
 import { SmallButton } from '@/interface/SmallButton';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
+import { layerName } from '../session/layer-name';
 import { SwitchField } from '../fields/SwitchField';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 import { BringInSound } from './BringInSound';
 import { LoudnessRow } from './LoudnessRow';
 import { PieceSettings } from './PieceSettings';
@@ -34,7 +34,7 @@ import {
   toggleMuted,
   toggleStepsHeard,
 } from './sound-commands';
-import { readSounds, setSound, useSound } from './sound-store';
+import { readSounds, setSound, useSound } from '../session/sound-store';
 
 /** Sound: brought in, made, or a shot's own; placed, shaped by the opening, and measured. */
 export function SoundStep() {

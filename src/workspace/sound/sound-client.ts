@@ -9,11 +9,11 @@ import { type Running, startWorker } from '@/interface/start-worker';
 import type { SoundService } from '@/render/sound.worker';
 import { useDocument } from '../document/document-store';
 import { followDocument } from '../document/follow-document';
-import type { PreviewClient } from '../picture/preview-client';
-import { useView } from '../view-store';
+import type { PreviewClient } from '../preview/preview-client';
+import { useView } from '../view/view-store';
 import { keepPieceInHand } from './sound-commands';
 import { SoundPlayer } from './sound-player';
-import { resetSound, setSound, useSound } from './sound-store';
+import { resetSound, setSound, useSound } from '../session/sound-store';
 
 /** ms after the last change at which waves and loudness are worked out anew. */
 const wavesAfter = 120;

@@ -4,7 +4,7 @@ import { plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia, SoundListing } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { resetView, setView } from '../view-store';
+import { resetView, setView } from '../view/view-store';
 import {
   addLayerSound,
   addMade,
@@ -27,7 +27,7 @@ import {
   toggleBehind,
   toggleMuted,
 } from './sound-commands';
-import { setSound, useSound } from './sound-store';
+import { setSound, useSound } from '../session/sound-store';
 
 /** What a person does to pieces of sound, on the stores as the page holds them. */
 

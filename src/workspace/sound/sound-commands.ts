@@ -24,10 +24,10 @@ import { makerBeginnings } from '@/core/sound/makers';
 import { voiceOf } from '@/core/sound/voice';
 import type { SoundListing } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { layerName } from '../line-up/lining-up';
-import { edit } from '../trace/commands';
-import { setView, useView } from '../view-store';
-import { setSound, useSound } from './sound-store';
+import { layerName } from '../session/layer-name';
+import { edit } from '../session/edit';
+import { setView, useView } from '../view/view-store';
+import { setSound, useSound } from '../session/sound-store';
 
 /** What a person does to pieces of sound. */
 

@@ -5,10 +5,10 @@ import { isPlaced } from '@/core/actions/piece-actions';
 import type { PieceRow } from '@/core/document/tables';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { useDocument } from '../document/document-store';
-import { useLetGo } from '../hand/useLetGo';
-import { edit } from '../trace/commands';
-import { crossingFrameIn, tracedNow } from '../trace/traced';
-import { setView, useView } from '../view-store';
+import { useLetGo } from '@/interface/useLetGo';
+import { edit } from '../session/edit';
+import { crossingFrameIn, tracedNow } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 import { dragged, type PieceGrip, takePiece } from './sound-commands';
 
 /** px that a hand moves before it drags, and within which an end is caught by what it snaps to. */

@@ -9,7 +9,7 @@ import { stopMeasuring } from '../line-up/motion-store';
 import { isToBegin } from './begin-at-once';
 import { beginForMe, notBegun } from './begin-for-me';
 import { stopCarrying, useCarry } from './carry-store';
-import { useTraced } from './traced';
+import { useTraced } from '../session/traced';
 
 /** Offers a first outline where there is none yet, made from the movement. */
 export function BeginForMe() {

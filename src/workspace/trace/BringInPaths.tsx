@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { useRef } from 'react';
 import { sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
-import { crossingFrameIn, useTraced } from './traced';
+import { crossingFrameIn, useTraced } from '../session/traced';
 import { leaveOffered, takeOffered, useOffered } from './offered';
 import { showPaths } from './paths-in';
 

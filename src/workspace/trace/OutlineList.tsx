@@ -24,9 +24,9 @@ import {
   reverse,
   split,
 } from './outline-commands';
-import { outlineInk } from '../hand/paint';
-import { useOutline, useTraced } from './traced';
-import { setView } from '../view-store';
+import { outlineInk } from '../sight/paint';
+import { useOutline, useTraced } from '../session/traced';
+import { setView } from '../view/view-store';
 
 const combines: Record<Combine, string> = {
   add: 'adds to what is cut',

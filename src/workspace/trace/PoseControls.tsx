@@ -10,7 +10,8 @@ import type { Beyond } from '@/core/model/choices';
 import type { Onward } from '@/core/model/time';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
-import { changeOutline, flipSide, goToPose } from './commands';
+import { changeOutline, flipSide } from './commands';
+import { goToPose } from '../session/go-to';
 import {
   copyPoseHere,
   halve,
@@ -21,9 +22,9 @@ import {
   thinOutPoses,
 } from './pose-commands';
 import { removeSelectedPoses, runOnward, shiftSelectedPoses, spreadSelectedPoses } from './outline-commands';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 import { NumberField } from '../fields/NumberField';
-import { OnwardChoice } from './OnwardChoice';
+import { OnwardChoice } from '../fields/OnwardChoice';
 
 const pair = {
   display: 'grid',

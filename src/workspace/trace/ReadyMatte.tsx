@@ -7,7 +7,7 @@ import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { SwitchField } from '../fields/SwitchField';
 import { changeMatte, dropMatte, otherShape } from './ready-matte';
-import { useTraced } from './traced';
+import { useTraced } from '../session/traced';
 
 /** The shot that is the traced layer's matte, as it is; nothing where there is none. */
 export function ReadyMatte() {

@@ -8,7 +8,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { align, convertPoints, measuresNow, putAt, scaleAndTurn } from './outline-commands';
-import { type Scope, setView, useView } from '../view-store';
+import { type Scope, setView, useView } from '../view/view-store';
 import { NumberField } from '../fields/NumberField';
 
 const rounded = (value: number) => Math.round(value * 100) / 100;

@@ -10,7 +10,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { strokesOf } from '@/core/document/document';
 import type { StrokeMark } from '@/core/model/choices';
 import { brushSizes, paintedOutline, type SubjectAs, usePainting } from './painting';
-import { sourceFrameOf, useOutline, useTraced } from './traced';
+import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
 
 const marks: { mark: StrokeMark; label: string; tip: string }[] = [
   { mark: 'this', label: 'This', tip: 'Paint over what it is (Shift X: the next of these)' },

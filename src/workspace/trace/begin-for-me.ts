@@ -4,10 +4,12 @@ import { numbersPerPoint } from '@/core/model/choices';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { measureShots, useMotion } from '../line-up/motion-store';
-import { setView } from '../view-store';
+import { setView } from '../view/view-store';
 import { carrierBegun, shownSources, useCarry } from './carry-store';
-import { edit, goTo, showView } from './commands';
-import { crossingFrameIn, type Traced, tracedNow } from './traced';
+import { showView } from '../view/show';
+import { goTo } from '../session/go-to';
+import { edit } from '../session/edit';
+import { crossingFrameIn, type Traced, tracedNow } from '../session/traced';
 
 const refusals: Record<NoFirst, string> = {
   'not measured': 'The movement of the shot could not be measured.',

@@ -8,7 +8,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { changeChroma, chromaNow, draftChroma, dropChroma, pickColour } from '../chroma/chroma-commands';
 import { useDocument } from '../document/document-store';
 import { matchColours, noColours, showColours, takeColours } from '../move/colour-commands';
-import { resetView, setView, useView } from '../view-store';
+import { resetView, setView, useView } from '../view/view-store';
 import { leaveOffered, offer, offeredNow, takeOffered, useOffered } from './offered';
 
 /** Outlines from elsewhere, and what is read off the picture, taken on the stores as the page holds them. */

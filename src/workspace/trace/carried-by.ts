@@ -9,7 +9,7 @@ import { shapeAt } from '@/core/outline';
 import { partsAt } from '@/core/actions/subject-actions';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
-import type { Traced } from './traced';
+import type { Traced } from '../session/traced';
 
 /** Carries an outline as its row has it: a loop by cutting what is in it out again, or along the moving edge. */
 export function carriedBy(

@@ -3,7 +3,7 @@ import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId } from '@/
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { resetView, setView, useView } from '../view-store';
+import { resetView, setView, useView } from '../view/view-store';
 import { carriedTogether, carryAllOn } from './carry-all';
 
 /** All outlines of a layer on the stores as the page holds them; carrying itself is told to the test. */
@@ -19,7 +19,7 @@ jest.mock('./carry-store', () => ({
   keepGathered: (gathered: { outlineId: string }[]) =>
     mockKept.push(gathered.map(({ outlineId }) => outlineId)),
   carryOn: (direction: number, gathered?: { outlineId: string | null }[]) => {
-    const { useView: view } = jest.requireActual<typeof import('../view-store')>('../view-store');
+    const { useView: view } = jest.requireActual<typeof import('../view/view-store')>('../view/view-store');
     const { outlineId, frame } = view.getState();
     mockAsked.push({ outlineId, frame, direction });
     gathered?.push({ outlineId });

@@ -1,9 +1,10 @@
 import type { OutlineRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 import { lineOn } from './carried-by';
 import { carryOn, type Gathered, keepGathered, timesStopped, useCarry } from './carry-store';
-import { current, goTo } from './commands';
+import { goTo } from '../session/go-to';
+import { current } from '../session/in-hand';
 
 /** The traced layer's outlines that can be carried from this frame: with a line here, not locked, no parts of a subject. */
 export function carriedTogether(): OutlineRow[] {

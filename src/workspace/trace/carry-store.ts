@@ -13,11 +13,14 @@ import { startWorker, told } from '@/interface/start-worker';
 import type { Carrier } from '@/render/carry';
 import type { CarryService } from '@/render/carry.worker';
 import { useDocument } from '../document/document-store';
-import { firstPicture } from '../first-picture';
-import { setView, useView } from '../view-store';
-import { current, edit, goTo, goToSource, lockedNow, onOwnEdit, selectedSources } from './commands';
+import { firstPicture } from '../view/first-picture';
+import { setView, useView } from '../view/view-store';
+import { selectedSources } from '../session/scope';
+import { goTo, goToSource } from '../session/go-to';
+import { edit, onOwnEdit } from '../session/edit';
+import { current, lockedNow } from '../session/in-hand';
 import { carriedBy, fitting, lineOn, putCarriedAll } from './carried-by';
-import { crossingFrameIn, sourceFrameOf, type Traced } from './traced';
+import { crossingFrameIn, sourceFrameOf, type Traced } from '../session/traced';
 
 interface CarryState {
   /** What is under way, in words, and how much of it is done, 0 to 1. */

@@ -5,18 +5,14 @@ import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import {
   changeOutline,
-  currentCoordinates,
   deleteOutlineInHand,
   finishDrawing,
   flipSide,
-  goTo,
-  goToPose,
-  jumpTo,
   nudge,
   removeSelectedPoints,
-  selectTo,
-  step,
 } from './commands';
+import { goTo, goToPose, jumpTo, selectTo, step } from '../session/go-to';
+import { currentCoordinates } from '../session/in-hand';
 import { useDocument } from '../document/document-store';
 import {
   align,
@@ -43,7 +39,7 @@ import {
   smoothTracks,
   thinOutPoses,
 } from './pose-commands';
-import { resetView, setView, useView } from '../view-store';
+import { resetView, setView, useView } from '../view/view-store';
 
 /** What a person does by key or button, on the stores as the page holds them; only saving is left out. */
 

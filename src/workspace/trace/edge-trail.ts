@@ -1,7 +1,7 @@
 import type { Place } from '@/core/trail/edge-trail';
 import { sentenceOf } from '@/interface/api';
 import { carrierBegun, useCarry } from './carry-store';
-import { current } from './commands';
+import { current } from '../session/in-hand';
 
 /**
  * The line along the edges of the traced shot's picture on this frame, in its px, and where it ends: on the strongest edge

@@ -1,10 +1,10 @@
 import { call } from '@/interface/api';
 import { told } from '@/interface/start-worker';
 import type { ShotMedia } from '@/wire/answers';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import { carrierBegun, useCarry } from './carry-store';
 import { offer } from './offered';
-import { sourceFrameOf, tracedNow } from './traced';
+import { sourceFrameOf, tracedNow } from '../session/traced';
 
 /** What is under way meanwhile. */
 export const readingMatte = 'Reading the matte';

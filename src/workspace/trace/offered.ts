@@ -7,9 +7,9 @@ import { placeOutlineApart } from '@/core/formats/outline-placed';
 import { usualEnds } from '@/core/actions/outline-actions';
 import { type OutlineRow } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
-import { setView } from '../view-store';
-import { edit } from './commands';
-import { tracedNow } from './traced';
+import { setView } from '../view/view-store';
+import { edit } from '../session/edit';
+import { tracedNow } from '../session/traced';
 
 /** An outline that could be taken, with its poses by source frame. */
 export interface OfferedOutline extends Pick<OutlineRow, 'name' | 'kind'> {

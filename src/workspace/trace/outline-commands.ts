@@ -17,16 +17,11 @@ import { setLayer } from '@/core/actions/layer-actions';
 import type { CarriedBy, Combine } from '@/core/model/choices';
 import type { Onward } from '@/core/model/time';
 import { alignedPose, boundsOf, pointKindAt, turnedPose, withPointKind } from '@/core/outline';
-import {
-  commitMove,
-  commitPose,
-  current,
-  currentCoordinates,
-  edit,
-  selectedSources,
-  softMove,
-} from './commands';
-import { setView } from '../view-store';
+import { commitMove, commitPose, softMove } from './commands';
+import { selectedSources } from '../session/scope';
+import { edit } from '../session/edit';
+import { current, currentCoordinates } from '../session/in-hand';
+import { setView } from '../view/view-store';
 
 /** What a person does to whole outlines and to stretches of poses; sentences say what could not be done. */
 

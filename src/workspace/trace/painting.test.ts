@@ -7,8 +7,9 @@ import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectAsked } from '@/render/subject-cutter';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { resetView, setView, useView } from '../view-store';
-import { changeOutline, goTo } from './commands';
+import { resetView, setView, useView } from '../view/view-store';
+import { changeOutline } from './commands';
+import { goTo } from '../session/go-to';
 import { keepOtherSide } from './outline-commands';
 import { changeBrush, nextMark, paint, takeBrush, usePainting } from './painting';
 

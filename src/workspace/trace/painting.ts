@@ -14,10 +14,12 @@ import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { sentenceOf } from '@/interface/api';
 import type { Becomes, Lying, SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 import { beginRun, carrierBegun, carrierNow, useCarry } from './carry-store';
-import { current, edit, framePhrase, lockedNow, selectedSources } from './commands';
-import { type Traced, tracedNow } from './traced';
+import { selectedSources } from '../session/scope';
+import { edit } from '../session/edit';
+import { current, framePhrase, lockedNow } from '../session/in-hand';
+import { type Traced, tracedNow } from '../session/traced';
 
 /** What a newly painted subject becomes: a loop about it, or a seam on its left or right. */
 export type SubjectAs = 'loop' | 'left' | 'right';

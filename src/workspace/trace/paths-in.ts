@@ -1,8 +1,8 @@
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 import { offer } from './offered';
 import { NoPaths } from './no-paths';
 import { checkSizes, leftOutOf, type PathsIn, pathsIn, pathsOfFrames } from './read-paths';
-import { sourceFrameOf, tracedNow } from './traced';
+import { sourceFrameOf, tracedNow } from '../session/traced';
 
 /**
  * Shows the lines of a file, or of several that are numbered by frame, on the traced shot, to be taken or left. Returns why

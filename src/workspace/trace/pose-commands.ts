@@ -2,17 +2,12 @@ import { removePose, setPose, smoothPoses, thinOut } from '@/core/actions/action
 import { poseAtFrame } from '@/core/document/document';
 import { numbersPerPoint } from '@/core/model/choices';
 import { middleOfLongestGap } from '@/core/outline';
-import {
-  current,
-  currentCoordinates,
-  edit,
-  framePhrase,
-  goToSource,
-  lockedNow,
-  selectedSources,
-} from './commands';
-import { sourceFrameOf } from './traced';
-import { setView, useView } from '../view-store';
+import { selectedSources } from '../session/scope';
+import { goToSource } from '../session/go-to';
+import { edit } from '../session/edit';
+import { current, currentCoordinates, framePhrase, lockedNow } from '../session/in-hand';
+import { sourceFrameOf } from '../session/traced';
+import { setView, useView } from '../view/view-store';
 
 /** What a person does with the poses of the outline in hand; each returns a sentence where it cannot, or says what came of it. */
 

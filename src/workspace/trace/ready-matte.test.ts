@@ -3,9 +3,9 @@ import { plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { resetView } from '../view-store';
+import { resetView } from '../view/view-store';
 import { cutByMatte, dropMatte, otherShape } from './ready-matte';
-import { tracedNow } from './traced';
+import { tracedNow } from '../session/traced';
 
 /** A matte that is a picture, on the stores as the page holds them; what the server would answer is told here. */
 

@@ -4,8 +4,8 @@ import type { Shot } from '@/core/model/shot';
 import { call } from '@/interface/api';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { edit } from './commands';
-import { tracedNow } from './traced';
+import { edit } from '../session/edit';
+import { tracedNow } from '../session/traced';
 
 /** What a person does with a shot that is the traced layer's matte. */
 

@@ -7,7 +7,7 @@ import type { PreviewService } from '@/render/preview.worker';
 import { type Running, startWorker, told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
 import { followDocument } from '../document/follow-document';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
 
 /** Most thumbnails that the page keeps; at some 20 kB each. */
 const mostThumbnails = 1500;

@@ -2,8 +2,8 @@ import { type Bends, bendsAt, bendsBy } from '@/core/compose/bends';
 import { type Affine, applyAffine, compose, invert } from '@/core/geometry/affine';
 import { lensOf } from '@/core/geometry/lens';
 import { mappedCubic } from '@/core/geometry/mapped-cubic';
-import { fromShotAt, type LayerShot } from '../trace/traced';
-import type { Camera } from '../view-store';
+import { fromShotAt, type LayerShot } from '../session/traced';
+import type { Camera } from '../view/view-store';
 
 type Place = [x: number, y: number];
 

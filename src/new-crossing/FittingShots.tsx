@@ -8,8 +8,8 @@ import { useEffect, useMemo, useState } from 'react';
 import { type Partner, rankIncoming } from '@/core/checks/partners';
 import type { Plan } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
-import { PartnerList } from '@/footage-view/PartnerList';
-import { isToMeasure } from '@/footage-view/useMeasuring';
+import { PartnerList } from '@/shots/PartnerList';
+import { isToMeasure } from '@/shots/useMeasuring';
 import { call, sentenceOf } from '@/interface/api';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
 

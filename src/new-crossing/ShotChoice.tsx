@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { type DragEvent, useRef, useState } from 'react';
 import type { Role } from '@/core/model/choices';
 import { formatRate } from '@/core/time/rate';
-import { ScrubPicture } from '@/footage-view/ScrubPicture';
+import { ScrubPicture } from '@/shots/ScrubPicture';
 import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
 import type { ShotListing } from '@/wire/answers';

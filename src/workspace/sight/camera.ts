@@ -1,4 +1,4 @@
-import type { Camera } from '../view-store';
+import type { Camera } from '../view/view-store';
 
 interface Size {
   width: number;

@@ -8,7 +8,7 @@ import type { LayerRow, OutlineRow, PoseRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { firstShowing } from '@/core/time/frame-table';
 import { useDocument } from '../document/document-store';
-import { useView } from '../view-store';
+import { useView } from '../view/view-store';
 
 /** A layer with its shot. */
 export interface LayerShot {

@@ -3,12 +3,13 @@ import { poseAtFrame } from '@/core/document/document';
 import { isBetter, sideByMovement, sideByPoses, type SideJudgement } from '@/core/edge/swept-side';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
-import { setView, useView } from '../view-store';
+import { setView, useView } from '../view/view-store';
+import { edit } from '../session/edit';
 
 /** Takes a judgement of the swept side where it is better than the one that stands. */
 function take(outlineId: string, judged: SideJudgement) {
   const { sideNote } = useView.getState();
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   const outline = document?.outlines[outlineId];
   if (!outline || sideNote?.outlineId !== outlineId || !isBetter(judged, sideNote.judged)) return;
   if (outline.sweptSide !== judged.swept)
@@ -37,7 +38,7 @@ export function judgeByPoses() {
 
 /** A person has said which side is swept. */
 export function chooseSide(outlineId: string, flipped: boolean) {
-  const { document, edit } = useDocument.getState();
+  const { document } = useDocument.getState();
   const outline = document?.outlines[outlineId];
   setView({ sideNote: null });
   if (!outline || !flipped) return;
