@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { CrossingDocument } from '../src/core/document/document';
+import type { CrossingDocument } from '../src/core/document/tables';
 import { mixRate } from '../src/core/model/limits';
 import { origin, withApp } from './app';
 

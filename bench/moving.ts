@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { Channel } from '../src/core/model/channels';
 import { changeRow, inverseChanges, type RowChange } from '../src/core/document/edit';
-import { applyChanges, type CrossingDocument } from '../src/core/document/document';
+import { applyChanges } from '../src/core/document/document';
+import type { CrossingDocument } from '../src/core/document/tables';
 import { setLayer } from '../src/core/actions/layer-actions';
 import { setMove } from '../src/core/actions/move-actions';
 import type { OpenedCrossing } from '../src/wire/answers';

@@ -163,6 +163,7 @@ function trolleyCrossing({ outlines }: Truth) {
     outlines: [
       outline('25', '23', {
         name: 'Front edge',
+        purpose: 'front edge',
         cutsLayerId: id('24'),
         sweptSide: 'left',
         points: ['p1', 'p2'],
@@ -171,6 +172,7 @@ function trolleyCrossing({ outlines }: Truth) {
       }),
       outline('26', '23', {
         name: 'Back edge',
+        purpose: 'back edge',
         sweptSide: 'left',
         points: ['p1', 'p2'],
         featherInside: 13,

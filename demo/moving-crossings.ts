@@ -1,7 +1,7 @@
-import { type CrossingDocument, documentOf } from '../src/core/document/document';
+import { documentOf } from '../src/core/document/document';
+import type { CrossingDocument, MoveRow, OutlineRow } from '../src/core/document/tables';
 import { setMove } from '../src/core/actions/move-actions';
 import type { RowChange } from '../src/core/document/edit';
-import { type MoveRow, type OutlineRow } from '../src/core/document/tables';
 import type { Shot } from '../src/core/model/shot';
 import { MatteScratch } from '../src/core/matte/matte';
 import { fadeInOrder, type PushIn, pushIn } from '../src/core/move/push-in';

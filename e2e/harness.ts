@@ -1,7 +1,7 @@
 import type { PicturePlanes } from '@/core/picture/planes';
 import { drawPicture } from '@/core/compose/picture';
 import { picturesOf, sceneAt, type View } from '@/core/compose/scene';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { SoundReader } from '@/footage/sound-reader';
 import { rgbaToI420 } from '@/core/colour/matrix';
 import { exportColour } from '@/footage/video-writer';

@@ -5,7 +5,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { build } from 'esbuild';
 import { applyChanges } from '../src/core/document/document';
 import { inverseChanges } from '../src/core/document/edit';
-import { inconsistencyOf } from '../src/core/document/invariants';
+import { inconsistencyOfWhole } from '../src/core/document/invariants';
 import { createCrossing, openCrossing, readHistory } from '../src/server/crossings';
 import { dataFolder } from '../src/server/data-folder';
 import { database } from '../src/server/database';
@@ -101,7 +101,7 @@ export async function killRounds(rounds: number): Promise<Killed> {
     } catch (error) {
       wrong.push(`Round ${round}: ${(error as Error).message}`);
     }
-    const why = inconsistencyOf(document, []);
+    const why = inconsistencyOfWhole(document);
     if (why) wrong.push(`Round ${round}: ${why}`);
   }
   const integrity = database().pragma('integrity_check', { simple: true });

@@ -7,12 +7,14 @@ process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-migrated-'));
 
 /* The modules read KIV_DATA when they are first used. */
 import { rowsOf, tableNames } from '../src/core/document/document';
-import { inconsistencyOf } from '../src/core/document/invariants';
+import { inconsistencyOfWhole } from '../src/core/document/invariants';
 import { drawOutline } from '../src/core/actions/actions';
 import { validatedRow } from '../src/server/row-bodies';
 import { takeCommit } from '../src/server/commits';
 import type { CommitBody } from '../src/server/bodies';
 import { openCrossing } from '../src/server/crossings';
+import { inverseChanges } from '../src/core/document/edit';
+import { forgetDocument } from '../src/server/open-documents';
 import { database, migrate } from '../src/server/database';
 import { randomUUID } from 'node:crypto';
 
@@ -132,7 +134,7 @@ test.each(all.slice(0, -1).map((name, k) => [name.slice(0, 4), all.slice(0, k + 
     for (const table of tableNames)
       for (const row of rows[table]) expect(validatedRow(table, row)).toEqual(row);
     expect([rows.layer, rows.outline, rows.pose].map(({ length }) => length)).toEqual([1, 1, 1]);
-    expect(inconsistencyOf(document, [])).toBeNull();
+    expect(inconsistencyOfWhole(document)).toBeNull();
     const more = { id: randomUUID(), layerId: layer, cutsLayerId: null, name: 'More', kind: 'seam' as const };
     const points = { points: ['p', 'q'], sweptSide: 'left' as const };
     const coordinates = [1, 2, 0, 0, 0, 0, 3, 4, 0, 0, 0, 0];
@@ -143,3 +145,64 @@ test.each(all.slice(0, -1).map((name, k) => [name.slice(0, 4), all.slice(0, k + 
     db.close();
   },
 );
+
+test('migration 0018 tells a bridge’s edges by their purpose, in the history too: what was done is undone and done again', () => {
+  const [shot, crossing, incoming, passing, outgoing, back, front] = [9, 8, 7, 6, 5, 4, 3].map((k) =>
+    id(9000 + k),
+  );
+  const built = (edits: readonly { id: string; changes: object[] }[]) => {
+    const older = mkdtempSync(path.join(tmpdir(), 'kiv-older-'));
+    for (const name of all.filter((each) => each < '0018'))
+      copyFileSync(path.join(folder, name), path.join(older, name));
+    const db = new Database(':memory:');
+    migrate(db, older);
+    put(db, 'shot', { id: shot, file_name: 'a.mp4' });
+    put(db, 'crossing', { id: crossing, plan: 'bridge' });
+    const own = { crossing_id: crossing };
+    for (const [layer, role] of [
+      [incoming, 'incoming'],
+      [passing, 'passing'],
+      [outgoing, 'outgoing'],
+    ])
+      put(db, 'layer', { ...own, id: layer, shot_id: shot, role });
+    put(db, 'outline', { ...own, id: back, layer_id: passing, name: 'Back edge' });
+    put(db, 'outline', {
+      ...own,
+      id: front,
+      layer_id: passing,
+      name: 'Crate',
+      cuts_layer_id: outgoing,
+      position: 1,
+    });
+    for (const [k, edit] of edits.entries())
+      put(db, 'edit', {
+        ...{ ...own, id: edit.id, sequence: k + 1, label: 'Draw', undone: 0, created_at: '' },
+        changes: JSON.stringify(edit.changes),
+        inverse: JSON.stringify(inverseChanges(edit.changes as never)),
+      });
+    migrate(db, folder);
+    (globalThis as { kivDatabase?: unknown }).kivDatabase = db;
+    forgetDocument(crossing);
+    return openCrossing(crossing);
+  };
+  const { outlines } = built([]).document;
+  expect([outlines[back].purpose, outlines[front].purpose]).toEqual(['back edge', 'front edge']);
+  const edits = [back, front].map((outline) => {
+    const after = { ...outlines[outline], purpose: undefined };
+    return { id: randomUUID(), changes: [{ table: 'outline', id: outline, before: null, after }] };
+  });
+  const { document, revision } = built(edits);
+  const move = (kind: 'undo' | 'redo', editId: string, at: number) =>
+    takeCommit(crossing, {
+      requestId: randomUUID(),
+      baseRevision: revision + at,
+      kind,
+      editId,
+    } as CommitBody);
+  move('undo', edits[1].id, 0);
+  move('undo', edits[0].id, 1);
+  expect(Object.keys(openCrossing(crossing).document.outlines)).toEqual([]);
+  move('redo', edits[0].id, 2);
+  move('redo', edits[1].id, 3);
+  expect(openCrossing(crossing).document.outlines).toEqual(document.outlines);
+});

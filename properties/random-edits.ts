@@ -9,7 +9,7 @@ import {
   setOutline,
   setPose,
 } from '../src/core/actions/actions';
-import type { CrossingDocument } from '../src/core/document/document';
+import { type CrossingDocument, plainPiece } from '../src/core/document/tables';
 import { keyEdge, removeEdgeKey, setEdge } from '../src/core/actions/edge-actions';
 import type { RowChange } from '../src/core/document/edit';
 import { changeRate, changeSize } from '../src/core/actions/format-actions';
@@ -26,7 +26,6 @@ import {
   splitOutline,
 } from '../src/core/actions/outline-actions';
 import { addPiece, removePiece, setPiece, shiftPiece, splitPiece } from '../src/core/actions/piece-actions';
-import { plainPiece } from '../src/core/document/tables';
 import { numbersPerPoint as N } from '../src/core/model/choices';
 import { strokeRow } from '../src/core/actions/subject-actions';
 

@@ -1,4 +1,5 @@
-import { type CrossingDocument, rowsOf } from '../src/core/document/document';
+import { rowsOf } from '../src/core/document/document';
+import type { CrossingDocument } from '../src/core/document/tables';
 
 /** A document's rows as they compare: by table and id, as they travel, where −0 is 0. */
 export const rowsById = (document: CrossingDocument): unknown =>

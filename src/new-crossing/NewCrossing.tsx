@@ -18,8 +18,8 @@ import { proposedSize } from '@/core/actions/format-actions';
 import { limits } from '@/core/model/limits';
 import { cutText } from '@/core/document/within-limits';
 import { beginsByItself } from '@/core/actions/first-outlines';
-import { layoutOf, plans } from '@/core/document/plans';
-import type { Plan, Role } from '@/core/model/choices';
+import { layoutOf, rolesOf } from '@/core/document/plans';
+import { type Plan, planNames, type Role } from '@/core/model/choices';
 import type { ShotListing } from '@/wire/answers';
 import type { Rate } from '@/core/model/time';
 import { call, sentenceOf } from '@/interface/api';
@@ -35,13 +35,6 @@ import { ShotChoice } from './ShotChoice';
 
 /** Stills brought in here run at this rate, as Footage has it by default. */
 const stillRate = stillRates[2].rate;
-/** What is found where movement alone can tell. */
-const found: Partial<Record<Plan, string>> = {
-  'pass-by': 'find the edge behind which the way opens',
-  arrival: 'find the edge that comes first',
-  bridge: 'find the front edge and the back edge',
-  opening: 'find what opens',
-};
 /** ms between two looks whether a file has been converted. */
 const lookAgain = 2000;
 
@@ -107,7 +100,7 @@ export function NewCrossing({
     void bringIn(files, stillRate, Infinity, onArrived);
   };
   const layout = layoutOf(plan);
-  const roles: Role[] = ['outgoing', ...(plan === 'bridge' ? (['passing'] as const) : []), 'incoming'];
+  const roles = rolesOf(layout);
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
 
@@ -150,7 +143,7 @@ export function NewCrossing({
         plan,
         outgoingShotId: chosen.outgoing,
         incomingShotId: chosen.incoming,
-        ...(plan === 'bridge' ? { passingShotId: chosen.passing } : {}),
+        ...(roles.includes('passing') ? { passingShotId: chosen.passing } : {}),
         ...(lined ? { timing: lined.timing } : {}),
         ...(chosenRate ? { rate: chosenRate } : {}),
         ...(chosenSize ? { size: chosenSize } : {}),
@@ -178,8 +171,8 @@ export function NewCrossing({
           aria-label="Plan"
           sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1, mt: 0.5 }}
         >
-          {plans.map((each) => (
-            <PlanCard key={each.plan} plan={each.plan} chosen={each.plan === plan} onChoose={setPlan} />
+          {planNames.map((each) => (
+            <PlanCard key={each} plan={each} chosen={each === plan} onChoose={setPlan} />
           ))}
         </Box>
         <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{layout.says}</Box>
@@ -228,10 +221,10 @@ export function NewCrossing({
               : `Slip and speed as the timeline has them: ${lined.timing.length} frames, the cut on frame ${lined.timing.cut}.`}
           </Box>
         )}
-        {beginsByItself(plan) && (
+        {layout.found && (
           <FormControlLabel
             control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
-            label={`Begin for me: ${found[plan]} from what moves, with no point placed`}
+            label={`Begin for me: ${layout.found} from what moves, with no point placed`}
             sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
           />
         )}

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
 import { Checks, type ChecksEvent } from './checks';
 

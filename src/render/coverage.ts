@@ -1,5 +1,5 @@
 import { coverageAt } from '@/core/compose/coverage-curve';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { MatteScratch } from '@/core/matte/matte';
 import type { PictureEngine } from './engine';
 

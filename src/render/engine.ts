@@ -17,7 +17,7 @@ import {
 } from '@/core/compose/scene';
 import { shownSourceFrame } from '@/core/compose/source-frames';
 import type { PicturePlanes } from '@/core/picture/planes';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
 import type { Shot } from '@/core/model/shot';
 import { sameRow } from '@/core/document/edit';

@@ -1,6 +1,6 @@
 import { rateOf } from '@/core/time/rate';
 import type { ExportSoundCodec } from '@/core/formats/export-formats';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { followsEdge } from '@/core/sound/signature';
 import type { Mixer } from '@/core/sound/mixer';

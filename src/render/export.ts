@@ -3,7 +3,7 @@ import { rateOf } from '@/core/time/rate';
 import { drawDeepAlpha } from '@/core/compose/picture';
 import { cutOutAt, picturesOf, sceneAt } from '@/core/compose/scene';
 import { tracedLayer } from '@/core/document/plans';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import {
   type ExportFormat,
   exportFormats,

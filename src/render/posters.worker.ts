@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
-import { type CrossingDocument, cutsByPicture, playedRange } from '@/core/document/document';
+import { cutsByPicture, playedRange } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { MatteScratch } from '@/core/matte/matte';
 import { drawPicture } from '@/core/compose/picture';
 import type { LayerDraw, Scene } from '@/core/compose/scene';

@@ -1,7 +1,8 @@
 import { type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
 import { layerSourceFrame } from '@/core/compose/source-frames';
 import type { Rectangle } from '@/core/geometry/rectangle';
-import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
+import { applyChanges, playedRange } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { MatteScratch } from '@/core/matte/matte';
 import type { PicturePlanes } from '@/core/picture/planes';

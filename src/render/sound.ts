@@ -1,7 +1,7 @@
 import { rateOf } from '@/core/time/rate';
-import { applyChanges, type CrossingDocument, playedRange } from '@/core/document/document';
+import { applyChanges, playedRange } from '@/core/document/document';
+import type { CrossingDocument, PieceRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
-import type { PieceRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { Heard } from '@/core/checks/sound-checks';
 import { opennessOf, sampleOfFrame, samplesPerFrame } from '@/core/sound/behind';

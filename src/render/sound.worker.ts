@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { LoudnessMeter } from '@/core/sound/loudness';
 import type { Mixer } from '@/core/sound/mixer';

@@ -3,7 +3,7 @@ import { drawPicture } from '@/core/compose/picture';
 import { type PicturePlanes, shrinkPlanes } from '@/core/picture/planes';
 import { picturesOf, sceneAt, type WantedPicture } from '@/core/compose/scene';
 import type { Shots } from '@/core/compose/source-frames';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { MatteScratch } from '@/core/matte/matte';
 
 /** Most small copies that are kept; at some 8 kB each. */

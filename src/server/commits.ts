@@ -1,6 +1,8 @@
-import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
+import { applyChanges, EditConflict } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { inconsistencyOf } from '@/core/document/invariants';
+import { shotsNamedBy } from '@/core/document/references';
 import type { CrossingChanges } from '@/wire/answers';
 import type { CommitBody } from './bodies';
 import { putEdit, revisionOf } from './crossings';
@@ -128,10 +130,9 @@ function moveInHistory(db: Connection, crossingId: string, { kind, editId }: Com
 /** Has the record of every shot that changes out of the history name, whatever became of it. */
 function rememberShotsOf(crossingId: string, changes: readonly RowChange[]) {
   const size = prepared(database(), 'SELECT width, height FROM crossing WHERE id = ?').get(crossingId);
-  for (const change of changes)
-    if (change.table === 'layer' && change.after)
-      for (const id of shotIdsOf(change.after))
-        rememberLostShot(id, size as { width: number; height: number });
+  for (const { table, after } of changes)
+    for (const id of after ? shotsNamedBy(table, after as never) : [])
+      rememberLostShot(id, size as { width: number; height: number });
 }
 
 /** @returns the document after the changes. */
@@ -161,6 +162,5 @@ function writeChanges(
 export function requireConsistent(document: CrossingDocument, changes: readonly RowChange[]) {
   const why = inconsistencyOf(document, changes);
   if (why !== null) throw new Problem(400, why);
-  for (const change of changes)
-    if (change.table === 'layer' && change.after) shotIdsOf(change.after).forEach(shotById);
+  for (const { table, after } of changes) if (after) shotsNamedBy(table, after as never).forEach(shotById);
 }

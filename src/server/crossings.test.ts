@@ -3,11 +3,19 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { drawOutline, movedPoints, removePose, setPose } from '@/core/actions/actions';
-import { applyChanges, type CrossingDocument, rowsOf, tableNames } from '@/core/document/document';
+import { applyChanges, rowsOf, tableNames } from '@/core/document/document';
+import {
+  type CrossingDocument,
+  edgeId,
+  moveId,
+  plainPiece,
+  poseId,
+  type Table,
+  tables,
+} from '@/core/document/tables';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
 import { setLayer } from '@/core/actions/layer-actions';
 import { addPiece, removePiece } from '@/core/actions/piece-actions';
-import { edgeId, moveId, plainPiece, poseId, type Table, tables } from '@/core/document/tables';
 import type { Field } from '@/core/document/table';
 import { sampleOf } from '@/core/document/table-samples';
 import type { CommitBody, ExportBody } from './bodies';
@@ -142,7 +150,7 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
     [doing([changeRow('layer', layer, { ...layer, offset: 4 })], 0), 409, /another window/],
     [doing([changeRow('layer', { ...layer, offset: 8 }, layer)], 1), 409, /another window/],
     [doing([changeRow('outline', outline, { ...outline, points: ['a', 'b', 'c'] })], 1), 400, /same points/],
-    [doing([changeRow('outline', outline, null)], 1), 400, /need their outline/],
+    [doing([changeRow('outline', outline, null)], 1), 400, /needs its outline/],
     [
       doing([changeRow('outline', outline, { ...outline, subjectId: outlineId })], 1),
       400,
@@ -159,7 +167,7 @@ test('late, foreign and inconsistent steps are refused and leave everything as i
       400,
       /a part of itself/,
     ],
-    [doing([changeRow('pose', null, { ...pose, frame: 44 })], 1), 400, /same points/],
+    [doing([changeRow('pose', null, { ...pose, frame: 44 })], 1), 400, /not made from what it is of/],
     [doing([changeRow('layer', layer, { ...layer, shotId: randomUUID() })], 1), 404, /no such shot/],
     [
       doing([changeRow('crossing', { ...document.crossing, id: randomUUID() }, null)], 1),
@@ -261,7 +269,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (name in refers) return [name, refers[name]];
         if (name === 'points') return [name, ['p0', 'p1']];
         if (name === 'matteId') return [name, other ? null : refers.shotId];
-        if (name === 'subjectId') return [name, other ? null : layerId];
+        if (name === 'subjectId') return [name, other ? null : wholeId];
         if (name === 'hinge') return [name, other ? null : 'p1'];
         if (table === 'move' && (name === 'second' || name === 'third')) return [name, other ? -12.5 : 0];
         if (name === 'coordinates')
@@ -283,10 +291,13 @@ test('every field of every table is written, read back, changed and taken away',
         return [name, sampleOf(field)];
       }),
     );
+  const wholeId = randomUUID();
   let revision = 0;
   const held = () => rowsOf(readDocument(id));
   const change = (table: Table, before: object | null, after: object | null) =>
     takeCommit(id, doing([changeRow(table, before as never, after as never)], revision++));
+  const whole = { ...rowOf('outline', true), id: wholeId };
+  change('outline', null, whole);
   for (const table of tableNames) {
     const [first, second] = [rowOf(table, false), rowOf(table, true)];
     const before = (held()[table] as readonly { id: string }[]).find((row) => row.id === own[table]) ?? null;
@@ -297,6 +308,7 @@ test('every field of every table is written, read back, changed and taken away',
   }
   for (const table of [...tableNames].reverse().filter((each) => each !== 'crossing'))
     change(table, rowOf(table, true), null);
+  change('outline', whole, null);
   const { crossing, ...rest } = held();
   expect(crossing).toHaveLength(1);
   expect(Object.values(rest).flat()).toEqual(Object.values(start.layers));

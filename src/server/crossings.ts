@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { type CrossingDocument, rowsOf, shotIdsOf } from '@/core/document/document';
+import { rowsOf, shotIdsOf } from '@/core/document/document';
+import { type CrossingDocument, type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { proposedSize } from '@/core/actions/format-actions';
 import { limits } from '@/core/model/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
-import { type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
 import type { Timing } from '@/core/formats/timeline-taken';
 import { nominalRateOf } from '@/core/time/rate';
 import { crossingFrameOf } from '@/core/time/time-map';

@@ -1,6 +1,6 @@
-import { type CrossingDocument, documentOf, type RowsByTable, tableNames } from '@/core/document/document';
+import { documentOf, type RowsByTable, tableNames } from '@/core/document/document';
+import { type CrossingDocument, type CrossingRow, type Table, tables } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
-import { type CrossingRow, type Table, tables } from '@/core/document/tables';
 import { columnOf, type Field } from '@/core/document/table';
 import { type Connection, database, prepared } from './database';
 import { notFound, Problem } from './problem';
@@ -15,13 +15,13 @@ interface Statements {
 }
 
 function statementsOf(table: Table): Statements {
-  const { fields, derivedId, shape } = tables[table];
+  const { fields, storesId, shape } = tables[table];
   const stored = (Object.entries(fields) as [string, Field<unknown>][]).filter(
-    ([name]) => name !== 'id' || !derivedId,
+    ([name]) => name !== 'id' || storesId,
   );
   const columns = stored.map(([name, field]) => [name, columnOf(name, field)]);
   const owner = shape === 'one' ? 'id' : 'crossing_id';
-  const identity = derivedId ? ['outlineId', 'frame'] : ['id'];
+  const identity = storesId ? ['id'] : ['outlineId', 'frame'];
   const identified = columns.filter(([name]) => identity.includes(name));
   const others = columns.filter(([name]) => !identity.includes(name));
   const same = identified.map(([name, column]) => `${column} = :${name}`).join(' AND ');
@@ -46,7 +46,7 @@ const statements = Object.fromEntries(tableNames.map((table) => [table, statemen
 >;
 
 function fromStored(table: Table, row: Record<string, unknown>): object {
-  const { derivedId } = tables[table];
+  const { derivedId, storesId } = tables[table];
   const read = Object.fromEntries(
     statements[table].stored.map(([name, { rule }]) => {
       const value = row[name];
@@ -54,7 +54,7 @@ function fromStored(table: Table, row: Record<string, unknown>): object {
       return [name, rule.kind === 'idents' || rule.kind === 'numbers' ? JSON.parse(value as string) : value];
     }),
   );
-  return derivedId ? { id: derivedId(read as never), ...read } : read;
+  return derivedId && !storesId ? { id: derivedId(read as never), ...read } : read;
 }
 
 function toStored(table: Table, row: object): Record<string, unknown> {
@@ -104,7 +104,7 @@ export function writeRow(db: Connection, crossingId: string, { table, before, af
   if (tables[table].shape === 'one') throw new Problem(400, 'A crossing is not deleted by an edit.');
   const { outlineId, frame, id } = before as unknown as Record<string, unknown>;
   prepared(db, statements[table].remove).run({
-    ...(tables[table].derivedId ? { outlineId, frame } : { id }),
+    ...(tables[table].storesId ? { id } : { outlineId, frame }),
     crossingId,
   });
 }

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { readDocument } from './document-rows';
 
 /** Documents as they were read or written last, with the revision that they are of. */

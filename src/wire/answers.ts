@@ -1,4 +1,4 @@
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { Edit } from '@/core/document/edit';
 import type { Plan, Role } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';

@@ -7,9 +7,8 @@ import { memo, type ReactNode } from 'react';
 import { layoutOf } from '@/core/document/plans';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
 import { verdictOf } from '@/core/checks/verdict';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument, PieceRow } from '@/core/document/tables';
 import { edgeAt } from '@/core/outline';
-import type { PieceRow } from '@/core/document/tables';
 import { useShallow } from 'zustand/react/shallow';
 import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from './check/checks-store';
@@ -131,6 +130,7 @@ function useProgress(): Record<StepName, StepProgress> {
   );
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
+  const layout = layoutOf(crossing.plan);
   // Coverage is that of the outline that cuts the traced shot itself; in a bridge another cuts the outgoing one.
   const cutting = traced?.outlines.find(
     ({ cutsLayerId }) => (cutsLayerId ?? traced.layer.id) === traced.layer.id,
@@ -145,11 +145,11 @@ function useProgress(): Record<StepName, StepProgress> {
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
     Trace:
-      crossing.plan === 'keyed board'
+      layout.cutsBy === 'colour'
         ? keyProgress(traced !== null && document!.chromas[traced.layer.id] !== undefined)
         : traced?.layer.matteId && poses.length === 0
           ? { holds: true, note: 'Cut by a matte' }
-          : traceProgress(poses, coverage, lastPosed, layoutOf(crossing.plan).until),
+          : traceProgress(poses, coverage, lastPosed, layout.until),
     Edge: outline
       ? {
           holds: softness > 0,

@@ -1,10 +1,9 @@
 import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluousPoses } from '../outline';
 import { firstKeyFrom } from '../time/track';
 import type { Onward } from '../model/time';
-import { type CrossingDocument, poseAtFrame, strokesOf } from '../document/document';
-import { changeRow, type RowChange } from '../document/edit';
-import { removeMoves } from './move-actions';
+import { poseAtFrame, strokesOf } from '../document/document';
 import {
+  type CrossingDocument,
   type EdgeSettings,
   type OutlineRow,
   plainOutline,
@@ -12,6 +11,8 @@ import {
   poseId,
   type PoseRow,
 } from '../document/tables';
+import { changeRow, type RowChange } from '../document/edit';
+import { removeMoves } from './move-actions';
 import { numbersPerPoint as N, type Side } from '../model/choices';
 
 /** What one action of a person changes; each returns the row changes of one edit, none when there is nothing to do. */

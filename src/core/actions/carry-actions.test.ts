@@ -1,8 +1,7 @@
 import type { CarriedPose } from '../carry/carry-poses';
 import { nextByHand, putCarried, putSettled, unsurePoses } from './carry-actions';
-import type { CrossingDocument } from '../document/document';
+import { type CrossingDocument, plainPose, poseId, type PoseRow } from '../document/tables';
 import { inverseChanges } from '../document/edit';
-import { plainPose, poseId, type PoseRow } from '../document/tables';
 import type { Origin } from '../model/choices';
 
 const row = (frame: number, origin: Origin, rest: Partial<PoseRow> = {}): PoseRow => ({

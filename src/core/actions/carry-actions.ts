@@ -1,7 +1,7 @@
 import type { CarriedPose } from '../carry/carry-poses';
-import { type CrossingDocument, poseAtFrame } from '../document/document';
+import { poseAtFrame } from '../document/document';
+import { type CrossingDocument, plainPose, poseId, type PoseRow } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
-import { plainPose, poseId, type PoseRow } from '../document/tables';
 
 /** Puts poses that were carried; those made by hand, or settled, stay as they are. */
 export function putCarried(

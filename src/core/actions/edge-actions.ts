@@ -1,8 +1,8 @@
 import { edgeAt, edgeSettingsOf } from '../outline';
-import { type CrossingDocument, edgeAtFrame } from '../document/document';
+import { edgeAtFrame } from '../document/document';
+import { type CrossingDocument, edgeId, type EdgeRow, type EdgeSettings } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import type { Onward } from '../model/time';
-import { edgeId, type EdgeRow, type EdgeSettings } from '../document/tables';
 
 /** What one action changes of an outline's edge; each returns the row changes of one edit. */
 

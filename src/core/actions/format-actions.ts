@@ -1,9 +1,8 @@
 import type { Rate } from '../model/time';
-import type { CrossingDocument } from '../document/document';
+import { type CrossingDocument, moveId, type MoveRow } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { limits } from '../model/limits';
 import { withinBounds } from '../document/keys';
-import { moveId, type MoveRow } from '../document/tables';
 
 /** The size that a shot proposes for a result, px: its own, both sides even, as video in 4:2:0 has them. */
 export function proposedSize(shot: { width: number; height: number }): { width: number; height: number } {

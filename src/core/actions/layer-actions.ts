@@ -1,9 +1,8 @@
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument, ChromaRow, CrossingRow, LayerRow, MarkRow } from '../document/tables';
 import { layersInOrder } from '../document/document';
 import { changeRow, type RowChange } from '../document/edit';
 import { movesAlong } from './move-actions';
 import { removePiece } from './piece-actions';
-import type { ChromaRow, CrossingRow, LayerRow, MarkRow } from '../document/tables';
 
 /** What one action does to a crossing, its layers, marks and keyed colours; each returns the row changes of one edit. */
 

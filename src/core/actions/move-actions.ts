@@ -1,9 +1,9 @@
 import type { Onward } from '../model/time';
-import { applyChanges, type CrossingDocument } from '../document/document';
+import { applyChanges } from '../document/document';
+import { type CrossingDocument, type LayerRow, moveId, type MoveRow } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import type { Channel } from '../model/channels';
 import { withinBounds, hasChannel } from '../document/keys';
-import { type LayerRow, moveId, type MoveRow } from '../document/tables';
 
 /** Makes or changes the key of a channel at a crossing frame. @param second, third the channel's further numbers. */
 export function setMove(

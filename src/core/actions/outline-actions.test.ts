@@ -2,7 +2,16 @@ import { coverage } from '../matte/coverage';
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { flattenOutline, regionOf } from '../outline';
 import { addPoint, deleteOutline, removePoints, setOutline, setPoseAndOffset } from './actions';
-import { applyChanges, type CrossingDocument, documentFromRows, strokesOf } from '../document/document';
+import { applyChanges, documentFromRows, strokesOf } from '../document/document';
+import {
+  type CrossingDocument,
+  plainPose,
+  type OutlineRow,
+  plainLayer,
+  plainOutline,
+  type PoseRow,
+  poseId,
+} from '../document/tables';
 import { keyEdge, removeEdgeKey, setEdge, setEdgeOnward } from './edge-actions';
 import { inverseChanges, type RowChange } from '../document/edit';
 import { setMove } from './move-actions';
@@ -19,14 +28,6 @@ import {
   spreadPoses,
 } from './outline-actions';
 import { drawSubject, partsOf, redrawSubject, strokeRow } from './subject-actions';
-import {
-  plainPose,
-  type OutlineRow,
-  plainLayer,
-  plainOutline,
-  type PoseRow,
-  poseId,
-} from '../document/tables';
 import { numbersPerPoint as N } from '../model/choices';
 
 const crossing = {

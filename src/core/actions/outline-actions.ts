@@ -1,8 +1,16 @@
 import { mirroredPose, reversedPose, startingCoordinates } from '../outline';
 import { otherSide, pointIds, setOutline } from './actions';
-import { type CrossingDocument, outlinesOfLayer, strokesOf } from '../document/document';
+import { outlinesOfLayer, strokesOf } from '../document/document';
+import {
+  type CrossingDocument,
+  plainPose,
+  edgeId,
+  type EdgeRow,
+  type OutlineRow,
+  poseId,
+  type PoseRow,
+} from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
-import { plainPose, edgeId, type EdgeRow, type OutlineRow, poseId, type PoseRow } from '../document/tables';
 import { type Beyond, type Combine, numbersPerPoint as N } from '../model/choices';
 
 /** What one action does to whole outlines; each returns the row changes of one edit, none when nothing is to do. */
@@ -55,7 +63,15 @@ export function placeOutline(
   const cutsLayerId =
     outline.cutsLayerId && document.layers[outline.cutsLayerId] ? outline.cutsLayerId : null;
   return [
-    changeRow('outline', null, { ...outline, id, layerId, cutsLayerId, position, subjectId: null }),
+    changeRow('outline', null, {
+      ...outline,
+      id,
+      layerId,
+      cutsLayerId,
+      position,
+      purpose: 'any',
+      subjectId: null,
+    }),
     ...poses.map((pose) => changeRow('pose', null, { ...pose, id: poseId(id, pose.frame), outlineId: id })),
     ...edges.map((edge) => changeRow('edge', null, { ...edge, id: edgeId(id, edge.frame), outlineId: id })),
   ];

@@ -1,5 +1,6 @@
 import { soundingCrossing, soundPiece } from '../../../fixtures/sounding';
-import { applyChanges, type CrossingDocument } from '../document/document';
+import { applyChanges } from '../document/document';
+import type { CrossingDocument, PieceRow } from '../document/tables';
 import { type RowChange, inverseChanges } from '../document/edit';
 import { removeLayer } from './layer-actions';
 import { setMove } from './move-actions';
@@ -12,7 +13,6 @@ import {
   splitPiece,
   trimPiece,
 } from './piece-actions';
-import { type PieceRow } from '../document/tables';
 import { mostTracks } from '../model/limits';
 
 const piece = soundPiece({ start: 1000, inSample: 500, length: 4000, fadeIn: 300, fadeOut: 900 });

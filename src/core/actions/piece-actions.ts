@@ -1,7 +1,6 @@
-import type { CrossingDocument } from '../document/document';
+import { type CrossingDocument, moveId, type PieceRow } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
-import { moveId, type PieceRow } from '../document/tables';
 import { mostTracks } from '../model/limits';
 
 /** What one action does to pieces of sound; each returns the row changes of one edit. */

@@ -3,11 +3,11 @@ import { startingCoordinates } from '../outline';
 import type { SubjectLoop } from '../subject/subject-outline';
 import type { SubjectPart } from '../subject/subject-parts';
 import { deleteOutline, drawOutline, pointIds, setPose } from './actions';
-import { applyChanges, type CrossingDocument } from '../document/document';
+import { applyChanges } from '../document/document';
+import type { CrossingDocument, OutlineRow } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
 import { usualEnds } from './outline-actions';
-import { type OutlineRow } from '../document/tables';
 import { numbersPerPoint as N, type Side } from '../model/choices';
 
 /** Most numbers of a stroke's path. */
@@ -44,6 +44,7 @@ export interface NewSubject {
   id: string;
   layerId: string;
   cutsLayerId: string | null;
+  purpose?: OutlineRow['purpose'];
   name: string;
   kind: OutlineRow['kind'];
   sweptSide: Side;

@@ -1,7 +1,7 @@
 import { rateOf } from '../time/rate';
 import { shownRange, shownSourceFrame } from '../compose/source-frames';
-import { type CrossingDocument, playedRange } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import { playedRange } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { layerMotion, type LayerMotion } from '../compose/layer-motion';
 import { largestZoom, steadying } from '../motion/steady';

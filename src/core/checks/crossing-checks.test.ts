@@ -1,6 +1,7 @@
 import { coverageAt } from '../compose/coverage-curve';
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   moveId,
   plainPose,
   type OutlineRow,

@@ -1,8 +1,8 @@
 import { shownSourceFrame, type Shots } from '../compose/source-frames';
-import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
+import { cutsByPicture, layersInOrder, playedRange } from '../document/document';
+import type { CrossingDocument, OutlineRow, PoseRow } from '../document/tables';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';
-import type { OutlineRow, PoseRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
@@ -48,9 +48,8 @@ function coverageFindings(
   const cutting = Object.values(document.outlines)
     .filter((row) => (row.cutsLayerId ?? row.layerId) === layer?.id)
     .sort((a, b) => a.position - b.position);
-  // A board is cut all along: how much of it is seen says nothing.
-  const { plan } = document.crossing;
-  if (coverage.length === 0 || cutting.length === 0 || plan === 'keyed board') return [];
+  const { judged, until } = layoutOf(document.crossing.plan);
+  if (coverage.length === 0 || cutting.length === 0 || !judged.coverage) return [];
   const outlineId = cutting[0].id;
   const found: Finding[] = [];
   const percent = (share: number) => `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 2 : 1)} %`;
@@ -65,7 +64,6 @@ function coverageFindings(
       place: null,
       fix: null,
     });
-  const { until } = layoutOf(plan);
   if (until === 'fills' && coverage[last] < 0.9995)
     found.push({
       kind: 'ends open',

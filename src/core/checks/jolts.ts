@@ -1,9 +1,9 @@
 import { movedAt } from '../compose/moves';
-import { type CrossingDocument, layersInOrder } from '../document/document';
+import { layersInOrder } from '../document/document';
+import type { CrossingDocument, MoveRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { keysOf } from '../document/keys';
 import { setMovesOnward } from '../actions/move-actions';
-import type { MoveRow } from '../document/tables';
 import type { Shots } from '../compose/source-frames';
 import type { Finding } from './findings';
 

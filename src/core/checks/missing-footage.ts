@@ -1,4 +1,5 @@
-import { type CrossingDocument, layersInOrder, playedRange, shotIdsOf } from '../document/document';
+import { layersInOrder, playedRange, shotIdsOf } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import type { Finding } from './findings';
 
 /**

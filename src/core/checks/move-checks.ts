@@ -1,8 +1,9 @@
 import { layerAt, movedAt, moves, opacityAt, restOf } from '../compose/moves';
 import { shownScale } from '../compose/placement';
-import { tracedLayer } from '../document/plans';
+import { layoutOf, tracedLayer } from '../document/plans';
 import { shownSourceFrame, type Shots } from '../compose/source-frames';
-import { type CrossingDocument, layersInOrder } from '../document/document';
+import { layersInOrder } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import { rampPercentAt } from '../time/ramp';
 import { type Finding, framesPhrase, type Hit, stretches } from './findings';
 import { jolts } from './jolts';
@@ -95,8 +96,7 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
 function bordersShown(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
   const layer = layersInOrder(document).find(({ visible }) => visible);
   const shot = layer && shots[layer.shotId];
-  // Pulled back, the picture beneath lies in an opening.
-  if (!shot || !moves(document, layer) || document.crossing.plan === 'pull-back') return [];
+  if (!shot || !moves(document, layer) || !layoutOf(document.crossing.plan).judged.border) return [];
   const hits: Hit[] = [];
   for (let frame = first; frame <= last; frame++) {
     const source = shownSourceFrame(document, layer, shot, frame);

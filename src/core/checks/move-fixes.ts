@@ -1,6 +1,7 @@
 import { movedAt, restOf } from '../compose/moves';
 import { shownSourceFrame, type Shots } from '../compose/source-frames';
-import { type CrossingDocument, layersInOrder, playedRange } from '../document/document';
+import { layersInOrder, playedRange } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { setLayer } from '../actions/layer-actions';
 import { setMove } from '../actions/move-actions';

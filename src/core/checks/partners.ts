@@ -2,9 +2,15 @@ import { stopLevel } from '../colour/grade';
 import { lookAt } from '../colour/looks';
 import { layerMotion } from '../compose/layer-motion';
 import { shownSourceFrame } from '../compose/source-frames';
-import { type CrossingDocument, documentFromRows, playedRange } from '../document/document';
+import { documentFromRows, playedRange } from '../document/document';
+import {
+  type CrossingDocument,
+  type CrossingRow,
+  type LayerRow,
+  plainCrossing,
+  plainLayer,
+} from '../document/tables';
 import { layOut } from '../document/plans';
-import { type CrossingRow, type LayerRow, plainCrossing, plainLayer } from '../document/tables';
 import type { Plan } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { rateOf } from '../time/rate';

@@ -1,8 +1,8 @@
 import { rateOf } from '../time/rate';
-import { type CrossingDocument, playedRange } from '../document/document';
+import { playedRange } from '../document/document';
+import type { CrossingDocument, LayerRow, PieceRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { isPlaced, setPiece } from '../actions/piece-actions';
-import type { LayerRow, PieceRow } from '../document/tables';
 import { sampleOfFrame, samplesPerFrame } from '../sound/behind';
 import { passageOf } from '../sound/fit';
 import type { Finding } from './findings';

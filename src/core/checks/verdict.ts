@@ -1,4 +1,5 @@
-import { type CrossingDocument, cutsByPicture } from '../document/document';
+import { cutsByPicture } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 
 /** What the checks amount to: a tick means that everything was judged and held. */
 export interface Verdict {

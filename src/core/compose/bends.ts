@@ -1,5 +1,4 @@
-import type { CrossingDocument } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { applyHomography, type Homography } from '../geometry/homography';
 import { asFilmed, type Lens, lensOf, straightened } from '../geometry/lens';

@@ -1,5 +1,4 @@
-import type { CrossingDocument } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { shotMapAt } from './moves';
 import { lensOf, asFilmed } from '../geometry/lens';

@@ -1,5 +1,6 @@
-import { documentFromRows, type CrossingDocument } from '../document/document';
+import { documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   plainPose,
   type OutlineRow,
   plainLayer,

@@ -1,6 +1,13 @@
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
+import { applyChanges, documentFromRows } from '../document/document';
+import {
+  type CrossingDocument,
+  plainCrossing,
+  plainLayer,
+  plainOutline,
+  plainPose,
+  poseId,
+} from '../document/tables';
 import { setMove } from '../actions/move-actions';
-import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
 import type { Role } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';

@@ -1,6 +1,7 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { bilinear } from '../picture/planes';
-import { type CrossingDocument, layersInOrder } from '../document/document';
+import { layersInOrder } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';

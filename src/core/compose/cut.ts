@@ -1,5 +1,5 @@
-import { type CrossingDocument, outlinesOfLayer } from '../document/document';
-import { type ChromaSettings, type LayerRow, type OutlineRow } from '../document/tables';
+import { outlinesOfLayer } from '../document/document';
+import type { CrossingDocument, ChromaSettings, LayerRow, OutlineRow } from '../document/tables';
 import { numbersPerPoint as N } from '../model/choices';
 import { applyAffine, compose } from '../geometry/affine';
 import type { PosedOutline } from '../matte/outline-matte';

@@ -1,7 +1,6 @@
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../actions/layer-actions';
-import { setMove } from '../actions/move-actions';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   type OutlineRow,
   plainCrossing,
   plainLayer,
@@ -9,6 +8,8 @@ import {
   plainPose,
   poseId,
 } from '../document/tables';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import { numbersPerPoint } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { drawMatte, MatteScratch } from '../matte/matte';

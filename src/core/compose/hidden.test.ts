@@ -1,7 +1,13 @@
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
+import { applyChanges, documentFromRows } from '../document/document';
+import {
+  type CrossingDocument,
+  type LayerRow,
+  plainCrossing,
+  plainLayer,
+  plainOutline,
+} from '../document/tables';
 import { setCrossing, setLayer } from '../actions/layer-actions';
 import { setMove } from '../actions/move-actions';
-import { type LayerRow, plainCrossing, plainLayer, plainOutline } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { cutOutAt, sceneAt } from './scene';
 

@@ -1,8 +1,7 @@
 import { rateOf } from '../time/rate';
 import { fitScale } from './placement';
 import { layerSourceFrame, shownSourceFrame } from './source-frames';
-import type { CrossingDocument } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot, ShotMotion } from '../model/shot';
 import { sourcePositionAt } from '../time/time-map';
 import { pathOf, steadying, unsteadiness } from '../motion/steady';

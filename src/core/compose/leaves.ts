@@ -1,5 +1,4 @@
-import type { CrossingDocument } from '../document/document';
-import { type OutlineRow } from '../document/tables';
+import type { CrossingDocument, OutlineRow } from '../document/tables';
 import { numbersPerPoint as N } from '../model/choices';
 import type { Shot } from '../model/shot';
 import type { Homography } from '../geometry/homography';

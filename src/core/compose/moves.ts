@@ -1,9 +1,8 @@
 import { toShotAt } from './placement';
 import { type Grade, plainGrade } from '../colour/grade';
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import { type Channel, cornerChannels, gradeChannels } from '../model/channels';
 import { keysOf, type MoveKey, numbersAt } from '../document/keys';
-import type { LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { type Homography, homographyOf } from '../geometry/homography';

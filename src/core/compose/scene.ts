@@ -1,6 +1,6 @@
 import type { Blend, Role } from '../model/choices';
-import { type CrossingDocument, layersInOrder, outlinesOfLayer } from '../document/document';
-import type { LayerRow, OutlineRow } from '../document/tables';
+import { layersInOrder, outlinesOfLayer } from '../document/document';
+import type { CrossingDocument, LayerRow, OutlineRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { tracedLayer } from '../document/plans';
 import { type Affine, applyAffine, compose } from '../geometry/affine';

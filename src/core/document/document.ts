@@ -6,35 +6,15 @@ import {
   type EdgeRow,
   type LayerRow,
   type MarkRow,
-  type MoveRow,
   type OutlineRow,
   type PieceRow,
   type PoseRow,
+  type CrossingDocument,
   type RowTypes,
   type StrokeRow,
   type Table,
   tables,
 } from './tables';
-
-/** A crossing in memory. Never changed in place: an edit makes a new one that shares what stayed the same. */
-export interface CrossingDocument {
-  crossing: CrossingRow;
-  layers: Readonly<Record<string, LayerRow>>;
-  outlines: Readonly<Record<string, OutlineRow>>;
-  /** By outline id; each list ascends by frame. */
-  poses: Readonly<Record<string, readonly PoseRow[]>>;
-  /** The keys of outlines' edges, likewise. */
-  edges: Readonly<Record<string, readonly EdgeRow[]>>;
-  marks: Readonly<Record<string, MarkRow>>;
-  /** Keys of layers and of the whole picture. */
-  moves: Readonly<Record<string, MoveRow>>;
-  /** Sound on its tracks. */
-  pieces: Readonly<Record<string, PieceRow>>;
-  /** Strokes that outlines' subjects are cut by. */
-  strokes: Readonly<Record<string, StrokeRow>>;
-  /** By the layer that is keyed. */
-  chromas: Readonly<Record<string, ChromaRow>>;
-}
 
 /** A change met another row than the one it was made from. */
 export class EditConflict extends Error {

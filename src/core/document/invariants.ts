@@ -1,35 +1,143 @@
 import { isSoundRamp } from '../time/ramp';
 import { type Channel, channelNumbers } from '../model/channels';
-import type { CrossingDocument } from './document';
-import type { RowChange } from './edit';
-import { hasChannel, isSoundMove } from './keys';
-import { edgeId, type EdgeSettings, type OutlineRow, poseId, type RowTypes } from './tables';
-import { mostSamples } from '../model/limits';
 import { numbersPerPoint } from '../model/choices';
-
-/** What a document must hold whatever the edit, each a sentence for whoever sent an edit that breaks it. */
+import { mostSamples } from '../model/limits';
+import { rowsOf, tableNames } from './document';
+import { changeRow, type RowChange } from './edit';
+import { hasChannel, isSoundMove } from './keys';
+import { namedBy, tablesNaming } from './references';
+import {
+  type CrossingDocument,
+  type EdgeSettings,
+  type OutlineRow,
+  type RowTypes,
+  type Table,
+  tables,
+} from './tables';
 
 /**
- * Why a document does not hold together after some changes; null where it does. Whether its shots and sounds are there
- * only the server knows.
+ * What a document must hold whatever the edit: rows name what is there, no outline is a part of itself, ids that are
+ * made from other fields fit them, poses fit their outline, lists ascend. The page asks before it sends, and the server
+ * before it writes.
+ */
+
+/** After the edit the document would not hold together; the message is a sentence for the person. */
+export class Inconsistent extends RangeError {}
+
+/**
+ * Why a document does not hold together after some changes; null where it does. Only the server knows whether its shots
+ * and sounds are there.
  *
- * @param document after the changes.
- * @param changes what was changed: poses and edge keys that were not are not looked at again.
+ * @param document after the changes, and consistent before them: only what was touched is looked at.
  */
 export function inconsistencyOf(document: CrossingDocument, changes: readonly RowChange[]): string | null {
-  return (
-    wrongCrossing(document, changes) ??
-    misshapen(document, changes) ??
-    misplaced(document) ??
-    inCircles(document) ??
-    wrongSound(document) ??
-    wrongMoves(document)
-  );
+  for (const change of changes) {
+    const why = change.after ? wrongRow(document, change) : stillNamed(document, change);
+    if (why !== null) return why;
+  }
+  return misshapen(document, changes);
 }
 
-function wrongCrossing({ crossing }: CrossingDocument, changes: readonly RowChange[]): string | null {
-  const another = changes.some(({ table, id }) => table === 'crossing' && id !== crossing.id);
-  return another ? 'The change is of another crossing.' : null;
+/** The same of all that a document holds. */
+export function inconsistencyOfWhole(document: CrossingDocument): string | null {
+  const rows = rowsOf(document);
+  const all = tableNames.flatMap((table) =>
+    (rows[table] as readonly RowTypes[Table][]).map((row) => changeRow(table, null, row as never)),
+  );
+  return inconsistencyOf(document, all);
+}
+
+const capital = (text: string) => text[0].toUpperCase() + text.slice(1);
+const bare = (target: string) => tables[target as Table].called.replace(/^an? /, '');
+const isTable = (target: string): target is Table => target in tables;
+
+/** The row of a table that is known by an id of its own, or by what it is of. */
+function rowById(document: CrossingDocument, table: Table, id: string): object | undefined {
+  const { collection, shape } = tables[table];
+  const held = document[collection];
+  if (shape === 'one') return (held as { id: string }).id === id ? held : undefined;
+  return (held as Record<string, object>)[id];
+}
+
+function wrongRow(document: CrossingDocument, { table, id, after }: RowChange): string | null {
+  const { derivedId, called } = tables[table];
+  if (table === 'crossing' && id !== document.crossing.id) return 'The change is of another crossing.';
+  if (derivedId && derivedId(after as never) !== id)
+    return `${capital(called)} has an id that is not made from what it is of.`;
+  for (const { id: named, targets, mayDangle } of namedBy(table, after as never)) {
+    const within = targets.filter(isTable);
+    // Shots and sounds are files.
+    if (mayDangle || within.length < targets.length) continue;
+    if (!within.some((target) => rowById(document, target, named)))
+      return within.some((target) => target === table)
+        ? `${capital(called)} is said to be a part of one that is not there.`
+        : `${capital(called)} needs its ${within.map(bare).join(' or ')}.`;
+  }
+  return ownRules[table]?.(after as never, document) ?? null;
+}
+
+/** What must hold of a table's row beside its fields' bounds and what it names. */
+const ownRules: { [T in Table]?: (row: RowTypes[T], document: CrossingDocument) => string | null } = {
+  layer: ({ ramp }) =>
+    isSoundRamp(ramp)
+      ? null
+      : 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.',
+  outline: (outline, document) =>
+    outline.hinge !== null && !outline.points.includes(outline.hinge)
+      ? 'A leaf hangs by a side that begins at one of its points.'
+      : isPartOfItself(document, outline)
+        ? 'An outline cannot be a part of itself.'
+        : wrongMovesOf(document, outline.id),
+  move: (move, document) =>
+    !hasChannel(document, move)
+      ? `There is nothing here that can have a key of its ${move.channel}.`
+      : !isSoundMove(move)
+        ? rangeOf(move.channel)
+        : null,
+  piece: ({ source, sourceId, inSample, length, fadeIn, fadeOut }, { layers }) =>
+    (source === 'made') !== (sourceId === null)
+      ? 'A piece of sound names what it comes from, or is made.'
+      : source === 'layer' && !layers[sourceId!]
+        ? 'A layer’s sound needs its layer.'
+        : Math.max(fadeIn, fadeOut) > length || inSample + length > mostSamples
+          ? 'A piece’s fades lie within it.'
+          : null,
+};
+
+/** Whether the way from an outline to what it is a part of comes back to it. */
+function isPartOfItself({ outlines }: CrossingDocument, start: OutlineRow): boolean {
+  const way = new Set<string>();
+  for (let at: OutlineRow | undefined = start; at; at = outlines[at.subjectId ?? '']) {
+    if (way.has(at.id)) return true;
+    way.add(at.id);
+  }
+  return false;
+}
+
+/** Keys that an outline can no longer have, as when a leaf became a seam. */
+function wrongMovesOf(document: CrossingDocument, ownerId: string): string | null {
+  const wrong = Object.values(document.moves).find(
+    (move) => move.ownerId === ownerId && !hasChannel(document, move),
+  );
+  return wrong ? `There is nothing here that can have a key of its ${wrong.channel}.` : null;
+}
+
+/** Rows that name one that was taken away. */
+function stillNamed(document: CrossingDocument, { table, before }: RowChange): string | null {
+  if (table === 'crossing') return 'A crossing is not deleted by an edit.';
+  for (const other of tablesNaming(table)) {
+    const { collection, shape, called } = tables[other];
+    const held = document[collection];
+    const rows = shape === 'one' ? [held] : Object.values(held).flat();
+    // A sound that comes from a layer goes with it, though its source may be a file that is gone.
+    const names = (row: object) =>
+      namedBy(other, row as never).some(
+        (named) =>
+          named.id === before!.id && (!named.mayDangle || (row as { source?: string }).source === table),
+      );
+    if (rows.some(names)) return `${capital(called)} needs its ${bare(table)}.`;
+  }
+  return null;
 }
 
 /** Poses and edge keys of the outlines that were touched. */
@@ -44,6 +152,7 @@ function misshapen(document: CrossingDocument, changes: readonly RowChange[]): s
   }
   for (const id of touched) {
     const outline = document.outlines[id];
+    if (!outline) continue;
     // Where the outline stays as it is, only what changes has to fit it.
     const keysOf = <T extends 'pose' | 'edge'>(table: T, all: readonly RowTypes[T][]) =>
       reshaped.has(id)
@@ -55,72 +164,20 @@ function misshapen(document: CrossingDocument, changes: readonly RowChange[]): s
           );
     const poses = keysOf('pose', document.poses[id] ?? []);
     const edges = keysOf('edge', document.edges[id] ?? []);
-    if (!outline && poses.length + edges.length > 0) return 'Poses and edge keys need their outline.';
-    if (!outline) continue;
-    if (!poses.every((pose) => fitsOutline(outline, pose)))
+    const count = outline.points.length;
+    if (!poses.every(({ coordinates }) => coordinates.length === count * numbersPerPoint))
       return 'Every pose of an outline has the same points.';
-    const rows: (EdgeSettings & { id: string; frame?: number })[] = [outline, ...edges];
-    const keyed = rows.every(
-      ({ id: own, frame, factors }) =>
-        (frame === undefined || own === edgeId(id, frame)) &&
-        (factors.length === 0 || factors.length === outline.points.length),
-    );
-    if (!keyed) return 'An edge has a factor for each point of its outline, or none.';
+    const widths: EdgeSettings[] = [outline, ...edges];
+    if (!widths.every(({ factors }) => factors.length === 0 || factors.length === count))
+      return 'An edge has a factor for each point of its outline, or none.';
+    if (![document.poses[id] ?? [], document.edges[id] ?? []].every(ascends))
+      return 'An outline has one pose and one edge key on a frame, in their order.';
   }
   return null;
 }
 
-function fitsOutline({ id, points }: OutlineRow, pose: RowTypes['pose']): boolean {
-  return pose.coordinates.length === points.length * numbersPerPoint && pose.id === poseId(id, pose.frame);
-}
-
-/** Rows that refer to others that are not there. */
-function misplaced({ layers, outlines, strokes, chromas }: CrossingDocument): string | null {
-  for (const { layerId, cutsLayerId, hinge, points } of Object.values(outlines)) {
-    if (hinge !== null && !points.includes(hinge))
-      return 'A leaf hangs by a side that begins at one of its points.';
-    if (!layers[layerId] || (cutsLayerId && !layers[cutsLayerId])) return 'An outline needs its layer.';
-  }
-  if (!Object.values(strokes).every(({ outlineId }) => outlines[outlineId]))
-    return 'A stroke needs its outline.';
-  if (Object.keys(chromas).some((id) => !layers[id])) return 'A keyed colour needs its layer.';
-  if (!Object.values(layers).every(({ ramp }) => isSoundRamp(ramp)))
-    return 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.';
-  return null;
-}
-
-/** Outlines that are parts of themselves, at once or by way of others. */
-function inCircles({ outlines }: CrossingDocument): string | null {
-  const ends = new Set<string>();
-  for (const start of Object.values(outlines)) {
-    const way = new Set<string>();
-    for (let at: OutlineRow | undefined = start; at && !ends.has(at.id); at = outlines[at.subjectId ?? '']) {
-      if (way.has(at.id)) return 'An outline cannot be a part of itself.';
-      way.add(at.id);
-    }
-    way.forEach((id) => ends.add(id));
-  }
-  return null;
-}
-
-function wrongSound({ pieces, layers }: CrossingDocument): string | null {
-  for (const { source, sourceId, inSample, length, fadeIn, fadeOut } of Object.values(pieces)) {
-    if ((source === 'made') !== (sourceId === null))
-      return 'A piece of sound names what it comes from, or is made.';
-    if (source === 'layer' && !layers[sourceId!]) return 'A layer’s sound needs its layer.';
-    if (Math.max(fadeIn, fadeOut) > length || inSample + length > mostSamples)
-      return 'A piece’s fades lie within it.';
-  }
-  return null;
-}
-
-function wrongMoves(document: CrossingDocument): string | null {
-  for (const move of Object.values(document.moves)) {
-    if (!hasChannel(document, move))
-      return `There is nothing here that can have a key of its ${move.channel}.`;
-    if (!isSoundMove(move)) return rangeOf(move.channel);
-  }
-  return null;
+function ascends(keys: readonly { frame: number }[]): boolean {
+  return keys.every(({ frame }, k) => k === 0 || keys[k - 1].frame < frame);
 }
 
 function rangeOf(channel: Channel): string {

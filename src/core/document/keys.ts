@@ -1,8 +1,7 @@
 import { type Key, numberAt } from '../time/track';
 import type { EaseHandles } from '../model/time';
 import { type Channel, channelNumbers, soundChannels, wholeChannels, leafChannels } from '../model/channels';
-import type { CrossingDocument } from './document';
-import { type MoveRow, moveId } from './tables';
+import { type CrossingDocument, type MoveRow, moveId } from './tables';
 
 /** A move's key as a track has it. */
 export interface MoveKey extends Key {

@@ -1,6 +1,5 @@
-import type { CrossingDocument } from './document';
+import type { CrossingDocument, OutlineRow } from './tables';
 import type { RowChange } from './edit';
-import type { OutlineRow } from './tables';
 
 /** What of an outline its lock holds; its name, colour, softness and the like may change. */
 const held = ['layerId', 'kind', 'sweptSide'] as const;

@@ -5,8 +5,9 @@ import { placementOf, shownScale } from '../compose/placement';
 import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import { applyChanges, documentFromRows } from './document';
+import { changeRow } from './edit';
 import { drawFirsts, firstsOf } from '../actions/first-outlines';
-import { layOut, nextOutline, plans, tracedLayer } from './plans';
+import { layOut, nextOutline, tracedLayer } from './plans';
 import { plainPose, type OutlineRow, plainLayer, plainOutline, type PoseRow, poseId } from './tables';
 import type { Shot } from '../model/shot';
 
@@ -66,17 +67,7 @@ const layers = layOut(
 );
 const shots = { in: shot('in'), by: shot('by'), out: shot('out', { frameCount: 1 }) };
 
-test('the plans have their layers', () => {
-  expect(plans.map(({ plan }) => plan)).toEqual([
-    'pass-by',
-    'arrival',
-    'bridge',
-    'opening',
-    'pull-back',
-    'hinged leaves',
-    'keyed board',
-    'lingering subject',
-  ]);
+test('the layers of a plan', () => {
   expect(() => layOut('bridge', { outgoing: 'a', incoming: 'b' }, {}, () => 'x')).toThrow(
     'needs the passing shot',
   );
@@ -91,17 +82,25 @@ test('the plans have their layers', () => {
 test('a bridge: the front edge cuts the outgoing shot, the back edge the passing one, each where it was traced', () => {
   const empty = documentFromRows(crossing, layers, [], []);
   expect(tracedLayer(empty)?.role).toBe('passing');
-  expect(nextOutline(empty, 'passing')).toEqual({ name: 'Front edge', cutsLayerId: 'outgoing' });
+  expect(nextOutline(empty, 'passing')).toEqual({
+    purpose: 'front edge',
+    name: 'Front edge',
+    cutsLayerId: 'outgoing',
+  });
   // The passing object runs leftwards: front edge from 64 to 0 in frames 5 to 21, its back edge 10 frames later.
   // With y down, left of a line drawn downward is the side of the greater x.
   const poses = [pose('front', 5, 64), pose('front', 21, 0), pose('back', 15, 64), pose('back', 31, 0)];
   const document = documentFromRows(
     crossing,
     layers,
-    [seam('front', 'outgoing', 0), seam('back', null, 1)],
+    [{ ...seam('front', 'outgoing', 0), purpose: 'front edge' }, seam('back', null, 1)],
     poses,
   );
-  expect(nextOutline(document, 'passing')).toEqual({ name: 'Back edge', cutsLayerId: null });
+  expect(nextOutline(document, 'passing')).toEqual({
+    purpose: 'back edge',
+    name: 'Back edge',
+    cutsLayerId: null,
+  });
   const seenAt = (frame: number) =>
     sceneAt(document, shots, frame, { view: 'result', traced: null }).layers.map(({ role }) => role);
   // What lies under a shot that covers all is left out.
@@ -153,6 +152,11 @@ test('what a bridge begins with by itself is both its edges, then what is missin
   ]);
   expect(found.map(({ on }) => on)).toEqual(['leading', 'trailing']);
   expect(firstsOf(drawn, 'passing')).toEqual([]);
+  // Names are free.
+  const renamed = Object.values(drawn.outlines).map((row) =>
+    changeRow('outline', row, { ...row, name: 'Crate' }),
+  );
+  expect(firstsOf(applyChanges(drawn, renamed), 'passing')).toEqual([]);
   const [front] = found;
   const half = applyChanges(
     empty,

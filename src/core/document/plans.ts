@@ -1,94 +1,142 @@
-import type { CrossingDocument } from './document';
-import { type LayerRow, plainLayer } from './tables';
-import type { Plan, Role } from '../model/choices';
+import type { Plan, Purpose, Role } from '../model/choices';
+import { type CrossingDocument, type LayerRow, plainLayer } from './tables';
 
-/** What a plan sets up. */
-export interface PlanLayout {
-  plan: Plan;
-  /** What happens in it, in one sentence. */
-  says: string;
-  /** Roles from the bottom layer up. */
-  roles: readonly Role[];
-  /** The role of the shot that is traced. */
-  traced: Role;
-  /** The tool that its outlines are drawn with first. */
-  tool: 'seam' | 'loop';
-  /** What its edge does in the end: fills the frame, stays an opening, or is where something else happens. */
-  until: 'fills' | 'opens' | 'stays';
+/**
+ * What a first outline lies on: the edge behind which ground is laid bare, the one before which it is covered, or what
+ * opens.
+ */
+export type FirstOn = 'trailing' | 'leading' | 'gap';
+
+/** An edge that a plan wants traced on its traced layer. */
+export interface PlanEdge {
+  purpose: Purpose;
+  /** What movement alone can find it by. */
+  on: FirstOn;
+  /** The role of the layer that it cuts; null: the one that it is traced on. */
+  cuts: Role | null;
 }
 
-export const plans: readonly PlanLayout[] = [
-  {
-    plan: 'pass-by',
+/** What a plan sets up, and what is expected of it. */
+export interface PlanLayout {
+  /** What happens in it, in one sentence. */
+  says: string;
+  /** Layers from the bottom up; one that keeps shows what its outlines enclose. */
+  layers: readonly { role: Role; keeps?: true }[];
+  /** The role of the shot that is traced. */
+  traced: Role;
+  /** What cuts: outlines, or a colour that is keyed. */
+  cutsBy: 'outlines' | 'colour';
+  /** The edges that it wants, in the order in which they are drawn; none where movement alone does not tell. */
+  edges: readonly PlanEdge[];
+  /** What Kiv finds by itself at the beginning, as a part of a sentence; null: nothing. */
+  found: string | null;
+  /** What its edge does in the end: fills the frame, stays an opening, or is where something else happens. */
+  until: 'fills' | 'opens' | 'stays';
+  /** Whether its loops are leaves that swing. */
+  swings: boolean;
+  /** What is judged: whether coverage grows to the whole, and whether the lowest layer fills the frame. */
+  judged: { coverage: boolean; border: boolean };
+}
+
+const judged = { coverage: true, border: true };
+const plain = { cutsBy: 'outlines', swings: false, judged } as const;
+
+/** Every plan; what Kiv does differently from plan to plan is told by these alone. */
+export const plans: Readonly<Record<Plan, PlanLayout>> = {
+  'pass-by': {
+    ...plain,
     says: 'Something moves through the outgoing shot; the incoming one appears behind it.',
-    roles: ['incoming', 'outgoing'],
+    layers: [{ role: 'incoming' }, { role: 'outgoing' }],
     traced: 'outgoing',
-    tool: 'seam',
+    edges: [{ purpose: 'any', on: 'trailing', cuts: null }],
+    found: 'find the edge behind which the way opens',
     until: 'fills',
   },
-  {
-    plan: 'arrival',
+  arrival: {
+    ...plain,
     says: 'Something moves through the incoming shot and brings it in behind itself.',
-    roles: ['outgoing', 'incoming'],
+    layers: [{ role: 'outgoing' }, { role: 'incoming', keeps: true }],
     traced: 'incoming',
-    tool: 'seam',
+    edges: [{ purpose: 'any', on: 'leading', cuts: null }],
+    found: 'find the edge that comes first',
     until: 'fills',
   },
-  {
-    plan: 'bridge',
+  bridge: {
+    ...plain,
     says: 'Something in a third shot passes: its front edge covers the outgoing shot, its back edge uncovers the incoming one.',
-    roles: ['incoming', 'passing', 'outgoing'],
+    layers: [{ role: 'incoming' }, { role: 'passing' }, { role: 'outgoing' }],
     traced: 'passing',
-    tool: 'seam',
+    edges: [
+      { purpose: 'front edge', on: 'leading', cuts: 'outgoing' },
+      { purpose: 'back edge', on: 'trailing', cuts: null },
+    ],
+    found: 'find the front edge and the back edge',
     until: 'fills',
   },
-  {
-    plan: 'opening',
+  opening: {
+    ...plain,
     says: 'A gap opens in the outgoing shot, a door for instance; the incoming shot is seen through it.',
-    roles: ['incoming', 'outgoing'],
+    layers: [{ role: 'incoming' }, { role: 'outgoing' }],
     traced: 'outgoing',
-    tool: 'loop',
+    edges: [{ purpose: 'any', on: 'gap', cuts: null }],
+    found: 'find what opens',
     until: 'opens',
   },
-  {
-    plan: 'pull-back',
+  'pull-back': {
+    ...plain,
     says: 'The outgoing shot turns out to lie inside an opening of the incoming one.',
-    roles: ['outgoing', 'incoming'],
+    layers: [{ role: 'outgoing' }, { role: 'incoming' }],
     traced: 'incoming',
-    tool: 'loop',
+    edges: [],
+    found: null,
     until: 'stays',
+    // Pulled back, the picture beneath lies in the opening.
+    judged: { coverage: true, border: false },
   },
-  {
-    plan: 'hinged leaves',
+  'hinged leaves': {
+    ...plain,
     says: 'Door leaves that never moved are cut out and swing open.',
-    roles: ['incoming', 'outgoing'],
+    layers: [{ role: 'incoming' }, { role: 'outgoing' }],
     traced: 'outgoing',
-    tool: 'loop',
+    edges: [],
+    found: null,
     until: 'stays',
+    swings: true,
   },
-  {
-    plan: 'keyed board',
+  'keyed board': {
+    ...plain,
     says: 'The incoming shot appears on a coloured board or screen.',
-    roles: ['incoming', 'outgoing'],
+    layers: [{ role: 'incoming' }, { role: 'outgoing' }],
     traced: 'outgoing',
-    tool: 'loop',
+    cutsBy: 'colour',
+    edges: [],
+    found: null,
     until: 'fills',
+    // A board is cut all along: how much of it is seen says nothing.
+    judged: { coverage: false, border: true },
   },
-  {
-    plan: 'lingering subject',
+  'lingering subject': {
+    ...plain,
     says: 'The outgoing background fades first, the traced subject after it.',
-    roles: ['incoming', 'outgoing', 'outgoing'],
+    // The upper of the two outgoing layers keeps the subject.
+    layers: [{ role: 'incoming' }, { role: 'outgoing' }, { role: 'outgoing', keeps: true }],
     traced: 'outgoing',
-    tool: 'loop',
+    edges: [],
+    found: null,
     until: 'stays',
   },
-];
+};
 
 /** @throws RangeError for a plan that there is not. */
 export function layoutOf(plan: Plan): PlanLayout {
-  const layout = plans.find((each) => each.plan === plan);
-  if (!layout) throw new RangeError(`There is no plan “${plan}”.`);
-  return layout;
+  if (!Object.hasOwn(plans, plan)) throw new RangeError(`There is no plan “${plan}”.`);
+  return plans[plan];
+}
+
+/** The roles that a plan needs a shot for, in the order in which the crossing shows them. */
+export function rolesOf({ layers }: PlanLayout): Role[] {
+  const order: readonly Role[] = ['outgoing', 'passing', 'incoming'];
+  return order.filter((role) => layers.some((layer) => layer.role === role));
 }
 
 /**
@@ -103,15 +151,10 @@ export function layOut(
   frameCounts: Readonly<Record<string, number>>,
   newId: () => string,
 ): LayerRow[] {
-  const { roles } = layoutOf(plan);
-  return roles.map((role, position) => {
+  return layoutOf(plan).layers.map(({ role, keeps = false }, position) => {
     const shotId = shotIds[role];
     if (!shotId) throw new RangeError(`The plan ${plan} needs the ${role} shot.`);
     const holdFrom = frameCounts[shotId] === 1 ? 0 : null;
-    // Of a lingering subject's two outgoing layers the upper one keeps the subject.
-    const keeps =
-      (plan === 'arrival' && role === 'incoming') ||
-      (plan === 'lingering subject' && position === roles.length - 1);
     return { ...plainLayer, id: newId(), role, shotId, position, holdFrom, keeps };
   });
 }
@@ -123,33 +166,39 @@ export function tracedLayer(document: CrossingDocument): LayerRow | null {
   return layers.find((layer) => layer.role === traced) ?? layers[0] ?? null;
 }
 
-/** What an outline is drawn for. */
-export interface Purpose {
+/** An outline that is meant for something: its purpose, a first name, and the layer that it cuts. */
+export interface Meant {
+  purpose: Purpose;
   name: string;
   cutsLayerId: string | null;
 }
 
 /**
- * The edges of a bridge that its passing layer has not yet: the front edge, which cuts the outgoing shot, comes before the
- * back edge, which cuts the passing one. None for any other layer or plan.
+ * The edges with a purpose that the plan wants on a layer and that are not there yet, as a bridge's front edge and back
+ * edge. None for another layer than the traced one.
  */
-export function missingOfBridge(document: CrossingDocument, layerId: string): Purpose[] {
-  const layer = document.layers[layerId];
-  if (document.crossing.plan !== 'bridge' || layer?.role !== 'passing') return [];
-  const outgoing = Object.values(document.layers).find(({ role }) => role === 'outgoing');
-  const outlines = Object.values(document.outlines).filter((row) => row.layerId === layerId);
-  const missing: Purpose[] = [];
-  if (outgoing && !outlines.some((row) => row.cutsLayerId === outgoing.id))
-    missing.push({ name: 'Front edge', cutsLayerId: outgoing.id });
-  if (!outlines.some((row) => row.name === 'Back edge'))
-    missing.push({ name: 'Back edge', cutsLayerId: null });
-  return missing;
+export function missingEdges(document: CrossingDocument, layerId: string): (Meant & PlanEdge)[] {
+  const { edges, traced } = layoutOf(document.crossing.plan);
+  if (document.layers[layerId]?.role !== traced) return [];
+  const drawn = Object.values(document.outlines).filter((row) => row.layerId === layerId);
+  return edges.flatMap((edge) => {
+    const { purpose, cuts } = edge;
+    const cutLayer = Object.values(document.layers).find(({ role }) => role === cuts);
+    const missing =
+      purpose !== 'any' && (cuts === null || cutLayer) && !drawn.some((row) => row.purpose === purpose);
+    return missing
+      ? [{ ...edge, name: purpose[0].toUpperCase() + purpose.slice(1), cutsLayerId: cutLayer?.id ?? null }]
+      : [];
+  });
 }
 
 /** What the next outline drawn on a layer is for; no name where that is open. */
 export function nextOutline(
   document: CrossingDocument,
   layerId: string,
-): { name: string | null; cutsLayerId: string | null } {
-  return missingOfBridge(document, layerId)[0] ?? { name: null, cutsLayerId: null };
+): { purpose: Purpose; name: string | null; cutsLayerId: string | null } {
+  const [next] = missingEdges(document, layerId);
+  return next
+    ? { purpose: next.purpose, name: next.name, cutsLayerId: next.cutsLayerId }
+    : { purpose: 'any', name: null, cutsLayerId: null };
 }

@@ -1,8 +1,8 @@
 import { sceneAt } from '../compose/scene';
 import { voicesOf } from '../sound/voice';
-import { applyChanges, type CrossingDocument, documentOf } from './document';
-import { setLayer } from '../actions/layer-actions';
+import { applyChanges, documentOf } from './document';
 import {
+  type CrossingDocument,
   edgeId,
   type LayerRow,
   plainCrossing,
@@ -13,6 +13,7 @@ import {
   plainPose,
   poseId,
 } from './tables';
+import { setLayer } from '../actions/layer-actions';
 import type { Shot } from '../model/shot';
 import { framesUsed, remainingMotion, withRemaining } from './shortened';
 

@@ -2,8 +2,8 @@ import { lookEvery, numbersPerLook, numbersPerFrame, type Shot, type ShotMotion 
 import { mixRate } from '../model/limits';
 import { sourceAt } from '../time/frame-table';
 import { framesPerSecond } from '../time/rate';
-import { type CrossingDocument, outlinesOfLayer } from './document';
-import { edgeId, type LayerRow, poseId } from './tables';
+import { outlinesOfLayer } from './document';
+import { type CrossingDocument, edgeId, type LayerRow, poseId } from './tables';
 
 /** A crossing whose shots have lost frames that it does not use. */
 

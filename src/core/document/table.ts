@@ -22,6 +22,15 @@ export interface Field<V> {
   column: string | null;
   /** What it is before anything is set; rows written down before it existed have this. Undefined: always given. */
   plain: V | undefined;
+  /** What its id is of; null where it is no id of another row or file. */
+  refersTo: Reference | null;
+}
+
+/** What a reference names, one of these: rows of the document's tables, or files, which only the server knows. */
+export interface Reference {
+  targets: readonly string[];
+  /** Whether what it names may be gone. */
+  mayDangle: boolean;
 }
 
 /** A field that is something before anything is set. */
@@ -38,7 +47,7 @@ interface Extras<V> {
 /** A maker of fields: with `plain` given, of those that have it. */
 function made<V>(rule: Rule, extras?: Extras<V>): PlainField<V> {
   const { plain, column = null } = extras ?? {};
-  return { rule, nullable: false, column, plain: plain as V, isPlain: true };
+  return { rule, nullable: false, column, plain: plain as V, refersTo: null, isPlain: true };
 }
 
 interface Maker<V, A extends unknown[]> {
@@ -46,7 +55,18 @@ interface Maker<V, A extends unknown[]> {
   (...boundsAndExtras: [...A, Extras<V>]): PlainField<V>;
 }
 
-export const uuid = (): Field<string> => made({ kind: 'uuid' });
+/** A row's own id, known once in all crossings. */
+export const ownId = (): Field<string> => made({ kind: 'uuid' });
+/** The id of a row or file that has to be there. */
+export const reference = (...targets: string[]): Field<string> => ({
+  ...made<string>({ kind: 'uuid' }),
+  refersTo: { targets, mayDangle: false },
+});
+/** The id of a row or file that may be gone. */
+export const looseReference = (...targets: string[]): Field<string> => ({
+  ...made<string>({ kind: 'uuid' }),
+  refersTo: { targets, mayDangle: true },
+});
 export const ident = (): Field<string> => made({ kind: 'ident' });
 export const text = (least: number, most: number): Field<string> => made({ kind: 'text', least, most });
 export const whole: Maker<number, [low: number, high: number]> = (
@@ -96,14 +116,26 @@ export type Fields = Record<string, Field<unknown>>;
 /** Values of a row with these fields. */
 export type RowOf<F> = { [K in keyof F]: F[K] extends Field<infer V> ? V : never };
 
+/** What ids are made from where they are not their own. */
+export interface IdParts {
+  outlineId: string;
+  ownerId: string;
+  channel: never;
+  frame: number;
+}
+
 /** A table of a crossing's document. */
 export interface TableDescription<F extends Fields = Fields> {
+  /** One of its rows, in sentences: “an outline”. */
+  called: string;
   /** Where its rows are in a document. */
   collection: string;
   /** One row; rows by their id; or rows by outline, ascending by frame. */
   shape: 'one' | 'by id' | 'by frame';
-  /** Makes the id from the row where no column holds it. */
-  derivedId: ((row: { outlineId: string; frame: number }) => string) | null;
+  /** Makes a row's id from its other fields; null where the id is its own, or another row's. */
+  derivedId: ((row: IdParts) => string) | null;
+  /** Whether a column holds the id. */
+  storesId: boolean;
   fields: F;
 }
 

@@ -1,10 +1,11 @@
-import { plainTime, type TimeMap, onwards } from '../model/time';
+import { plainTime, onwards } from '../model/time';
 import {
   blends,
   planNames,
   roles,
   carriedByWays,
   outlineKinds,
+  purposes,
   sides,
   combines,
   beyonds,
@@ -28,14 +29,17 @@ import {
   fewNumbers,
   flag,
   ident,
+  type IdParts,
   idents,
+  looseReference,
   number,
   numbers,
   orNull,
+  ownId,
   plainOf,
+  reference,
   type RowOf,
   text,
-  uuid,
   whole,
 } from './table';
 
@@ -71,16 +75,19 @@ const edgeFields = {
 
 /**
  * The tables of a crossing's document. Types, what the server takes, and how rows are read and written follow from
- * these; a new table or field is a line here and a migration.
+ * these, and so do references, renaming, and what a crossing takes along when it travels: a new table or field is its
+ * description here and a migration. Tables come after those that their rows refer to.
  */
 export const tables = {
   /** One transition being built: the unit that is opened, saved and exported. */
   crossing: {
+    called: 'a crossing',
     collection: 'crossing',
     shape: 'one',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: ownId(),
       name: text(1, limits.name),
       plan: choice(planNames),
       /** Size of the result in pixels. */
@@ -101,13 +108,15 @@ export const tables = {
   },
   /** A shot's place in the crossing, in time and in the picture. */
   layer: {
+    called: 'a layer',
     collection: 'layers',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: ownId(),
       role: choice(roles),
-      shotId: uuid(),
+      shotId: reference('shot'),
       /** 0 is the bottom layer. */
       position: whole(0, 100),
       // The time map: see core/time/time-map.ts.
@@ -144,7 +153,7 @@ export const tables = {
       /** How its lens bends what is straight: λ of core/geometry/lens.ts; 0 is not at all. */
       lens: number(lensBounds[0], lensBounds[1], { plain: 0 }),
       /** The shot that is its matte, on whose white it is cut before its outlines are joined; null: none. */
-      matteId: orNull(uuid()),
+      matteId: orNull(reference('shot')),
       /** The layer's source frame on which the matte's frame 0 lies. */
       matteFrom: whole(-lastFrame, lastFrame, { plain: 0 }),
       /** Whether it is the matte's black that counts. */
@@ -156,16 +165,20 @@ export const tables = {
    * where the edge has no keys of its own.
    */
   outline: {
+    called: 'an outline',
     collection: 'outlines',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: ownId(),
       /** The layer whose shot it is traced on. */
-      layerId: uuid(),
+      layerId: reference('layer'),
       /** The layer that it cuts; null stands for the one it is traced on. */
-      cutsLayerId: orNull(uuid()),
+      cutsLayerId: orNull(reference('layer')),
       name: text(1, limits.name),
+      /** What it is for in the crossing's plan; its name is free. */
+      purpose: choice(purposes, 'any'),
       kind: choice(outlineKinds),
       /** A seam's region lies on this side as one walks from its first point to its last; a loop ignores it. */
       sweptSide: choice(sides),
@@ -197,19 +210,21 @@ export const tables = {
       /** How a loop is taken to other frames: its line along the moving edge, or what is in it cut out again. */
       carriedBy: choice(carriedByWays, 'edge'),
       /** The outline whose strokes it was made from too, as a part or a hole of its subject; null: its own, or none. */
-      subjectId: orNull(uuid()),
+      subjectId: orNull(reference('outline')),
       ...edgeFields,
     },
   },
   /** The points of an outline at one key. */
   pose: {
+    called: 'a pose',
     collection: 'poses',
     shape: 'by frame',
-    derivedId: ({ outlineId, frame }: { outlineId: string; frame: number }) => poseId(outlineId, frame),
+    derivedId: ({ outlineId, frame }: IdParts) => poseId(outlineId, frame),
+    storesId: false,
     fields: {
       /** `poseId(outlineId, frame)`. */
       id: ident(),
-      outlineId: uuid(),
+      outlineId: reference('outline'),
       /** Source frame of the layer's shot. */
       frame: sourceFrame(),
       origin: choice(origins),
@@ -233,13 +248,15 @@ export const tables = {
   },
   /** The edge of an outline at one key. */
   edge: {
+    called: 'an edge key',
     collection: 'edges',
     shape: 'by frame',
-    derivedId: null,
+    derivedId: ({ outlineId, frame }: IdParts) => edgeId(outlineId, frame),
+    storesId: true,
     fields: {
       /** `edgeId(outlineId, frame)`. */
       id: ident(),
-      outlineId: uuid(),
+      outlineId: reference('outline'),
       /** Source frame of the layer's shot. */
       frame: sourceFrame(),
       onward: choice(onwards),
@@ -248,12 +265,14 @@ export const tables = {
   },
   /** A stroke on a frame that says what an outline's subject is, or is not: see core/subject. */
   stroke: {
+    called: 'a stroke',
     collection: 'strokes',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
-      outlineId: uuid(),
+      id: ownId(),
+      outlineId: reference('outline'),
       /** Source frame of the layer's shot. */
       frame: sourceFrame(),
       /** The order in which an outline's strokes were painted. */
@@ -267,11 +286,13 @@ export const tables = {
   },
   /** The colour by which a layer is keyed: what of its shot has it is cut away. Its id is the layer's. */
   chroma: {
+    called: 'a keyed colour',
     collection: 'chromas',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: reference('layer'),
       /** The colour, in 8-bit code values of Cb and Cr. */
       cb: number(0, 255),
       cr: number(0, 255),
@@ -291,14 +312,16 @@ export const tables = {
    * was set for all frames.
    */
   move: {
+    called: 'a key',
     collection: 'moves',
     shape: 'by id',
-    derivedId: null,
+    derivedId: ({ ownerId, channel, frame }: IdParts) => moveId(ownerId, channel, frame),
+    storesId: true,
     fields: {
       /** `moveId(ownerId, channel, frame)`. */
       id: ident(),
       /** The layer's id, the crossing's for the whole picture, or a leaf's outline's. */
-      ownerId: uuid(),
+      ownerId: reference('layer', 'crossing', 'outline', 'piece'),
       channel: choice(channels),
       frame: whole(0, mostFrames),
       /** The way to the next key. */
@@ -313,16 +336,18 @@ export const tables = {
   },
   /** A piece of sound on a track. Samples are counted at the mix's rate, 48 kHz: see core/sound. */
   piece: {
+    called: 'a piece of sound',
     collection: 'pieces',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: ownId(),
       name: text(1, limits.name),
       track: whole(0, mostTracks - 1),
       source: choice(pieceSources),
       /** The sound, shot or layer that it comes from; null where it is made. */
-      sourceId: orNull(uuid()),
+      sourceId: orNull(looseReference('sound', 'shot', 'layer')),
       /** The crossing sample at which it begins; a layer's sound lies where its pictures do. */
       start: whole(-mostSamples, mostSamples),
       /** The first sample of its source that is heard, and how many are. */
@@ -360,11 +385,13 @@ export const tables = {
   },
   /** A named frame of the crossing; *opens* and *closes* are the first and the last of the moving edge. */
   mark: {
+    called: 'a mark',
     collection: 'marks',
     shape: 'by id',
     derivedId: null,
+    storesId: true,
     fields: {
-      id: uuid(),
+      id: ownId(),
       frame: whole(0, mostFrames),
       kind: choice(markKinds),
       name: text(1, limits.markName),
@@ -375,8 +402,21 @@ export const tables = {
 export type Table = keyof typeof tables;
 export type RowTypes = { [T in Table]: RowOf<(typeof tables)[T]['fields']> };
 
+/** A table's rows in a document: one; by id; or by outline id, each list ascending by frame. */
+type CollectionOf<T extends Table> = (typeof tables)[T]['shape'] extends 'one'
+  ? RowTypes[T]
+  : (typeof tables)[T]['shape'] extends 'by id'
+    ? Readonly<Record<string, RowTypes[T]>>
+    : Readonly<Record<string, readonly RowTypes[T][]>>;
+
+/**
+ * A crossing in memory, a collection for each table. Never changed in place: an edit makes a new one that shares what
+ * stayed the same.
+ */
+export type CrossingDocument = { [T in Table as (typeof tables)[T]['collection']]: CollectionOf<T> };
+
 export type CrossingRow = RowTypes['crossing'];
-export type LayerRow = RowTypes['layer'] & TimeMap;
+export type LayerRow = RowTypes['layer'];
 export type OutlineRow = RowTypes['outline'];
 export type PoseRow = RowTypes['pose'];
 export type EdgeRow = RowTypes['edge'];

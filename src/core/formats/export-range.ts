@@ -1,6 +1,6 @@
-import { type CrossingDocument, marksInOrder, outlinesOfLayer, playedRange } from '../document/document';
+import { marksInOrder, outlinesOfLayer, playedRange } from '../document/document';
+import { type CrossingDocument, type LayerRow, plainLayer } from '../document/tables';
 import { layoutOf, tracedLayer } from '../document/plans';
-import { type LayerRow, plainLayer } from '../document/tables';
 import type { Shot } from '../model/shot';
 
 /** What of a crossing is exported: a stretch of it, or its traced shot over all its frames. */

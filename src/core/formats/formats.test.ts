@@ -1,10 +1,9 @@
 import { createCanvas, Path2D } from '@napi-rs/canvas';
 import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../actions/layer-actions';
-import { setMove } from '../actions/move-actions';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   type OutlineRow,
   plainCrossing,
   plainEdge,
@@ -14,6 +13,8 @@ import {
   poseId,
   tables,
 } from '../document/tables';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import type { Shot } from '../model/shot';
 import type { Field } from '../document/table';
 import type { Rate } from '../model/time';
@@ -187,7 +188,7 @@ test('an outline’s JSON comes back as it was, field by field of its schema, on
   walk('pose', properties.poses.items!.properties, (more) => ({ ...whole, poses: [{ ...pose, ...more }] }));
   walk('edge', properties.edges.items!.properties, (more) => ({ ...whole, edges: [{ ...key, ...more }] }));
   // And nothing that a table has is missing from the schema, but for what is its place in a crossing.
-  const place = ['id', 'layerId', 'cutsLayerId', 'position', 'subjectId', 'painted'];
+  const place = ['id', 'layerId', 'cutsLayerId', 'position', 'subjectId', 'purpose', 'painted'];
   const named = Object.keys(tables.outline.fields).filter((name) => !place.includes(name));
   expect(named.filter((name) => !(name in properties))).toEqual([]);
   expect(Object.keys(plainEdge).filter((name) => !(name in properties.edges.items!.properties))).toEqual([]);

@@ -1,5 +1,5 @@
 import type { Finding } from '../checks/findings';
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import { numbersOf } from '../document/keys';
 import { csvOf } from './csv';
 import { coordinatesAt, framesOf, pointsOf, type TracedOutline } from './traced-outline';

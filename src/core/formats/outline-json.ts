@@ -12,6 +12,7 @@ const placeFields = [
   'cutsLayerId',
   'position',
   'subjectId',
+  'purpose',
   // By strokes, which stay with their crossing.
   'painted',
 ] as const;

@@ -1,7 +1,6 @@
-import type { CrossingDocument } from '../document/document';
+import { type CrossingDocument, edgeId, poseId } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { placeOutline } from '../actions/outline-actions';
-import { edgeId, poseId } from '../document/tables';
 import type { OutlineApart } from './outline-json';
 
 /** Puts an outline from a file on a layer, as it was, last in order. */
@@ -11,7 +10,10 @@ export function placeOutlineApart(
   { outline, poses, edges }: OutlineApart,
   id: string,
 ): RowChange[] {
-  const place = { id, layerId, cutsLayerId: null, position: 0, subjectId: null, painted: false };
+  const place = {
+    ...{ id, layerId, cutsLayerId: null, position: 0, subjectId: null, painted: false },
+    purpose: 'any' as const,
+  };
   return placeOutline(
     document,
     layerId,

@@ -1,6 +1,6 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
-import { type CrossingDocument, cutsByPicture, layersInOrder, playedRange } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import { cutsByPicture, layersInOrder, playedRange } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { framesPerSecond, rateOf } from '../time/rate';
 import type { Rate } from '../model/time';

@@ -1,5 +1,4 @@
-import type { CrossingDocument } from '../document/document';
-import { type EdgeRow, type OutlineRow, type PoseRow } from '../document/tables';
+import type { CrossingDocument, EdgeRow, OutlineRow, PoseRow } from '../document/tables';
 import { numbersPerPoint as N } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { shapeAt } from '../outline';

@@ -26,6 +26,9 @@ export const outlineKinds = ['seam', 'loop'] as const;
 
 export type OutlineKind = (typeof outlineKinds)[number];
 
+/** What an outline is for in its crossing's plan. */
+export const purposes = ['any', 'front edge', 'back edge'] as const;
+export type Purpose = (typeof purposes)[number];
 export const sides = ['left', 'right'] as const;
 
 export type Side = (typeof sides)[number];

@@ -3,9 +3,9 @@ import { swung } from '../compose/leaves';
 import { shotMapAt } from '../compose/moves';
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setMove } from '../actions/move-actions';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   type OutlineRow,
   plainCrossing,
   plainLayer,
@@ -13,6 +13,7 @@ import {
   plainPose,
   poseId,
 } from '../document/tables';
+import { setMove } from '../actions/move-actions';
 import type { Shot } from '../model/shot';
 import { applyHomography } from '../geometry/homography';
 import { catmullRom, type PicturePlanes } from '../picture/planes';

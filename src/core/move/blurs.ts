@@ -1,4 +1,4 @@
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { replaceMoves, setMove } from '../actions/move-actions';
 

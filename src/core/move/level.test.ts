@@ -3,10 +3,9 @@ import { borderAt } from '../compose/border';
 import { drawPicture } from '../compose/picture';
 import { cutAt } from '../compose/cut';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../actions/layer-actions';
-import { setMove } from '../actions/move-actions';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   type LayerRow,
   type OutlineRow,
   plainCrossing,
@@ -15,6 +14,8 @@ import {
   plainPose,
   poseId,
 } from '../document/tables';
+import { setLayer } from '../actions/layer-actions';
+import { setMove } from '../actions/move-actions';
 import type { Shot } from '../model/shot';
 import { asFilmed, lensFromLines, lensOf, straightened } from '../geometry/lens';
 import { mappedCubic } from '../geometry/mapped-cubic';

@@ -2,10 +2,10 @@ import { beyondBorder, borderAt } from '../compose/border';
 import { bendsAt } from '../compose/bends';
 import { shotMapAt } from '../compose/moves';
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
-import { applyChanges, type CrossingDocument, playedRange } from '../document/document';
+import { applyChanges, playedRange } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { setLayer } from '../actions/layer-actions';
-import type { LayerRow } from '../document/tables';
 import { applyAffine, invert } from '../geometry/affine';
 import { levelling } from '../geometry/lens';
 

@@ -1,13 +1,8 @@
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, type CrossingDocument, documentFromRows } from '../document/document';
-import { setLayer } from '../actions/layer-actions';
-import { mendMove } from '../checks/move-fixes';
-import { moveFindings } from '../checks/move-checks';
-import { copiedMoves, removeMoves, setMove, shiftMoves, stretchMoves } from '../actions/move-actions';
-import { hasChannel, isSoundMove, numbersAt } from '../document/keys';
-import type { Channel } from '../model/channels';
+import { applyChanges, documentFromRows } from '../document/document';
 import {
+  type CrossingDocument,
   type MoveRow,
   type OutlineRow,
   plainLayer,
@@ -15,6 +10,12 @@ import {
   plainPose,
   poseId,
 } from '../document/tables';
+import { setLayer } from '../actions/layer-actions';
+import { mendMove } from '../checks/move-fixes';
+import { moveFindings } from '../checks/move-checks';
+import { copiedMoves, removeMoves, setMove, shiftMoves, stretchMoves } from '../actions/move-actions';
+import { hasChannel, isSoundMove, numbersAt } from '../document/keys';
+import type { Channel } from '../model/channels';
 import type { Shot } from '../model/shot';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';

@@ -1,12 +1,11 @@
 import { type CutPictures, matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/cut';
 import { layerSourceFrame, type Shots } from '../compose/source-frames';
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { channelNumbers } from '../model/channels';
 import { withinBounds } from '../document/keys';
 import { replaceMoves, setMove } from '../actions/move-actions';
-import type { LayerRow } from '../document/tables';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';

@@ -1,8 +1,7 @@
 import { leafChannels } from '../model/channels';
-import type { CrossingDocument } from '../document/document';
+import type { CrossingDocument, OutlineRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { replaceMoves, setMove } from '../actions/move-actions';
-import type { OutlineRow } from '../document/tables';
 
 /** Frames within which leaves swing open, and how far, degrees (common practice, no source). */
 const swingFrames = 12;

@@ -1,8 +1,8 @@
 import { soundingCrossing, soundingFrame, soundingLength, soundPiece } from '../../../fixtures/sounding';
 import { amplitudeOf, both, sine } from '../../../fixtures/tones';
 import { setMove } from '../actions/move-actions';
-import { applyChanges, type CrossingDocument } from '../document/document';
-import type { LayerRow } from '../document/tables';
+import { applyChanges } from '../document/document';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { opennessOf, sampleOfFrame } from './behind';
 import { mixed, Mixer, type ReadSource, soundOf } from './mixer';

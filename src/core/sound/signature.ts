@@ -1,5 +1,5 @@
-import { type CrossingDocument, playedRange } from '../document/document';
-import type { PieceRow } from '../document/tables';
+import { playedRange } from '../document/document';
+import type { CrossingDocument, PieceRow } from '../document/tables';
 
 /** Steps in which coverage counts as another: finer ones are not heard. */
 const coverageSteps = 2000;

@@ -1,7 +1,7 @@
 import { rateOf } from '../time/rate';
 import { keyedAt } from '../document/keys';
-import { type CrossingDocument, playedRange } from '../document/document';
-import type { PieceRow } from '../document/tables';
+import { playedRange } from '../document/document';
+import type { CrossingDocument, PieceRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { sourcePositionAt } from '../time/time-map';
 import { bentBy, type Openness, sampleOfFrame, samplesPerFrame } from './behind';

@@ -4,15 +4,16 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
+import { applyChanges, documentOf, EditConflict, tableNames } from '@/core/document/document';
 import {
-  applyChanges,
   type CrossingDocument,
-  documentOf,
-  EditConflict,
-  tableNames,
-} from '@/core/document/document';
+  type CrossingRow,
+  type RowTypes,
+  type Table,
+  tables,
+} from '@/core/document/tables';
+import { hasOwnIds, withIdsRenamed } from '@/core/document/references';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
-import { type CrossingRow, type RowTypes, type Table, tables } from '@/core/document/tables';
 import { plainOf } from '@/core/document/table';
 import type { Rate } from '@/core/model/time';
 import { FootageRefusal } from '@/footage/refusal';
@@ -29,6 +30,7 @@ import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
 import { deleteSound, listSounds, renameSound, soundFile, takeSound } from '../sounds';
 import { takeStills } from '../stills';
 import { sameRate } from './part';
+import { withPurposes } from './earlier';
 import { requirePlain, validated } from '../validate';
 import {
   contentsName,
@@ -172,7 +174,7 @@ function checkedContents(value: unknown): ParcelContents {
     throw refuse('The description of the crossing in this file names a file twice.');
   if (!whole || !named || typeof contents.rows !== 'object' || contents.rows === null)
     throw refuse('The description of the crossing in this file is not whole.');
-  return { ...contents, shots, sounds };
+  return withPurposes({ ...contents, shots, sounds });
 }
 
 /** The rows, each as its table has them. @throws Problem 422 naming the first that is not. */
@@ -346,32 +348,40 @@ function keepRate(id: string, rate: Rate) {
     database().prepare('UPDATE shot SET rate_num = ?, rate_den = ? WHERE id = ?').run(rate.num, rate.den, id);
 }
 
-const uuid = /[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g;
-
 /** Puts the crossing in, with new ids throughout where its own exists. @returns its id. */
 function putIn(rows: AllRows, history: readonly ParcelEdit[], shotIds: ReadonlyMap<string, string>): string {
   const [crossing] = rows.crossing;
   if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
   const renamed = new Map(shotIds);
-  const own = (['crossing', 'layer', 'outline', 'stroke', 'mark', 'piece'] as const).flatMap((table) =>
-    rows[table].map(({ id }) => ({ table, id })),
-  );
+  const own = tableNames.filter(hasOwnIds).flatMap((table) => rows[table].map(({ id }) => ({ table, id })));
   // Ids are known once in all crossings.
   const taken = own.some(
     ({ table, id }) => database().prepare(`SELECT 1 FROM ${table} WHERE id = ?`).get(id) !== undefined,
   );
   if (taken) for (const { id } of own) renamed.set(id, randomUUID());
+  const known = (id: string) => renamed.get(id) ?? id;
+  const anew = Object.fromEntries(
+    tableNames.map((table) => [
+      table,
+      (rows[table] as RowTypes[Table][]).map((row) => withIdsRenamed(table, row as never, known)),
+    ]),
+  ) as AllRows & { crossing: [CrossingRow] };
   // What is only in the history has ids too, that some other crossing may have.
-  const historyAnew = JSON.parse(
-    JSON.stringify(history).replace(uuid, (id) => {
-      if (!renamed.has(id)) renamed.set(id, taken ? randomUUID() : id);
-      return renamed.get(id)!;
-    }),
-  ) as ParcelEdit[];
-  const anew = JSON.parse(JSON.stringify(rows).replace(uuid, (id) => renamed.get(id) ?? id)) as AllRows & {
-    crossing: [CrossingRow];
+  const knownOrNew = (id: string) => {
+    if (!renamed.has(id)) renamed.set(id, taken ? randomUUID() : id);
+    return renamed.get(id)!;
   };
-  let done = historyAnew;
+  const historyAnew = history.map(({ changes, ...edit }) => ({
+    ...edit,
+    changes: changes.map(({ table, before, after }) =>
+      changeRow(
+        table,
+        before && withIdsRenamed(table, before as never, knownOrNew),
+        after && withIdsRenamed(table, after as never, knownOrNew),
+      ),
+    ),
+  }));
+  let done: readonly ParcelEdit[] = historyAnew;
   if (taken) {
     const [before] = anew.crossing;
     anew.crossing[0] = { ...before, name: `${crossing.name.slice(0, room)} (brought in)` };

@@ -7,10 +7,10 @@ import path from 'node:path';
 import { drawOutline } from '@/core/actions/actions';
 import type { RowChange } from '@/core/document/edit';
 import { setCrossing, setLayer } from '@/core/actions/layer-actions';
-import { type CrossingDocument, rowsOf } from '@/core/document/document';
+import { rowsOf } from '@/core/document/document';
+import { type CrossingDocument, type LayerRow, plainPiece } from '@/core/document/tables';
 import { setMove } from '@/core/actions/move-actions';
 import { addPiece } from '@/core/actions/piece-actions';
-import { type LayerRow, plainPiece } from '@/core/document/tables';
 import type { CommitBody } from '../bodies';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-parcel-'));
@@ -22,6 +22,7 @@ import { arrivingFolder, prepareDataFolder } from '../data-folder';
 import { readDocument } from '../document-rows';
 import { checkAndKeep } from '../receive';
 import { deleteShot, listShots, renameShot } from '../shots';
+import { withPurposes } from './earlier';
 import { deleteSound, listSounds, takeSound } from '../sounds';
 import { receiveParcel } from './parcel-in';
 import { type Baggage, parcelOf } from './parcel-out';
@@ -322,3 +323,29 @@ test('with what is used of its shots it travels lighter, and shows the same fram
   expect(shot.rate).toEqual({ num: 25, den: 1 });
   for (const each of [id, second]) deleteCrossing(each);
 }, 60_000);
+
+test('a bridge that an earlier version packed gets the purposes of its edges, in its history too', () => {
+  const outline = (id: string, more: object) => ({ id, name: id, cutsLayerId: null, ...more });
+  const rows = {
+    crossing: [{ id: 'c', plan: 'bridge' }],
+    layer: [
+      { id: 'out', role: 'outgoing' },
+      { id: 'by', role: 'passing' },
+    ],
+    outline: [outline('a', { cutsLayerId: 'out' }), outline('b', { name: 'Back edge' }), outline('d', {})],
+  };
+  const changes = [{ table: 'outline', id: 'b', before: null, after: rows.outline[1] }];
+  const contents = {
+    format: 'kiv crossing',
+    version: 1,
+    rows,
+    shots: [],
+    history: [{ label: '', changes, undone: false }],
+  };
+  const { rows: meant, history } = withPurposes(contents as never);
+  const purposes = (meant.outline as { purpose?: string }[]).map(({ purpose }) => purpose);
+  expect(purposes).toEqual(['front edge', 'back edge', undefined]);
+  expect(history![0].changes[0]).toMatchObject({ before: null, after: { purpose: 'back edge' } });
+  const pass = { ...contents, rows: { ...rows, crossing: [{ id: 'c', plan: 'pass-by' }] } };
+  expect(withPurposes(pass as never)).toBe(pass);
+});

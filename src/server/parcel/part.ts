@@ -1,5 +1,5 @@
 import path from 'node:path';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { framesPerSecond } from '@/core/time/rate';
 import type { Rate } from '@/core/model/time';

@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import type { Finding } from '@/core/checks/findings';
 import { mendSound } from '@/core/checks/sound-checks';
 import type { RowChange } from '@/core/document/edit';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
 import type { Checks, ChecksEvent } from '@/render/checks';

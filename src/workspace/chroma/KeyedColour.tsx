@@ -11,6 +11,7 @@ import { useTraced } from '../session/traced';
 import { setView, useView } from '../view/view-store';
 import { NumberField } from '../fields/NumberField';
 import { SliderNumber } from '../fields/SliderNumber';
+import { layoutOf } from '@/core/document/plans';
 
 /** Cutting by colour: for boards and screens, before the outlines are joined. */
 export function KeyedColour() {
@@ -22,7 +23,7 @@ export function KeyedColour() {
   const kept = traced.document.chromas[traced.layer.id];
   const drafted = draft?.find(({ table, id }) => table === 'chroma' && id === kept?.id)?.after;
   const key = (drafted as ChromaRow | undefined) ?? kept;
-  const meant = traced.document.crossing.plan === 'keyed board';
+  const meant = layoutOf(traced.document.crossing.plan).cutsBy === 'colour';
   return (
     <Fold heading={`Keyed colour${key ? '' : ': none'}`} meant={meant || kept !== undefined}>
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1, pt: 0.75 }}>

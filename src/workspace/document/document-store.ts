@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import { applyChanges, type CrossingDocument, EditConflict, shotIdsOf } from '@/core/document/document';
+import { applyChanges, EditConflict, shotIdsOf } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { type Edit, inverseChanges, type RowChange } from '@/core/document/edit';
 import type { Shot } from '@/core/model/shot';
 import { call, ServerRefusal, ServerUnreachable } from '@/interface/api';
@@ -10,6 +11,7 @@ import type {
   OpenedCrossing,
   ShotMedia,
 } from '@/wire/answers';
+import { Inconsistent, inconsistencyOf } from '@/core/document/invariants';
 import { withinLimits } from '@/core/document/within-limits';
 import { lockedAgainst } from '@/core/document/locks';
 import { editIdOf, lostShot, type Rejoined, rejoinNotice } from './rejoined';
@@ -226,9 +228,16 @@ export const useDocument = create<DocumentState>(() => ({
 const set = (part: Partial<DocumentState>): void => useDocument.setState(part);
 const get = (): DocumentState => useDocument.getState();
 
-/** Sets the document after some changes, with what else changes with it; who listens hears of it then. */
+/**
+ * Sets the document after some changes, with what else changes with it; who listens hears of it then.
+ *
+ * @throws EditConflict when the changes are of other rows, Inconsistent when the document would not hold together.
+ */
 function applyAndTell(changes: RowChange[], besides: Partial<DocumentState>) {
-  set({ ...besides, document: applyChanges(get().document!, changes) });
+  const document = applyChanges(get().document!, changes);
+  const why = inconsistencyOf(document, changes);
+  if (why !== null) throw new Inconsistent(`${why} Nothing was changed.`);
+  set({ ...besides, document });
   listeners.forEach((listener) => listener({ changes }));
 }
 
@@ -274,7 +283,7 @@ function follow(steps: NonNullable<CrossingChanges['commits']>): boolean {
     }
     return true;
   } catch (error) {
-    if (error instanceof EditConflict) return false;
+    if (error instanceof EditConflict || error instanceof Inconsistent) return false;
     throw error;
   }
 }
@@ -286,7 +295,7 @@ async function join(step: Commit): Promise<boolean> {
     try {
       doEdit(step.edit);
     } catch (error) {
-      if (error instanceof EditConflict) return false;
+      if (error instanceof EditConflict || error instanceof Inconsistent) return false;
       throw error;
     }
     return true;

@@ -1,4 +1,4 @@
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { onDocumentChange, useDocument } from './document-store';
 

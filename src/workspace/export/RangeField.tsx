@@ -2,7 +2,8 @@
 
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { playedRange } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
 import {
   type ExportRange,

@@ -1,6 +1,6 @@
 import { fileNameOf } from '@/core/formats/file-name';
 import type { Shots } from '@/core/compose/source-frames';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
 import { coverageCsv, findingsCsv, keysCsv, pointsCsv } from '@/core/formats/lists';
 import { outlineJson } from '@/core/formats/outline-json';

@@ -1,8 +1,7 @@
 import { create } from 'zustand';
 import { lensFromLines } from '@/core/geometry/lens';
 import { setAndFill, turnThatLevels } from '@/core/move/level';
-import type { CrossingDocument } from '@/core/document/document';
-import type { LayerRow } from '@/core/document/tables';
+import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { edit } from '../session/edit';

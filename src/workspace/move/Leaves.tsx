@@ -15,6 +15,7 @@ import { NumberField } from '../fields/NumberField';
 import { setView } from '../view/view-store';
 import { ChannelRow } from './ChannelRow';
 import { hang, hingeOf, setLeaf, swingOpen } from './leaf-commands';
+import { layoutOf } from '@/core/document/plans';
 
 const sideNames: Record<HingeSide, string> = {
   left: 'by its left side',
@@ -30,7 +31,7 @@ export function Leaves({ layer, frame }: { layer: LayerRow; frame: number }) {
   const loops = outlinesOfLayer(document, layer.id).filter(({ kind }) => kind === 'loop');
   const hung = loops.filter(({ hinge }) => hinge !== null);
   return (
-    <Fold heading="Leaves that swing" meant={hung.length > 0 || document.crossing.plan === 'hinged leaves'}>
+    <Fold heading="Leaves that swing" meant={hung.length > 0 || layoutOf(document.crossing.plan).swings}>
       <Box sx={{ display: 'grid', gap: 1, pt: 1 }}>
         {loops.length === 0 && (
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>

@@ -6,7 +6,7 @@ import { channelAt, movedAt, shotCorners, shotMapAt, wholeAt } from '@/core/comp
 import { keysOf } from '@/core/document/keys';
 import { layerSourceFrame } from '@/core/compose/source-frames';
 import { cornerChannels } from '@/core/model/channels';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { type Affine, applyAffine, identity, invert } from '@/core/geometry/affine';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';

@@ -1,9 +1,9 @@
 import type { Grade } from '@/core/colour/grade';
 import { pairOf } from '@/core/compose/scene';
 import { gradeChannels } from '@/core/model/channels';
-import { type CrossingDocument, playedRange } from '@/core/document/document';
+import { playedRange } from '@/core/document/document';
+import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 import { movesOf, removeMoves, replaceMoves, setMove } from '@/core/actions/move-actions';
-import type { LayerRow } from '@/core/document/tables';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../session/layer-name';

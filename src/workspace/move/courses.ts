@@ -1,6 +1,5 @@
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 import { type Channel, channelNumbers, cornerChannels } from '@/core/model/channels';
-import type { LayerRow } from '@/core/document/tables';
 import { channelAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { rampSpeedAt } from '@/core/time/ramp';

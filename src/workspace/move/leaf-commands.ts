@@ -1,7 +1,6 @@
 import { hingeAt, type HingeSide, hingeSides } from '@/core/compose/leaves';
 import { setOutline } from '@/core/actions/actions';
-import type { CrossingDocument } from '@/core/document/document';
-import type { OutlineRow } from '@/core/document/tables';
+import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import { swingKeys } from '@/core/move/swing';
 import { useDocument } from '../document/document-store';
 import { edit } from '../session/edit';

@@ -1,6 +1,6 @@
 import { type Channel, channels, soundChannels } from '@/core/model/channels';
 import { withinBounds, keysOf } from '@/core/document/keys';
-import type { CrossingDocument } from '@/core/document/document';
+import { type CrossingDocument, moveId, type MoveRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import {
   copiedMoves,
@@ -10,7 +10,6 @@ import {
   shiftMoves,
   stretchMoves,
 } from '@/core/actions/move-actions';
-import { moveId, type MoveRow } from '@/core/document/tables';
 import { channelAt, type Moved, movedAt } from '@/core/compose/moves';
 import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
 import type { Onward } from '@/core/model/time';

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
-import { applyChanges, type CrossingDocument, layersInOrder } from '@/core/document/document';
-import type { OutlineRow } from '@/core/document/tables';
+import { applyChanges, layersInOrder } from '@/core/document/document';
+import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import { useDocument } from '../document/document-store';
 import { useSound } from '../session/sound-store';
 import { tracedNow, useTraced } from '../session/traced';

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { LRUCache } from 'lru-cache';
-import type { CrossingDocument } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import type { Look, PlayClock, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
 import type { PreviewService } from '@/render/preview.worker';

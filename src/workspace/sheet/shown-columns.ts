@@ -1,5 +1,5 @@
-import { type CrossingDocument, layersInOrder } from '@/core/document/document';
-import type { LayerRow } from '@/core/document/tables';
+import { layersInOrder } from '@/core/document/document';
+import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 
 /** The layers that have a column, from the top down: those that are seen, and the one in hand. */
 export function shownColumns(document: CrossingDocument, inHand: string | null): LayerRow[] {

@@ -12,10 +12,10 @@ import {
   trimPiece,
 } from '@/core/actions/piece-actions';
 import type { Channel } from '@/core/model/channels';
-import { type CrossingDocument, piecesInOrder, playedRange } from '@/core/document/document';
+import { piecesInOrder, playedRange } from '@/core/document/document';
+import { type CrossingDocument, type LayerRow, type PieceRow, plainPiece } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { movesOf, removeMoves } from '@/core/actions/move-actions';
-import { type LayerRow, type PieceRow, plainPiece } from '@/core/document/tables';
 import { mostMade, mostSamples, mostTracks, mixRate } from '@/core/model/limits';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { fitSweep, passageOf } from '@/core/sound/fit';

@@ -23,6 +23,7 @@ import { takeBrush } from './painting';
 import { ReadyMatte } from './ReadyMatte';
 import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
+import { layoutOf } from '@/core/document/plans';
 
 /** What does not hang on the frame: stepping draws none of it anew. */
 const Outlines = memo(OutlineList);
@@ -59,7 +60,7 @@ const TracePanel = memo(function TracePanel({
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
   const pose = inHand && poseAtFrame(traced.document, inHand.outline.id, source);
-  const keyed = traced.document.crossing.plan === 'keyed board';
+  const keyed = layoutOf(traced.document.crossing.plan).cutsBy === 'colour';
   const first = inHand?.poses[0]?.frame ?? Infinity;
 
   return (

@@ -10,6 +10,7 @@ import { showView } from '../view/show';
 import { goTo } from '../session/go-to';
 import { edit } from '../session/edit';
 import { crossingFrameIn, type Traced, tracedNow } from '../session/traced';
+import { layoutOf } from '@/core/document/plans';
 
 const refusals: Record<NoFirst, string> = {
   'not measured': 'The movement of the shot could not be measured.',
@@ -29,8 +30,8 @@ export function notBegun(): string | null {
   const { document, layer, shot } = traced;
   if (shot.frameCount < 8) return 'A still has no movement to begin from. Draw the outline by hand.';
   if (firstsOf(document, layer.id).length > 0) return null;
-  return document.crossing.plan === 'bridge'
-    ? 'The front edge and the back edge are there already, or another layer than the passing one is traced.'
+  return layoutOf(document.crossing.plan).edges.length > 1
+    ? 'Its edges are there already, or another layer than the plan’s is traced.'
     : 'Kiv begins by itself only where something passes by, arrives or opens. Draw the outline by hand here.';
 }
 
@@ -119,7 +120,7 @@ function draw(traced: Traced, found: readonly Found[]): string | null {
   const points = found.map(({ coordinates }) => coordinates.length / numbersPerPoint);
   const places = found.map(
     (first, k) =>
-      `${first.purpose ? `the ${first.purpose.name.toLowerCase()} ` : ''}on frame ${frames[k]} with ${points[k]} points`,
+      `${first.meant ? `the ${first.meant.purpose} ` : ''}on frame ${frames[k]} with ${points[k]} points`,
   );
   const begun = `Begun ${places.join(', ')}`;
   if (found.some(({ clear }) => clear < clearFrom))

@@ -1,9 +1,9 @@
 import type * as Comlink from 'comlink';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
 import { putCarried } from '@/core/actions/carry-actions';
-import { type CrossingDocument, strokesOf } from '@/core/document/document';
+import { strokesOf } from '@/core/document/document';
+import type { CrossingDocument, OutlineRow, PoseRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
-import { type OutlineRow, type PoseRow } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import { shapeAt } from '@/core/outline';
 import { partsAt } from '@/core/actions/subject-actions';

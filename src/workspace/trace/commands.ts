@@ -94,6 +94,7 @@ export function finishDrawing(kind: OutlineKind, coordinates: readonly number[])
     id: crypto.randomUUID(),
     layerId: traced.layer.id,
     cutsLayerId: planned.cutsLayerId,
+    purpose: planned.purpose,
     name,
     kind,
     sweptSide: judged?.swept ?? ('right' as const),

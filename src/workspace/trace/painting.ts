@@ -2,10 +2,10 @@ import { create } from 'zustand';
 import { drawSubject, partsAt, redrawSubject, strokeRow } from '@/core/actions/subject-actions';
 import { putSettled, unsurePoses } from '@/core/actions/carry-actions';
 import { setPose } from '@/core/actions/actions';
-import { applyChanges, type CrossingDocument, strokesOf } from '@/core/document/document';
+import { applyChanges, strokesOf } from '@/core/document/document';
+import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { nextOutline } from '@/core/document/plans';
-import type { OutlineRow } from '@/core/document/tables';
 import type { StrokeMark } from '@/core/model/choices';
 import { bothViews, type View } from '@/core/compose/scene';
 import { startingCoordinates } from '@/core/outline';
@@ -201,6 +201,7 @@ function take(
     id: newId(),
     layerId: layer.id,
     cutsLayerId: planned.cutsLayerId,
+    purpose: planned.purpose,
     name: planned.name ?? `Subject ${number}`,
     kind: becomes.as === 'loop' ? ('loop' as const) : ('seam' as const),
     // From its highest place to its lowest: what lies beside it is swept.
