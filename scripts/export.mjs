@@ -1,6 +1,6 @@
 /** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: an export without a window. */
 import { spawn } from 'node:child_process';
-import { closeSync, createWriteStream, existsSync, openSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { closeSync, createWriteStream, existsSync, openSync, rmSync, statSync } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import path from 'node:path';
@@ -10,22 +10,19 @@ import { parseArgs } from 'node:util';
 import { launchChromium } from './chromium.mjs';
 import { prepare, root } from './prepare.mjs';
 
-/** Formats by the names that they are asked for, each with Kiv's own name for it. */
-const formats = JSON.parse(readFileSync(path.join(root, 'src/core/formats/export-commands.json'), 'utf8'));
 /** Endings that say what a file is; one that is asked for must not say something else. */
 const endings = ['webm', 'mp4', 'mkv', 'zip', 'wav', 'mov', 'avi', 'png', 'jpg', 'jpeg', 'mp3', 'aac', 'm4a'];
 
 const parts = { full: '1', half: '2', quarter: '4' };
 
-const help = `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
+/** @param formats as Kiv lists them. */
+const helpWith = (formats) => `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
 
 Writes a crossing to a file without a window. A Kiv that runs at PORT (4680) is used; else one is started for it on the
 data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_CHROMIUM names.
 
   --crossing NAME-or-id   as the shelf calls it
-  --as FORMAT             ${Object.entries(formats)
-    .map(([name, { says }]) => `${name.padEnd(14)} ${says}`)
-    .join('\n                          ')}
+  --as FORMAT             ${formats.map(({ command, label }) => `${command.padEnd(14)} ${label}`).join('\n                          ')}
   --out FILE              where to, counted from the folder you are in; a name that exists gets a number
   --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
                           Numbered pictures of ranges that are written apart are those of one run.
@@ -79,15 +76,13 @@ function readArguments() {
   if (values.help) return null;
   for (const name of ['crossing', 'as', 'out'])
     if (!values[name]) throw new Refusal(`--${name} is missing. See --help.`, 2);
-  if (!(values.as in formats))
-    throw new Refusal(`There is no format ${values.as}; there are ${Object.keys(formats).join(', ')}.`, 2);
   for (const name of ['from', 'to'])
     if (values[name] !== undefined && !/^-?\d+$/.test(values[name]))
       throw new Refusal(`--${name} is a frame's number.`, 2);
   const [from, to] = [values.from, values.to].map((frame) => (frame === undefined ? null : Number(frame)));
   if (from !== null && to !== null && from > to)
     throw new Refusal(`--from ${from} lies after --to ${to}.`, 2);
-  requireWritable(values.out, formats[values.as].extension);
+  requireWritable(values.out);
   if (values.loudness !== undefined && !['-23', '-14'].includes(values.loudness))
     throw new Refusal('--loudness is -23 or -14.', 2);
   if (values.size !== undefined && !(values.size in parts))
@@ -101,11 +96,8 @@ function readArguments() {
 const outFile = (out) => path.resolve(process.env.INIT_CWD || process.cwd(), out);
 
 /** Finds out before anything is rendered whether the file can be written. */
-function requireWritable(asked, extension) {
+function requireWritable(asked) {
   const out = outFile(asked);
-  const ending = path.extname(out).slice(1).toLowerCase();
-  if (ending !== extension && endings.includes(ending))
-    throw new Refusal(`--out ends with .${ending}, but what is asked for is a .${extension} file.`, 2);
   if (existsSync(out) && statSync(out).isDirectory())
     throw new Refusal(`${out} is a folder. Name a file in it.`, 2);
   const folder = path.dirname(out);
@@ -120,10 +112,25 @@ function requireWritable(asked, extension) {
   }
 }
 
-const answers = (origin) =>
+/** The format that is asked for, out of those that Kiv lists. */
+function chosenFormat({ as, out }, formats) {
+  const chosen = formats.find(({ command }) => command === as);
+  if (!chosen)
+    throw new Refusal(
+      `There is no format ${as}; there are ${formats.map(({ command }) => command).join(', ')}.`,
+      2,
+    );
+  const ending = path.extname(outFile(out)).slice(1).toLowerCase();
+  if (ending !== chosen.extension && endings.includes(ending))
+    throw new Refusal(`--out ends with .${ending}, but what is asked for is a .${chosen.extension} file.`, 2);
+  return chosen.format;
+}
+
+/** What the Kiv at an address can do; null where none answers. */
+const abilitiesAt = (origin) =>
   fetch(`${origin}/api/abilities`).then(
-    (answer) => answer.ok,
-    () => false,
+    (answer) => (answer.ok ? answer.json() : null),
+    () => null,
   );
 
 const freePort = () =>
@@ -137,7 +144,8 @@ const freePort = () =>
 /** A Kiv that answers: the one that runs, or one started for this. */
 async function reachKiv() {
   const running = `http://127.0.0.1:${process.env.PORT || 4680}`;
-  if (await answers(running)) return { origin: running, end() {} };
+  const known = await abilitiesAt(running);
+  if (known) return { origin: running, formats: known.formats, end() {} };
   await prepare('to serve');
   const port = await freePort();
   const server = spawn('node', ['scripts/serve.mjs'], {
@@ -151,7 +159,8 @@ async function reachKiv() {
   server.on('exit', () => (ended = true));
   const origin = `http://127.0.0.1:${port}`;
   for (let tries = 0; tries < 480 && !ended; tries++) {
-    if (await answers(origin)) return { origin, end: () => server.kill('SIGTERM') };
+    const abilities = await abilitiesAt(origin);
+    if (abilities) return { origin, formats: abilities.formats, end: () => server.kill('SIGTERM') };
     await new Promise((done) => setTimeout(done, 250));
   }
   server.kill();
@@ -193,10 +202,17 @@ function progress() {
   };
 }
 
+async function showHelp() {
+  const { formats, end } = await reachKiv();
+  end();
+  console.log(helpWith(formats));
+}
+
 async function exportIt(values) {
-  const { origin, end } = await reachKiv();
+  const { origin, formats, end } = await reachKiv();
   let browser;
   try {
+    const as = chosenFormat(values, formats);
     const { id } = await findCrossing(origin, values.crossing);
     browser = await launchChromium((says) => console.error(says)).catch((error) => {
       throw new Refusal(
@@ -205,7 +221,7 @@ async function exportIt(values) {
       );
     });
     const page = await browser.newPage();
-    const query = new URLSearchParams({ crossing: id, as: formats[values.as].format });
+    const query = new URLSearchParams({ crossing: id, as });
     for (const name of ['from', 'to', 'loudness', 'quality'])
       if (values[name] !== undefined) query.set(name, values[name]);
     if (values.size) query.set('part', parts[values.size]);
@@ -253,7 +269,7 @@ async function fetchFile(origin, id, asked) {
 try {
   const values = readArguments();
   if (values) await exportIt(values);
-  else console.log(help);
+  else await showHelp();
 } catch (error) {
   console.error(error instanceof Refusal ? error.message : error);
   process.exitCode = error.code === 2 ? 2 : 1;

@@ -16,6 +16,9 @@ import type { Rate } from '@/core/model/time';
 import {
   type ExportFormat,
   exportFormats,
+  formatOf,
+  isVideo,
+  type VideoFormat,
   exportQualities,
   type ExportQuality,
   type ExportSoundCodec,
@@ -47,14 +50,6 @@ export function canWrite(format: ExportFormat, width: number, height: number, ra
   });
 }
 
-type VideoFormat = {
-  [F in ExportFormat]: (typeof exportFormats)[F]['codec'] extends null ? never : F;
-}[ExportFormat];
-
-export function isVideo(format: ExportFormat): format is VideoFormat {
-  return exportFormats[format].codec !== null;
-}
-
 /**
  * Bytes that an export will take, about: exact where nothing is compressed, from the bitrate for videos; null for
  * pictures without loss, which depend on what they show.
@@ -65,8 +60,9 @@ export function expectedBytes(
   sound: ExportSoundCodec,
 ): number | null {
   const seconds = secondsAt(frames, rate);
-  // Two channels of 24 bits.
-  if (format === 'sound-wav') return Math.round(seconds * mixRate * 6);
+  // Two channels.
+  if (formatOf(format).writer === 'mix')
+    return Math.round(seconds * mixRate * 2 * (formatOf(format).depth / 8));
   if (!isVideo(format)) return null;
   const heard = sound === 'none' ? 0 : opusBitrate;
   return Math.round((seconds * (exportBitrate(width, height, rate, quality) + heard)) / 8);

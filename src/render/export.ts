@@ -1,3 +1,4 @@
+import { assertNever } from '@/core/model/assert-never';
 import { fileNameOf } from '@/core/formats/file-name';
 import { rateOf } from '@/core/time/rate';
 import { drawDeepAlpha } from '@/core/compose/picture';
@@ -6,7 +7,8 @@ import { tracedLayer } from '@/core/document/plans';
 import type { CrossingDocument } from '@/core/document/tables';
 import {
   type ExportFormat,
-  exportFormats,
+  formatOf,
+  isVideo,
   type ExportSoundCodec,
   type ExportQuality,
   needsFfmpeg,
@@ -18,7 +20,7 @@ import { sampleOfFrame } from '@/core/sound/behind';
 import { PngStream } from '@/footage/png-stream';
 import { PictureZip, type Pixels, pngOf } from '@/footage/picture-zip';
 import { type Spent, takeSpent } from '@/footage/spent';
-import { isVideo, VideoWriter } from '@/footage/video-writer';
+import { VideoWriter } from '@/footage/video-writer';
 import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
@@ -91,11 +93,7 @@ export async function exportCrossing(
       signal.throwIfAborted();
       onProgress(Math.max(1, Math.floor(share * total)), total);
     };
-    let poster: string | null = null;
-    if (exportFormats[format].of !== 'sound')
-      poster = await writePictures(order, first, total, sink, sound, onProgress, signal);
-    else if (format === 'sound-tracks') await writeTracks(document, sound!, sink.stream(), onShare);
-    else await writeMix(sound!, sink.stream(), onShare);
+    const poster = await writeWith(order, sink, sound, onProgress, onShare, signal);
     // Joined on the server, which has an encoder for it.
     if (order.sound === 'aac') await writeMix(sound!, sink.stream('sound'), () => signal.throwIfAborted());
     await sink.finish(poster);
@@ -107,27 +105,53 @@ export async function exportCrossing(
   }
 }
 
+/** Writes what the format's writer makes. @returns the middle frame, small; null where there are no pictures. */
+async function writeWith(
+  order: ExportOrder,
+  sink: ExportSink,
+  sound: ExportSound | null,
+  onProgress: OnProgress,
+  onShare: (share: number) => void,
+  signal: AbortSignal,
+): Promise<string | null> {
+  const { writer } = formatOf(order.format);
+  switch (writer) {
+    case 'video':
+    case 'pictures':
+    case 'ffmpeg':
+      return writePictures(order, sink, sound, onProgress, signal);
+    case 'tracks':
+      await writeTracks(order.document, sound!, sink.stream(), onShare);
+      return null;
+    case 'mix':
+      await writeMix(sound!, sink.stream(), onShare);
+      return null;
+    default:
+      return assertNever(writer);
+  }
+}
+
 /**
  * Writes every frame, and after each the sound that goes with it where the file carries that.
  *
  * @returns its middle frame, small.
  */
 async function writePictures(
-  { document, media, format, quality, part, sound: codec }: ExportOrder,
-  first: number,
-  total: number,
+  { document, media, format, quality, part, sound: codec, from: first, to }: ExportOrder,
   sink: ExportSink,
   sound: ExportSound | null,
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<string | null> {
+  const total = to - first + 1;
   const size = exportSize(document.crossing, part);
   const { width, height } = size;
   const engine = new PictureEngine(media, cacheBytes);
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = rateOf(document.crossing);
-  const { of } = exportFormats[format] as { of: PictureOf };
-  const turns: Turn[] = format === 'outline-mattes' ? outlinesAlone(document) : [{ folder: '', document }];
+  const { drawn, depth, ...described } = formatOf(format);
+  const of = described.of as PictureOf;
+  const turns: Turn[] = drawn === 'for each outline' ? outlinesAlone(document) : [{ folder: '', document }];
   if (turns.length === 0) throw new Error('The traced shot has no outline to write a matte of.');
   const carried = sound && codec === 'opus' ? sound : null;
   const video = isVideo(format)
@@ -153,7 +177,7 @@ async function writePictures(
     const count = total * turns.length;
     const begin = (n: number) => {
       const [shown, frame] = [turns[n % turns.length].document, first + Math.floor(n / turns.length)];
-      return format === 'matte-pictures-16'
+      return depth === 16
         ? deepMatte(shown, engine, frame, size)
         : planes
           ? planesOf(shown, engine, planes, frame)

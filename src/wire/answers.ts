@@ -146,6 +146,8 @@ export interface CrossingChanges {
 /** What the machine that Kiv runs on can do. */
 export interface Abilities {
   ffmpeg: boolean;
+  /** What it writes, each by the name that the command asks for. */
+  formats: { format: ExportFormat; command: string; label: string; says: string; extension: string }[];
 }
 
 /** A finished export. */

@@ -13,6 +13,7 @@ import {
   type ExportFormat,
   exportFormatNames,
   exportFormats,
+  isVideo,
   exportQualities,
   type ExportQuality,
   exportQualityNames,
@@ -26,7 +27,7 @@ import type { LoudnessTarget } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
-import { canWrite, expectedBytes, exportBitrate, isVideo } from '@/footage/video-writer';
+import { canWrite, expectedBytes, exportBitrate } from '@/footage/video-writer';
 import { useDocument } from '../document/document-store';
 import {
   cancelExport,
@@ -171,7 +172,7 @@ export function ExportStep() {
             <SwitchField
               label={`With sound (${soundNames[sounds]})`}
               title={
-                format === 'mp4' && sounds === 'opus'
+                exportFormats[format].codec === 'avc' && sounds === 'opus'
                   ? 'AAC needs ffmpeg on this machine; not every program plays Opus in MP4'
                   : undefined
               }
