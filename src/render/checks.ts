@@ -6,7 +6,8 @@ import {
   type Unread,
   usualShutter,
 } from '@/core/checks/edge-checks';
-import type { Finding } from '@/core/checks/findings';
+import { type Finding, findingsInOrder, isLineFix, type LineFix } from '@/core/checks/findings';
+import { assertNever } from '@/core/model/assert-never';
 import {
   blurWithMovement,
   drawOut,
@@ -28,7 +29,7 @@ import { shrinkPlanes } from '@/core/picture/planes';
 import { yuvToRgb } from '@/core/colour/matrix';
 import { otherSide, setOutline } from '@/core/actions/actions';
 import { applyChanges, playedRange } from '@/core/document/document';
-import type { CrossingDocument } from '@/core/document/tables';
+import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { type EdgeMeasure, measureEdge } from '@/core/edge/measure';
 import { widthsAtPoints } from '@/core/edge/point-widths';
@@ -142,7 +143,7 @@ export class Checks {
       ),
     ];
     const unjudged: string[] = [];
-    this.tell({ findings: inOrder(plain), share: 0, unjudged });
+    this.tell({ findings: findingsInOrder(plain), share: 0, unjudged });
     const outlines = Object.values(document.outlines).filter(
       ({ layerId }) => document.layers[layerId]?.visible,
     );
@@ -162,7 +163,7 @@ export class Checks {
         if (performance.now() - told > progressEvery) {
           told = performance.now();
           this.tell({
-            findings: inOrder(plain),
+            findings: findingsInOrder(plain),
             share: done / (outlines.length * (last - first + 1)),
             unjudged,
           });
@@ -171,7 +172,7 @@ export class Checks {
       if (list.length + lost.length > 0 && !canJudge(list, lost)) unjudged.push(outline.id);
       seen.push(...edgeFindings(outline, list, document.layers[outline.layerId].keeps, lost));
     }
-    this.tell({ findings: inOrder([...plain, ...seen]), share: 1, unjudged });
+    this.tell({ findings: findingsInOrder([...plain, ...seen]), share: 1, unjudged });
     // Until something changes nothing is looked at.
     await this.rest();
   }
@@ -259,10 +260,15 @@ export class Checks {
   }
 
   /** Row changes that mend a finding; none where nothing can. */
-  async fix(finding: Finding): Promise<RowChange[]> {
+  async mend(finding: Finding): Promise<RowChange[]> {
+    const { fix, outlineId } = finding;
+    const outline = this.document.outlines[outlineId ?? ''];
+    if (fix && outline && isLineFix(fix)) return this.mendLine(finding, fix, outline);
+    return mendMove(this.document, this.engine.shots, finding);
+  }
+
+  private async mendLine(finding: Finding, fix: LineFix, outline: OutlineRow): Promise<RowChange[]> {
     const { document } = this;
-    const outline = finding.outlineId ? document.outlines[finding.outlineId] : null;
-    if (!outline) return mendMove(document, this.engine.shots, finding);
     const source = (frame: number) => this.edges.source(outline, frame);
     const meant = (at: number) => {
       const frame = this.edges.crossingFrame(outline, at);
@@ -275,38 +281,44 @@ export class Checks {
         Array.from({ length: to - from + 1 }, (_, k) => from + k),
       );
     const shot = this.engine.shots[document.layers[outline.layerId].shotId];
-    switch (finding.kind) {
-      case 'ends open':
+    switch (fix) {
+      case 'push out':
         return pushOut(document, this.engine.shots, outline, finding.worst);
-      case 'end in frame':
+      case 'draw out':
         return drawOut(document, outline, shot, meant);
-      case 'runs back':
+      case 'flip side':
         return setOutline(document, outline.id, { sweptSide: otherSide(outline.sweptSide) });
-      case 'jitters':
+      case 'smooth pose':
         return smoothAt(document, outline.id, (at) => at === source(finding.worst));
-      case 'stands still':
+      case 'remove poses':
         return removePoses(document, outline.id, meant);
-      case 'background peeks':
-      case 'object is cut':
+      case 'put on edge': {
+        const readings = await read(finding.from, finding.to);
         return putOnEdge(
           document,
           outline,
-          (await read(finding.from, finding.to)).filter(({ posed }) => posed),
+          readings.filter(({ posed }) => posed),
           source,
         );
-      case 'drifts':
+      }
+      case 'pose on edge':
         return putOnEdge(document, outline, await read(finding.worst, finding.worst), source);
-      case 'too soft':
-      case 'too hard':
+      case 'match softness':
         return matchSoftness(document, outline, await read(finding.from, finding.to), source, false);
-      case 'not blurred':
-      case 'blurs too much': {
+      case 'blur with movement':
+        return blurWithMovement(
+          document,
+          outline,
+          await read(finding.from, finding.to),
+          source,
+          usualShutter,
+        );
+      case 'blur as picture': {
         const readings = await read(finding.from, finding.to);
-        const shutter = finding.kind === 'not blurred' ? usualShutter : shutterOfPicture(readings);
-        return blurWithMovement(document, outline, readings, source, shutter);
+        return blurWithMovement(document, outline, readings, source, shutterOfPicture(readings));
       }
       default:
-        return [];
+        return assertNever(fix);
     }
   }
 
@@ -415,8 +427,4 @@ export class Checks {
     }
     if (run !== this.run) throw new Superseded();
   }
-}
-
-function inOrder(findings: Finding[]): Finding[] {
-  return findings.sort((a, b) => a.from - b.from || a.kind.localeCompare(b.kind));
 }

@@ -90,7 +90,7 @@ test('a wipe that runs back all along has the wrong side: one finding, mended by
   const wrong = { ...outline, sweptSide: 'left' as const };
   const { findings } = looked(crossingOf(good, wrong));
   expect(findings.filter(({ kind }) => kind === 'runs back')).toMatchObject([
-    { fix: 'Flip the swept side', outlineId: 'o' },
+    { fix: 'flip side', outlineId: 'o' },
   ]);
   expect(looked(crossingOf(good)).kinds).not.toContain('runs back');
 });
@@ -114,7 +114,7 @@ test('a last pose that leaves a rest is pushed out until the frame is full; a fa
   );
   const { findings } = looked(document);
   const open = findings.find(({ kind }) => kind === 'ends open')!;
-  expect(open).toMatchObject({ worst: 23, fix: 'Push it out' });
+  expect(open).toMatchObject({ worst: 23, fix: 'push out' });
   const mended = applyChanges(document, pushOut(document, shots, outline, 23));
   expect(coverageAt(mended, shots, 23, new MatteScratch())).toBeGreaterThan(0.9999);
   expect(looked(mended).kinds).not.toContain('ends open');
@@ -205,7 +205,7 @@ test('a move that was meant to be smooth and changes its speed at once is told, 
   const told = (of: CrossingDocument) => looked(of).findings.filter(({ kind }) => kind === 'jolts');
   // Eased out to rest, then at 8 px a frame: from 0 to 8.
   const eased = course(['eased', 'linear', 'linear']);
-  expect(told(eased)).toMatchObject([{ worst: 20, fix: 'Smooth it' }]);
+  expect(told(eased)).toMatchObject([{ worst: 20, fix: 'smooth jolt' }]);
   expect(told(eased)[0].says).toMatch(/the place of .* goes from 0(\.\d)? px to 8 px a frame/);
   const mended = applyChanges(eased, mendMove(eased, shots, told(eased)[0]));
   expect(told(mended)).toEqual([]);

@@ -4,7 +4,7 @@ import type { CrossingDocument, OutlineRow, PoseRow } from '../document/tables';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { moveFindings } from './move-checks';
 import type { Shot } from '../model/shot';
-import { type Finding, framesPhrase, type Hit, stretches } from './findings';
+import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
 
 /** Share of the frame up to which the last pose is pushed out; with more left the object is still in the picture. */
@@ -94,7 +94,7 @@ function coverageFindings(
             : 'the last pose does not cover the frame'
         }.`,
         place: null,
-        fix: 1 - before > mostPushed ? null : 'Push it out',
+        fix: 1 - before > mostPushed ? null : 'push out',
       });
   }
   const turned = runsBackThroughout(document, cutting, coverage, first, last);
@@ -151,7 +151,7 @@ function runsBackThroughout(
     worst: from,
     says: `${framesPhrase({ from, to })}: the wipe runs back all along. ${seam.name} sweeps the side that it should leave alone.`,
     place: null,
-    fix: 'Flip the swept side',
+    fix: 'flip side',
   };
 }
 
@@ -170,7 +170,7 @@ function lineFindings(
     kind: Finding['kind'],
     hits: readonly Hit[],
     gap: number,
-    fix: string | null,
+    fix: Fix | null,
     say: (phrase: string, measure: number) => string,
   ): Finding[] =>
     stretches(inCrossing(hits), gap).map(({ from, to, frame, measure, place }) => ({
@@ -189,7 +189,7 @@ function lineFindings(
       'end in frame',
       endsInFrame(outline, poses, shot),
       12,
-      'Draw it out',
+      'draw out',
       (frames, measure) =>
         `${frames}: an end of ${outline.name} lies ${px(measure)} inside the picture; it should reach past the border.`,
     ),
@@ -197,14 +197,14 @@ function lineFindings(
       'jitters',
       jitterOf(outline, poses, shot),
       1,
-      'Smooth it',
+      'smooth pose',
       (frames, measure) => `${frames}: the line jumps about ${px(measure)} out of its way.`,
     ),
     ...said(
       'stands still',
       standstillsOf(poses),
       1,
-      'Take the pose away',
+      'remove poses',
       (frames) =>
         `${frames}: the pose is that of the frame before, though the edge moves; a frame was missed.`,
     ),

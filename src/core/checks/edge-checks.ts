@@ -1,7 +1,7 @@
 import type { EdgeSettings, OutlineRow } from '../document/tables';
 import type { EdgeReading } from '../edge/profile';
 import { edgeTolerance, matteWidth } from '../edge/profile';
-import { type Finding, framesPhrase, type Hit, stretches } from './findings';
+import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
 
 /** A frame on which a long line has no edge of the picture near it. */
 export type Unread = Pick<FrameReading, 'frame' | 'place'>;
@@ -69,7 +69,7 @@ export function edgeFindings(
     kind: Finding['kind'],
     hits: readonly Hit[],
     gap: number,
-    fix: string | null,
+    fix: Fix | null,
     says: (phrase: string, measure: number) => string,
   ) => {
     for (const { from, to, frame, measure, place } of stretches(hits, gap))
@@ -92,21 +92,21 @@ export function edgeFindings(
     'object is cut',
     off.filter((each) => each.posed && cuts(each)).map(on),
     1,
-    'Put it on the edge',
+    'put on edge',
     (frames, by) => `${frames}: the object is cut, by ${px(by)}.`,
   );
   say(
     'background peeks',
     off.filter((each) => each.posed && !cuts(each)).map(on),
     1,
-    'Put it on the edge',
+    'put on edge',
     (frames, by) => `${frames}: background peeks out behind the object, ${px(by)} wide.`,
   );
   say(
     'drifts',
     off.filter(({ posed }) => !posed).map(on),
     1,
-    'Make a pose on the edge',
+    'pose on edge',
     (frames, by) =>
       `${frames}: between poses the line drifts ${px(by)} off the edge; the picture moved otherwise.`,
   );
@@ -137,7 +137,7 @@ export function edgeFindings(
     'too soft',
     soft.filter((each) => !overBlurred(each)).map(wide),
     6,
-    'Match the picture',
+    'match softness',
     (frames, width) =>
       `${frames}: the matte is much softer than the picture’s edge, which is ${px(width)} wide; the other shot ghosts through.`,
   );
@@ -145,7 +145,7 @@ export function edgeFindings(
     'too hard',
     hard.filter((each) => !blurred(each)).map(wide),
     6,
-    'Match the picture',
+    'match softness',
     (frames, width) =>
       `${frames}: the matte is much harder than the picture’s edge, which is ${px(width)} wide.`,
   );
@@ -153,7 +153,7 @@ export function edgeFindings(
     'not blurred',
     hard.filter(blurred).map(wide),
     6,
-    'Blur with the movement',
+    'blur with movement',
     (frames, width) =>
       `${frames}: the edge moves fast and is blurred ${px(width)} wide in the picture; the matte is not.`,
   );
@@ -161,7 +161,7 @@ export function edgeFindings(
     'blurs too much',
     soft.filter(overBlurred).map(wide),
     6,
-    'Blur as the picture does',
+    'blur as picture',
     (frames, width) =>
       `${frames}: the shutter blurs the matte much wider than the picture’s edge, which is ${px(width)} wide.`,
   );

@@ -1,33 +1,82 @@
+/** What a finding is about. */
+export type FindingDomain = 'line' | 'edge' | 'move' | 'footage' | 'sound';
+
+/** `fault`: the result is wrong there; `doubt`: a person has to look. */
+export type FindingSeverity = 'fault' | 'doubt';
+
+interface KindOfFinding {
+  domain: FindingDomain;
+  severity: FindingSeverity;
+}
+
 /** What a check can have to say. */
-export type FindingKind =
-  | 'starts cut'
-  | 'ends open'
-  | 'end in frame'
-  | 'runs back'
-  | 'jitters'
-  | 'stands still'
-  | 'background peeks'
-  | 'object is cut'
-  | 'drifts'
-  | 'no edge'
-  | 'too hard'
-  | 'too soft'
-  | 'not blurred'
-  | 'blurs too much'
-  | 'runs out'
-  | 'folds'
-  | 'footage is missing'
-  | 'border shows'
-  | 'frames repeat'
-  | 'not at rest'
-  | 'enlarged'
-  | 'jolts'
-  | 'sound clips'
-  | 'sound breaks off'
-  | 'sound jumps'
-  | 'sound is late'
-  | 'sound is missing'
-  | 'silent shot';
+export const findingKinds = {
+  'starts cut': { domain: 'line', severity: 'fault' },
+  'ends open': { domain: 'line', severity: 'fault' },
+  'end in frame': { domain: 'line', severity: 'fault' },
+  'runs back': { domain: 'line', severity: 'doubt' },
+  jitters: { domain: 'line', severity: 'fault' },
+  'stands still': { domain: 'line', severity: 'fault' },
+  folds: { domain: 'line', severity: 'fault' },
+  'background peeks': { domain: 'edge', severity: 'fault' },
+  'object is cut': { domain: 'edge', severity: 'fault' },
+  drifts: { domain: 'edge', severity: 'fault' },
+  'no edge': { domain: 'edge', severity: 'doubt' },
+  'too hard': { domain: 'edge', severity: 'doubt' },
+  'too soft': { domain: 'edge', severity: 'doubt' },
+  'not blurred': { domain: 'edge', severity: 'doubt' },
+  'blurs too much': { domain: 'edge', severity: 'doubt' },
+  'runs out': { domain: 'footage', severity: 'fault' },
+  'footage is missing': { domain: 'footage', severity: 'fault' },
+  'border shows': { domain: 'move', severity: 'fault' },
+  'frames repeat': { domain: 'move', severity: 'doubt' },
+  'not at rest': { domain: 'move', severity: 'doubt' },
+  enlarged: { domain: 'move', severity: 'doubt' },
+  jolts: { domain: 'move', severity: 'fault' },
+  'sound clips': { domain: 'sound', severity: 'fault' },
+  'sound breaks off': { domain: 'sound', severity: 'fault' },
+  'sound jumps': { domain: 'sound', severity: 'fault' },
+  'sound is late': { domain: 'sound', severity: 'doubt' },
+  'sound is missing': { domain: 'sound', severity: 'fault' },
+  'silent shot': { domain: 'sound', severity: 'doubt' },
+} as const satisfies Record<string, KindOfFinding>;
+export type FindingKind = keyof typeof findingKinds;
+
+/** What one press mends of an outline, each with its button's words. */
+export const lineFixes = {
+  'push out': 'Push it out',
+  'draw out': 'Draw it out',
+  'flip side': 'Flip the swept side',
+  'smooth pose': 'Smooth it',
+  'remove poses': 'Take the pose away',
+  'put on edge': 'Put it on the edge',
+  'pose on edge': 'Make a pose on the edge',
+  'match softness': 'Match the picture',
+  'blur with movement': 'Blur with the movement',
+  'blur as picture': 'Blur as the picture does',
+} as const;
+/** What one press mends of moves and speed. */
+export const moveFixes = {
+  enlarge: 'Enlarge it',
+  'bring to rest': 'Bring it to rest',
+  'smooth jolt': 'Smooth it',
+  'mix frames': 'Mix its frames',
+} as const;
+/** What one press mends of sound. */
+export const soundFixes = {
+  'turn down': 'Turn all down',
+  'fade in': 'Fade it in',
+  'fade out': 'Fade it out',
+} as const;
+export type LineFix = keyof typeof lineFixes;
+export type MoveFix = keyof typeof moveFixes;
+export type SoundFix = keyof typeof soundFixes;
+export type Fix = LineFix | MoveFix | SoundFix;
+
+export const fixLabels: Readonly<Record<Fix, string>> = { ...lineFixes, ...moveFixes, ...soundFixes };
+export const isLineFix = (fix: Fix): fix is LineFix => fix in lineFixes;
+export const isMoveFix = (fix: Fix): fix is MoveFix => fix in moveFixes;
+export const isSoundFix = (fix: Fix): fix is SoundFix => fix in soundFixes;
 
 /** What a check has to say of a frame or a stretch of frames. */
 export interface Finding {
@@ -44,8 +93,16 @@ export interface Finding {
   says: string;
   /** Where it is worst, px of the traced shot; null: nowhere in particular. */
   place: readonly [x: number, y: number] | null;
-  /** What the one press that mends it is called; null where only a hand can. */
-  fix: string | null;
+  /** What one press mends it by; null where only a hand can. */
+  fix: Fix | null;
+}
+
+/** By frame; on one frame faults come before doubts. */
+export function findingsInOrder(findings: readonly Finding[]): Finding[] {
+  const doubtful = ({ kind }: Finding) => Number(findingKinds[kind].severity === 'doubt');
+  return [...findings].sort(
+    (a, b) => a.from - b.from || doubtful(a) - doubtful(b) || a.kind.localeCompare(b.kind),
+  );
 }
 
 /** A measure at one frame that is out of bounds. */

@@ -72,7 +72,7 @@ export function jolts(document: CrossingDocument, shots: Shots, first: number, l
           worst: frame,
           says: `Frame ${frame}: the ${channel} of ${name} goes from ${said[0]} to ${said[1]} a frame at once, though it was meant to run smoothly.`,
           place: null,
-          fix: 'Smooth it',
+          fix: 'smooth jolt',
         };
       });
   });

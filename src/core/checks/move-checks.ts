@@ -55,7 +55,7 @@ function notAtRest(document: CrossingDocument, first: number, last: number): Fin
         worst: frame,
         says: `Frame ${frame}: the ${role} shot ${says} moved, enlarged or faded; beside its own picture in the film it jumps.`,
         place: null,
-        fix: 'Bring it to rest',
+        fix: 'bring to rest',
       },
     ];
   });
@@ -87,7 +87,7 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
       worst: frame,
       says: `${framesPhrase({ from, to })}: ${shot.name} runs so slowly that a frame is shown ${measure} times; it looks like a stutter.`,
       place: null,
-      fix: 'Mix its frames',
+      fix: 'mix frames',
     }));
   });
 }
@@ -112,7 +112,7 @@ function bordersShown(document: CrossingDocument, shots: Shots, first: number, l
     worst: frame,
     says: `${framesPhrase({ from, to })}: the lowest shot does not fill the frame; ${Math.ceil(measure)} px of a border stay black. Enlarge it or move it back.`,
     place: null,
-    fix: 'Enlarge it',
+    fix: 'enlarge',
   }));
 }
 

@@ -5,17 +5,27 @@ import type { CrossingDocument } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { setLayer } from '../actions/layer-actions';
 import { setMove } from '../actions/move-actions';
-import type { Finding } from './findings';
+import { assertNever } from '../model/assert-never';
+import { type Finding, isMoveFix } from './findings';
 import { smoothJolts } from './jolts';
 import { enlargementOver, mostScale } from '../move/level';
 
-/** What mends a finding about moves; none where it cannot be mended so. */
+/** Row changes that mend a finding about moves; none where it cannot be mended here. */
 export function mendMove(document: CrossingDocument, shots: Shots, finding: Finding): RowChange[] {
-  if (finding.kind === 'border shows') return enlargeOverBorder(document, shots, finding);
-  if (finding.kind === 'not at rest') return bringToRest(document, finding);
-  if (finding.kind === 'jolts') return smoothJolts(document, finding);
-  if (finding.kind === 'frames repeat') return mixBetween(document, shots, finding);
-  return [];
+  const { fix } = finding;
+  if (!fix || !isMoveFix(fix)) return [];
+  switch (fix) {
+    case 'enlarge':
+      return enlargeOverBorder(document, shots, finding);
+    case 'bring to rest':
+      return bringToRest(document, finding);
+    case 'smooth jolt':
+      return smoothJolts(document, finding);
+    case 'mix frames':
+      return mixBetween(document, shots, finding);
+    default:
+      return assertNever(fix);
+  }
 }
 
 /** The lowest shot enlarged, with all its keys, by as little as fills the frame on the finding's frames. */

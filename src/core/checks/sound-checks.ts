@@ -5,7 +5,8 @@ import type { RowChange } from '../document/edit';
 import { isPlaced, setPiece } from '../actions/piece-actions';
 import { sampleOfFrame, samplesPerFrame } from '../sound/behind';
 import { passageOf } from '../sound/fit';
-import type { Finding } from './findings';
+import { assertNever } from '../model/assert-never';
+import { type Finding, type Fix, isSoundFix } from './findings';
 
 /** What is heard of a crossing, as far as its findings need it. */
 export interface Heard {
@@ -56,7 +57,7 @@ export function soundFindings(
 
 const at = (frame: number) => ({
   ...{ outlineId: null, from: frame, to: frame, worst: frame, place: null },
-  fix: null as string | null,
+  fix: null as Fix | null,
 });
 
 function clipping({ highest, highestAt }: Heard): Finding[] {
@@ -66,7 +67,7 @@ function clipping({ highest, highestAt }: Heard): Finding[] {
       ...at(highestAt),
       kind: 'sound clips',
       says: `Frame ${highestAt}: the sum of all sound is ${highest.toFixed(1)} dB over full scale and is held down; it sounds squeezed.`,
-      fix: 'Turn all down',
+      fix: 'turn down',
     },
   ];
 }
@@ -103,7 +104,7 @@ function hardEnds(document: CrossingDocument, { pieces }: Heard): Finding[] {
         kind: 'sound jumps',
         pieceId: id,
         says: `${piece.name} begins in the middle of sound: that clicks.`,
-        fix: 'Fade it in',
+        fix: 'fade in',
       });
     if (piece.fadeOut === 0 && endLevel > clicks && !follows(document, piece, 'out'))
       found.push({
@@ -111,7 +112,7 @@ function hardEnds(document: CrossingDocument, { pieces }: Heard): Finding[] {
         kind: 'sound breaks off',
         pieceId: id,
         says: `${piece.name} ends in the middle of sound, without a fade.`,
-        fix: 'Fade it out',
+        fix: 'fade out',
       });
     return found;
   });
@@ -151,17 +152,24 @@ function startsLate(document: CrossingDocument, { pieces }: Heard, coverage: Arr
   ];
 }
 
-/** What mends a finding about sound; none where it cannot be mended so. */
-export function mendSound(document: CrossingDocument, { kind, pieceId }: Finding, heard: Heard): RowChange[] {
+/** Row changes that mend a finding about sound; none where it cannot be mended here. */
+export function mendSound(document: CrossingDocument, { pieceId, fix }: Finding, heard: Heard): RowChange[] {
+  if (!fix || !isSoundFix(fix)) return [];
   const piece = document.pieces[pieceId ?? ''];
   const fade = Math.min(mendingFade, piece?.length ?? 0);
-  if (kind === 'sound jumps' && piece) return setPiece(document, piece.id, { fadeIn: fade });
-  if (kind === 'sound breaks off' && piece) return setPiece(document, piece.id, { fadeOut: fade });
-  if (kind !== 'sound clips') return [];
-  // Keys of levels are a person's own; what is set for all of a piece goes down.
-  return heard.pieces.flatMap(({ id }) =>
-    setPiece(document, id, {
-      level: Math.max(-59, Math.round((document.pieces[id].level - heard.highest - 0.5) * 10) / 10),
-    }),
-  );
+  switch (fix) {
+    case 'fade in':
+      return piece ? setPiece(document, piece.id, { fadeIn: fade }) : [];
+    case 'fade out':
+      return piece ? setPiece(document, piece.id, { fadeOut: fade }) : [];
+    case 'turn down':
+      // Keys of levels are a person's own; what is set for all of a piece goes down.
+      return heard.pieces.flatMap(({ id }) =>
+        setPiece(document, id, {
+          level: Math.max(-59, Math.round((document.pieces[id].level - heard.highest - 0.5) * 10) / 10),
+        }),
+      );
+    default:
+      return assertNever(fix);
+  }
 }

@@ -1,4 +1,4 @@
-import type { Finding } from '../checks/findings';
+import { type Finding, findingKinds } from '../checks/findings';
 import type { CrossingDocument } from '../document/tables';
 import { numbersOf } from '../document/keys';
 import { csvOf } from './csv';
@@ -55,8 +55,11 @@ export function keysCsv(document: CrossingDocument, nameOf: (ownerId: string) =>
 
 export function findingsCsv(findings: readonly Finding[]): string {
   return csvOf([
-    ['from', 'to', 'worst', 'kind', 'says'],
-    ...findings.map(({ from, to, worst, kind, says }) => [from, to, worst, kind, says]),
+    ['from', 'to', 'worst', 'kind', 'about', 'severity', 'says'],
+    ...findings.map(({ from, to, worst, kind, says }) => {
+      const { domain, severity } = findingKinds[kind];
+      return [from, to, worst, kind, domain, severity, says];
+    }),
   ]);
 }
 

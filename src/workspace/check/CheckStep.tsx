@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { cutsByPicture } from '@/core/document/document';
 import { useState } from 'react';
-import type { Finding } from '@/core/checks/findings';
+import { type Finding, fixLabels } from '@/core/checks/findings';
 import { verdictOf } from '@/core/checks/verdict';
 import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
@@ -126,7 +126,7 @@ export function CheckStep() {
                     });
                   }}
                 >
-                  {finding.fix}
+                  {fixLabels[finding.fix]}
                 </Button>
               )}
             </Box>

@@ -1,6 +1,6 @@
 import type * as Comlink from 'comlink';
 import { create } from 'zustand';
-import type { Finding } from '@/core/checks/findings';
+import { type Finding, findingsInOrder, fixLabels, isSoundFix } from '@/core/checks/findings';
 import { mendSound } from '@/core/checks/sound-checks';
 import type { RowChange } from '@/core/document/edit';
 import type { CrossingDocument } from '@/core/document/tables';
@@ -41,11 +41,7 @@ let ofSound: Finding[] = [];
 function takeSoundFindings(findings: Finding[]) {
   if (JSON.stringify(findings) === JSON.stringify(ofSound)) return;
   ofSound = findings;
-  useChecks.setState({ findings: inOrder([...ofPictures, ...ofSound]) });
-}
-
-function inOrder(findings: Finding[]): Finding[] {
-  return findings.sort((a, b) => a.from - b.from || a.kind.localeCompare(b.kind));
+  useChecks.setState({ findings: findingsInOrder([...ofPictures, ...ofSound]) });
 }
 
 /** ms after a step in which the checks leave the machine to the picture. */
@@ -77,7 +73,7 @@ export function startChecks(document: CrossingDocument, media: ShotMedia[]): () 
     useChecks.setState({
       share,
       ...(share === 1 ? { unjudged } : {}),
-      ...(news ? { findings: inOrder([...ofPictures, ...ofSound]) } : {}),
+      ...(news ? { findings: findingsInOrder([...ofPictures, ...ofSound]) } : {}),
     });
   });
   const begin = async () => {
@@ -173,8 +169,6 @@ export function checksNow(): Comlink.Remote<Checks> | null {
   return service;
 }
 
-const isOfSound = ({ kind }: Finding) => kind.startsWith('sound ');
-
 function mendedSound(finding: Finding): RowChange[] {
   const { document } = useDocument.getState();
   const { heard } = useSound.getState();
@@ -183,15 +177,16 @@ function mendedSound(finding: Finding): RowChange[] {
 
 /** Mends a finding as its button says; returns a sentence when it could not. */
 export async function mend(finding: Finding): Promise<string | null> {
-  if (!service || !finding.fix) return null;
+  const { fix } = finding;
+  if (!service || !fix) return null;
   try {
-    const changes = isOfSound(finding) ? mendedSound(finding) : await service.fix(finding);
+    const changes = isSoundFix(fix) ? mendedSound(finding) : await service.mend(finding);
     if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
-    if (!edit(`${finding.fix}, frame ${finding.worst}`, changes)) return null;
+    if (!edit(`${fixLabels[fix]}, frame ${finding.worst}`, changes)) return null;
     // What was mended is gone at once; the next look says what is left.
     ofPictures = ofPictures.filter((each) => each !== finding);
     ofSound = ofSound.filter((each) => each !== finding);
-    useChecks.setState({ findings: inOrder([...ofPictures, ...ofSound]) });
+    useChecks.setState({ findings: findingsInOrder([...ofPictures, ...ofSound]) });
     return null;
   } catch (error) {
     return sentenceOf(error);
