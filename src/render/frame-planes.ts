@@ -1,5 +1,5 @@
 import { rgbaToI420 } from '@/core/colour/matrix';
-import type { Scene } from '@/core/compose/scene';
+import { isUntouched, type Scene } from '@/core/compose/scene';
 import type { Size } from '@/core/compose/sampling';
 import type { Shots } from '@/core/compose/source-frames';
 import { rectanglesOf, tileCut, tileSide } from '@/core/compose/tiles';
@@ -127,13 +127,7 @@ function straightOf(
   const untouched =
     planes !== null &&
     sampling.aligned &&
-    draw.opacity === 1 &&
-    draw.mixed === null &&
-    draw.plain === null &&
-    draw.grade === null &&
-    draw.spill === null &&
-    !draw.negative &&
-    draw.clip === null &&
+    isUntouched(draw) &&
     planes.chromaWidth * 2 === planes.width &&
     planes.chromaHeight * 2 === planes.height &&
     planes.colour.matrix === exportColour.matrix &&

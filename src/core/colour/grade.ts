@@ -1,3 +1,4 @@
+import type { ChannelOf } from '../model/channels';
 import { apply3, inverse3, times3 } from '../geometry/matrix3';
 import type { Blend } from '../model/choices';
 
@@ -6,7 +7,7 @@ import type { Blend } from '../model/choices';
  * between Images” (2001): logarithms of cone responses, turned so that they hardly depend on each other in natural
  * pictures. There all five settings are a scale and a shift, and so is what makes one picture's statistics another's.
  */
-export interface Grade {
+export interface Grade extends Record<ChannelOf<'grade'>, number> {
   /** Stops. */
   exposure: number;
   /** Percent, about middle grey. */

@@ -1,7 +1,7 @@
 import { toShotAt } from './placement';
 import { type Grade, plainGrade } from '../colour/grade';
 import type { CrossingDocument, LayerRow } from '../document/tables';
-import { type Channel, cornerChannels, gradeChannels } from '../model/channels';
+import { type Channel, cornerChannels, gradeChannels, placementChannels } from '../model/channels';
 import { keysOf, type MoveKey, numbersAt } from '../document/keys';
 import type { Shot } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
@@ -177,6 +177,6 @@ export function bentAt(
 export function moves(document: CrossingDocument, layer: LayerRow): boolean {
   return [layer.id, document.crossing.id].some((id) => {
     const keys = keysOf(document, id);
-    return (['place', 'size', 'turn', ...cornerChannels] as const).some((channel) => keys[channel]);
+    return [...placementChannels, ...cornerChannels].some((channel) => keys[channel]);
   });
 }

@@ -58,6 +58,39 @@ export interface LayerDraw {
   clip: Rectangle | null;
 }
 
+/** What is done to a layer's picture beside choosing, placing and cutting it. */
+type Treatment = Exclude<keyof LayerDraw, 'layerId' | 'role' | 'shotId' | 'sourceFrame' | 'toShot' | 'cut'>;
+
+const isNull = (value: unknown) => value === null;
+
+/**
+ * Every treatment: whether a value of it changes nothing, and whether one that does leaves a shot that covers the frame
+ * covering it. A field added to {@link LayerDraw} does not compile until it is judged here.
+ */
+const treatments: {
+  [T in Treatment]: { isPlain(value: LayerDraw[T]): boolean; covers: boolean };
+} = {
+  bent: { isPlain: isNull, covers: false },
+  lens: { isPlain: isNull, covers: false },
+  blur: { isPlain: isNull, covers: false },
+  grade: { isPlain: isNull, covers: true },
+  opacity: { isPlain: (value) => value === 1, covers: false },
+  mixed: { isPlain: isNull, covers: false },
+  // The sides of a leaf are parts of a shot, drawn in place of it.
+  plain: { isPlain: isNull, covers: false },
+  negative: { isPlain: (value) => !value, covers: true },
+  spill: { isPlain: isNull, covers: true },
+  clip: { isPlain: isNull, covers: false },
+};
+const allTreatments = Object.keys(treatments) as Treatment[];
+const treatedBy = (draw: LayerDraw, treatment: Treatment) =>
+  !treatments[treatment].isPlain(draw[treatment] as never);
+
+/** Whether a layer shows its shot's own pixels, wherever they are placed and cut. */
+export function isUntouched(draw: LayerDraw): boolean {
+  return !allTreatments.some((treatment) => treatedBy(draw, treatment));
+}
+
 /** Everything that is drawn at a crossing frame, bottom to top. */
 export interface Scene {
   /** `clear`: nothing, for a cut-out; only the compositor draws that. */
@@ -102,9 +135,10 @@ const slack = 1e-6;
 
 /** Whether nothing below a layer can be seen. */
 function coversAll(draw: LayerDraw, shot: Shot, crossing: { width: number; height: number }): boolean {
-  const { cut, opacity, mixed, plain, bent, lens, blur, clip, toShot } = draw;
-  if (cut.extent !== 'none' || opacity < 1 || mixed !== null) return false;
-  if (plain || bent || lens || blur || clip) return false;
+  const { cut, toShot } = draw;
+  if (cut.extent !== 'none') return false;
+  if (allTreatments.some((treatment) => !treatments[treatment].covers && treatedBy(draw, treatment)))
+    return false;
   return [0, crossing.width].every((x) =>
     [0, crossing.height].every((y) => {
       const [sx, sy] = applyAffine(toShot, x, y);

@@ -1,6 +1,6 @@
 import { type Key, numberAt } from '../time/track';
 import type { EaseHandles } from '../model/time';
-import { type Channel, channelNumbers, soundChannels, wholeChannels, leafChannels } from '../model/channels';
+import { type Channel, channelNumbers, ownsChannel } from '../model/channels';
 import { type CrossingDocument, type MoveRow, moveId } from './tables';
 
 /** A move's key as a track has it. */
@@ -96,9 +96,8 @@ export function hasChannel(
   { crossing, layers, outlines, pieces }: CrossingDocument,
   { ownerId, channel }: MoveRow,
 ): boolean {
-  const sounds = (soundChannels as readonly Channel[]).includes(channel);
-  if (ownerId === crossing.id) return wholeChannels.includes(channel);
-  if (layers[ownerId]) return !leafChannels.includes(channel) && !sounds;
-  if (pieces[ownerId]) return sounds;
-  return outlines[ownerId]?.kind === 'loop' && leafChannels.includes(channel);
+  if (ownerId === crossing.id) return ownsChannel('whole', channel);
+  if (layers[ownerId]) return ownsChannel('layer', channel);
+  if (pieces[ownerId]) return ownsChannel('piece', channel);
+  return outlines[ownerId]?.kind === 'loop' && ownsChannel('leaf', channel);
 }

@@ -5,11 +5,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { memo, useDeferredValue } from 'react';
+import { memo, type ReactNode, useDeferredValue } from 'react';
 import { softAbove } from '@/core/checks/move-checks';
 import { shownScale } from '@/core/compose/placement';
 import { layersInOrder } from '@/core/document/document';
-import { cornerChannels } from '@/core/model/channels';
+import type { LayerRow, OutlineRow } from '@/core/document/tables';
+import { type ChannelGroup, cornerChannels, placementChannels } from '@/core/model/channels';
 import { layerAt, movedAt } from '@/core/compose/moves';
 import { keysOf } from '@/core/document/keys';
 import { BackIcon, ForwardIcon } from '@/interface/icons';
@@ -29,6 +30,34 @@ import { rampedLayer } from './ramp-commands';
 import { SpeedKeys } from './SpeedKeys';
 import { stretchOf, WorkedOut } from './WorkedOut';
 
+/** What is moved, as the panel shows it on a frame. */
+interface ShownMover {
+  id: string;
+  layer: LayerRow | undefined;
+  leaf: OutlineRow | undefined;
+  keys: ReturnType<typeof keysOf>;
+  at: number;
+}
+
+/** Where each group of keyed values is set; a new group does not compile until it has its place. */
+const parts: Record<ChannelGroup, (mover: ShownMover) => ReactNode> = {
+  placement: ({ leaf, at }) =>
+    !leaf && placementChannels.map((channel) => <ChannelRow key={channel} channel={channel} frame={at} />),
+  opacity: ({ layer, at }) => layer && <ChannelRow channel="opacity" frame={at} />,
+  corners: ({ id, layer, keys, at }) =>
+    layer && (
+      <Fold key={`corners ${id}`} heading="Corners, px of the shot" meant={hasKeys(keys, cornerChannels)}>
+        <Rows channels={cornerChannels} frame={at} />
+      </Fold>
+    ),
+  blur: ({ id, leaf, keys, at }) => !leaf && <BlurKeys key={`blur ${id}`} keys={keys} frame={at} />,
+  grade: ({ id, layer, keys, at }) =>
+    layer && <ColourKeys key={`colour ${id}`} layer={layer} keys={keys} frame={at} />,
+  leaf: ({ leaf, at }) => leaf && <LeafSettings leaf={leaf} frame={at} />,
+  // In step Sound, for each piece.
+  sound: () => null,
+};
+
 /** How layers and the whole picture move: a value changed on a frame is a key there. */
 export function MoveStep() {
   // Stepping comes first: the panel follows when there is time.
@@ -45,11 +74,12 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
   const moverId = useMover();
   const layer = document.layers[moverId];
   const forAll = rampedLayer();
-  const leaf = document.outlines[moverId];
+  const leaf: OutlineRow | undefined = document.outlines[moverId];
   const leaves = Object.values(document.outlines).filter(({ hinge }) => hinge !== null);
   const at = frame ?? 0;
   const moved = movedAt(document, moverId, at);
   const keys = keysOf(document, moverId);
+  const mover: ShownMover = { id: moverId, layer, leaf, keys, at };
   const count = Object.values(keys).reduce((sum, list) => sum + list.length, 0);
   const shot = layer && shots.find((media) => media.shot.id === layer.shotId)?.shot;
   const shown = shot ? shownScale(document.crossing, layerAt(document, layer, at), shot) : moved.size;
@@ -91,13 +121,9 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           <ForwardIcon size={16} />
         </SmallButton>
       </Box>
-      {leaf ? (
-        <LeafSettings leaf={leaf} frame={at} />
-      ) : (
-        (['place', 'size', 'turn', ...(layer ? (['opacity'] as const) : [])] as const).map((channel) => (
-          <ChannelRow key={channel} channel={channel} frame={at} />
-        ))
-      )}
+      {parts.leaf(mover)}
+      {parts.placement(mover)}
+      {parts.opacity(mover)}
       {layer && (
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           Shown at {Math.round(shown)} % of its own pixels
@@ -110,17 +136,9 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
       )}
       {layer && <SpeedKeys layer={layer} all={null} frame={at} />}
       {moverId === wholeId && forAll && <SpeedKeys layer={forAll} all={layers} frame={at} />}
-      {!leaf && <BlurKeys key={`blur ${moverId}`} keys={keys} frame={at} />}
-      {layer && <ColourKeys key={`colour ${moverId}`} layer={layer} keys={keys} frame={at} />}
-      {layer && (
-        <Fold
-          key={`corners ${moverId}`}
-          heading="Corners, px of the shot"
-          meant={hasKeys(keys, cornerChannels)}
-        >
-          <Rows channels={cornerChannels} frame={at} />
-        </Fold>
-      )}
+      {parts.blur(mover)}
+      {parts.grade(mover)}
+      {parts.corners(mover)}
       {layer && <Leaves layer={layer} frame={at} />}
       {count > 1 && (
         <OnwardChoice
