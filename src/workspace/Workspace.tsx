@@ -4,19 +4,14 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
-import IconButton from '@mui/material/IconButton';
-import Tooltip from '@mui/material/Tooltip';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
-import { startTransition, useEffect, useState } from 'react';
-import { setCrossing } from '@/core/actions/layer-actions';
-import { isLarge } from '@/footage/work-copy';
+import { type ReactNode, startTransition, useEffect, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { sentenceOf } from '@/interface/api';
 import { patiently } from '@/interface/patiently';
 import { stopPosters } from '@/interface/posters';
-import { KeysIcon, RedoIcon, UndoIcon } from '@/interface/icons';
-import { NameInput } from '@/interface/NameInput';
 import { TopBar } from '@/interface/TopBar';
 import { firstPicture } from './view/first-picture';
 import { startChecks } from './check/checks-store';
@@ -26,16 +21,15 @@ import { narrowWindow } from './view/show';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
 import { Picture } from './picture/Picture';
-import { PreviewClient } from './preview/preview-client';
-import { hearStep, playTogether, startSound } from './sound/sound-client';
-import { SaveMark } from './document/SaveMark';
+import { startSound } from './sound/sound-client';
 import { ToolRow } from './picture/ToolRow';
-import { crossingFrameIn, tracedNow } from './session/traced';
 import { Transport } from './picture/Transport';
 import { useKeys } from './keyboard/useKeys';
-import { layoutOf } from '@/core/document/plans';
-import { resetView, setView, useView, type ViewState } from './view/view-store';
-import { edit } from './session/edit';
+import { startFrame } from './session/start-frame';
+import { usePreview } from './picture/usePreview';
+import { useWorkCopies } from './document/useWorkCopies';
+import { CrossingBar } from './CrossingBar';
+import { resetView, setView, useView } from './view/view-store';
 
 // Parts of the page that are loaded, and built, one after the other: none of them keeps it from answering for long.
 const LaneStrip = dynamic(() =>
@@ -128,117 +122,61 @@ export function Workspace({ crossingId }: { crossingId: string }) {
   );
 }
 
-/**
- * Where work goes on: the last pose of the first outline; where an edge never fills the frame, half-way from its opening
- * to its closing; else the middle of the crossing.
- */
-function startFrame(): number {
-  const traced = tracedNow();
-  if (!traced) return 0;
-  const { length } = traced.document.crossing;
-  const { opens, closes } = Object.fromEntries(
-    Object.values(traced.document.marks).map(({ kind, frame }) => [kind, frame]),
-  );
-  if (
-    layoutOf(traced.document.crossing.plan).until !== 'fills' &&
-    opens !== undefined &&
-    closes !== undefined
-  )
-    return Math.floor((opens + closes) / 2);
-  const poses = traced.document.poses[traced.outlines[0]?.id ?? ''] ?? [];
-  if (poses.length === 0) return Math.floor(length / 2);
-  return Math.min(length - 1, Math.max(0, crossingFrameIn(traced, poses[poses.length - 1].frame)));
-}
-
-function Opened() {
-  const client = usePreview();
-  const built = useStages();
-  useWorkCopies();
-  const keyboard = useKeys();
-  const stepsFolded = useView((state) => state.stepsFolded);
-  const sheetFolded = useView((state) => state.sheetFolded);
-  const narrow = useMediaQuery(`(max-width: ${narrowWindow}px)`, { noSsr: true });
-  const sheetNarrow = useView((state) => state.sheetNarrow) ?? narrow;
-  const { document, history, notice, undo, redo, clearNotice, checkOtherWindows } = useDocument();
+/** Says once what the document has to say: what could not be saved, or was done in another window. */
+function useNotices() {
+  const notice = useDocument((state) => state.notice);
   const { enqueueSnackbar } = useSnackbar();
-  const crossing = document!.crossing;
-  useEffect(() => {
-    const { document: now, shots } = useDocument.getState();
-    if (!now) return undefined;
-    const ends = [startChecks(now, shots), startCarrying(), startSound()];
-    return () => ends.forEach((end) => end());
-  }, [crossing.id]);
-
   useEffect(() => {
     if (!notice) return;
     enqueueSnackbar(notice, { variant: 'warning', autoHideDuration: 8000 });
-    clearNotice();
-  }, [notice, clearNotice, enqueueSnackbar]);
+    useDocument.getState().clearNotice();
+  }, [notice, enqueueSnackbar]);
+}
+
+/** Checks, carrying and sound run beside the page while a crossing is open; other windows are looked at on return. */
+function useCompanions(crossingId: string) {
   useEffect(() => {
-    const onFocus = () => void checkOtherWindows();
+    const { document, shots } = useDocument.getState();
+    if (!document) return undefined;
+    const ends = [startChecks(document, shots), startCarrying(), startSound()];
+    return () => ends.forEach((end) => end());
+  }, [crossingId]);
+  useEffect(() => {
+    const onFocus = () => void useDocument.getState().checkOtherWindows();
     window.addEventListener('focus', onFocus);
     return () => window.removeEventListener('focus', onFocus);
-  }, [checkOtherWindows]);
+  }, []);
+}
 
+/** A crossing made shorter takes the frame along. */
+function useFrameWithin(length: number) {
   useEffect(() => {
-    // A crossing made shorter takes the frame along.
-    if (useView.getState().frame >= crossing.length) setView({ frame: crossing.length - 1 });
-  }, [crossing.length]);
+    if (useView.getState().frame >= length) setView({ frame: length - 1 });
+  }, [length]);
+}
 
-  const undoable = history.findLast((entry) => !entry.undone);
-  const redoable = history.find((entry) => entry.undone);
+function Opened() {
+  const crossingId = useDocument((state) => state.document!.crossing.id);
+  const length = useDocument((state) => state.document!.crossing.length);
+  const client = usePreview();
+  const built = useStages();
+  const keyboard = useKeys();
+  useWorkCopies();
+  useNotices();
+  useCompanions(crossingId);
+  useFrameWithin(length);
+  const { stepsFolded, sheetFolded, sheetNarrow } = useView(
+    useShallow(({ stepsFolded, sheetFolded, sheetNarrow }) => ({ stepsFolded, sheetFolded, sheetNarrow })),
+  );
+  const narrow = useMediaQuery(`(max-width: ${narrowWindow}px)`, { noSsr: true });
   return (
     <>
-      <TopBar>
-        <NameInput
-          value={crossing.name}
-          label="Name of the crossing"
-          onName={(name) => edit('Rename the crossing', setCrossing(document!, { name }))}
-          sx={{
-            fontWeight: 700,
-            fontSize: 15,
-            borderLeft: 1,
-            borderColor: 'divider',
-            pl: 2,
-            minWidth: 80,
-            flex: '0 1 320px',
-          }}
-        />
-        <SaveMark />
-        <Box sx={{ flex: 1 }} />
-        <Tooltip title={undoable ? `Undo: ${undoable.label} (Ctrl Z)` : 'Nothing to undo'}>
-          <span>
-            <IconButton size="small" aria-label="Undo" disabled={!undoable} onClick={() => void undo()}>
-              <UndoIcon />
-            </IconButton>
-          </span>
-        </Tooltip>
-        <Tooltip title={redoable ? `Redo: ${redoable.label} (Ctrl Shift Z)` : 'Nothing to redo'}>
-          <span>
-            <IconButton size="small" aria-label="Redo" disabled={!redoable} onClick={() => void redo()}>
-              <RedoIcon />
-            </IconButton>
-          </span>
-        </Tooltip>
-        <Tooltip title="Keys (?)">
-          <IconButton size="small" aria-label="Keys" onClick={() => setView({ keysShown: true })}>
-            <KeysIcon />
-          </IconButton>
-        </Tooltip>
-      </TopBar>
+      <CrossingBar />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         {!stepsFolded && (
-          <Box
-            sx={{
-              width: narrow ? 232 : 252,
-              flex: 'none',
-              borderRight: 1,
-              borderColor: 'divider',
-              bgcolor: 'background.paper',
-            }}
-          >
+          <Column side="left" width={narrow ? 232 : 252}>
             {built >= 3 && <Steps />}
-          </Box>
+          </Column>
         )}
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <ToolRow />
@@ -247,17 +185,9 @@ function Opened() {
           {built >= 4 ? <LaneStrip /> : <Box sx={{ height: 88, flex: 'none' }} />}
         </Box>
         {!sheetFolded && (
-          <Box
-            sx={{
-              width: sheetNarrow ? 204 : 288,
-              flex: 'none',
-              borderLeft: 1,
-              borderColor: 'divider',
-              bgcolor: 'background.paper',
-            }}
-          >
-            {built >= 2 && <Sheet client={client.current} narrow={sheetNarrow} />}
-          </Box>
+          <Column side="right" width={(sheetNarrow ?? narrow) ? 204 : 288}>
+            {built >= 2 && <Sheet client={client.current} narrow={sheetNarrow ?? narrow} />}
+          </Column>
         )}
       </Box>
       {built >= 5 && (
@@ -270,92 +200,11 @@ function Opened() {
   );
 }
 
-/** ms between two looks whether a work copy is there. */
-const lookEvery = 6000;
-
-/** Takes over work copies of large shots as soon as they are made. */
-function useWorkCopies() {
-  const awaited = useDocument(({ shots }) =>
-    shots.some(({ shot, work, stills }) => !work && !stills && isLarge(shot)),
+function Column({ side, width, children }: { side: 'left' | 'right'; width: number; children: ReactNode }) {
+  const border = side === 'left' ? { borderRight: 1 } : { borderLeft: 1 };
+  return (
+    <Box sx={{ width, flex: 'none', ...border, borderColor: 'divider', bgcolor: 'background.paper' }}>
+      {children}
+    </Box>
   );
-  useEffect(() => {
-    if (!awaited) return;
-    const timer = setInterval(() => void useDocument.getState().lookForWorkCopies(), lookEvery);
-    return () => clearInterval(timer);
-  }, [awaited]);
-}
-
-/** The preview worker and its canvas, alive as long as the crossing's set of shots stays the same. */
-function usePreview() {
-  const [current, setCurrent] = useState<PreviewClient | null>(null);
-  const [holder, setHolder] = useState<HTMLDivElement | null>(null);
-  const shotIds = useDocument((state) => state.shots.map(({ shot }) => shot.id).join());
-  useEffect(() => {
-    const { document, shots } = useDocument.getState();
-    if (!holder || !document) return;
-    // A canvas can be handed to a worker once: each worker gets a new one.
-    const canvas = window.document.createElement('canvas');
-    canvas.setAttribute('role', 'img');
-    canvas.setAttribute('aria-label', 'The picture at the current frame');
-    canvas.style.cssText = 'display:block;width:100%;height:100%;image-rendering:inherit';
-    holder.replaceChildren(canvas);
-    const client = new PreviewClient(canvas.transferControlToOffscreen(), document, shots);
-    setCurrent(client);
-    return () => client.close();
-  }, [holder, shotIds]);
-
-  // Not by rendering: the worker is told of every frame at once, whatever the page is busy with.
-  useEffect(() => (current ? followView(current) : undefined), [current]);
-  return { current, setHolder };
-}
-
-/** Keeps the preview at the frame and look that the view store holds, until the returned function is called. */
-function followView(client: PreviewClient): () => void {
-  const lookOf = (state: ViewState) => {
-    const { view, quality, fineness, visible, solo, share, layerId, keyAlone, loupe } = state;
-    const traced = tracedNow()?.layer.id ?? null;
-    return {
-      view,
-      // The loupe shows the crossing's own pixels, however small the picture is.
-      quality: loupe ? 1 : Math.min(quality, fineness),
-      traced,
-      other: layerId,
-      visible,
-      solo,
-      share,
-      keyAlone,
-    };
-  };
-  const start = useView.getState();
-  client.show(start.frame, lookOf(start));
-  let stopPlaying: (() => void) | null = null;
-  const stopFollowing = useView.subscribe((now, before) => {
-    if (now.draft !== before.draft) client.setDraft(now.draft);
-    const sameLook = (
-      [
-        'view',
-        'quality',
-        'fineness',
-        'loupe',
-        'visible',
-        'solo',
-        'share',
-        'layerId',
-        'tracedLayerId',
-        'keyAlone',
-      ] as const
-    ).every((key) => now[key] === before[key]);
-    if (now.playing !== before.playing) {
-      stopPlaying?.();
-      stopPlaying = now.playing ? playTogether(client) : null;
-    }
-    if (!now.playing && !before.playing && now.frame !== before.frame) hearStep(now.frame);
-    if (!now.playing && (now.frame !== before.frame || !sameLook || before.playing))
-      client.show(now.frame, lookOf(now));
-    else if (now.playing && !sameLook) client.setLook(lookOf(now));
-  });
-  return () => {
-    stopPlaying?.();
-    stopFollowing();
-  };
 }

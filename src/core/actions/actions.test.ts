@@ -50,8 +50,17 @@ test('points move with their handles and no others do; handles stay in line', ()
   expect(moved.poses.o[1].coordinates).toEqual([
     15, -1, 0, 0, 2, 8, 14, 18, -1, -6, 1, 6, 14, 35, 3, -8, 0, 0,
   ]);
-  expect(movedHandle(line, 1, 'out', 6, 0, true).slice(6, 12)).toEqual([14, 18, -Math.hypot(1, 6), -0, 6, 0]);
-  expect(movedHandle(line, 1, 'in', 6, 0, false).slice(6, 12)).toEqual([14, 18, 6, 0, 1, 6]);
+  expect(movedHandle(line, { point: 1, side: 'out', mirrored: true }, [6, 0]).slice(6, 12)).toEqual([
+    14,
+    18,
+    -Math.hypot(1, 6),
+    -0,
+    6,
+    0,
+  ]);
+  expect(movedHandle(line, { point: 1, side: 'in', mirrored: false }, [6, 0]).slice(6, 12)).toEqual([
+    14, 18, 6, 0, 1, 6,
+  ]);
 });
 
 test('adding and removing points keeps every pose’s shape and the same points in all', () => {

@@ -102,15 +102,12 @@ export type HandleSide = 'in' | 'out';
 /**
  * The pose's coordinates with one handle set to the offset (x, y) px from its point.
  *
- * @param mirrored whether the other handle turns to stay in line, at its own length (or at the same when it had none).
+ * @param handle whose, and `mirrored`: whether the other handle turns to stay in line, at its own length (or at the same when it had none).
  */
 export function movedHandle(
   coordinates: readonly number[],
-  point: number,
-  side: HandleSide,
-  x: number,
-  y: number,
-  mirrored: boolean,
+  { point, side, mirrored }: { point: number; side: HandleSide; mirrored: boolean },
+  [x, y]: readonly [x: number, y: number],
 ): number[] {
   const next = coordinates.slice();
   const own = point * N + (side === 'in' ? 2 : 4);

@@ -34,7 +34,7 @@ export function OfferedLines({ layerId, source, sight }: { layerId: string; sour
       sceneFunc={(context) => {
         for (const { closed, poses } of posed) {
           const line = startingCoordinates(poses, source);
-          if (line) strokeOutline(context, line, closed, sight, ink.chosen, [7, 5], 1);
+          if (line) strokeOutline(context, line, closed, sight, { ink: ink.chosen, dash: [7, 5], alpha: 1 });
         }
       }}
     />

@@ -1,45 +1,31 @@
 'use client';
 
 import type Konva from 'konva';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import { Layer, Rect, Shape, Stage } from 'react-konva';
-import { useShallow } from 'zustand/react/shallow';
-import { bothViews, type View } from '@/core/compose/scene';
-import { applyChanges, strokesOf } from '@/core/document/document';
-import { firstKeyFrom } from '@/core/time/track';
-import { numbersPerPoint as N } from '@/core/model/choices';
-import { edgeAt, nearestOnOutline, shapeAt, startingCoordinates } from '@/core/outline';
-import { useChecks } from '../check/checks-store';
-import { drawnCoordinates } from './drawing';
-import { BrushStrokes } from './BrushStrokes';
-import { OfferedLines } from './OfferedLines';
-import { edgeNow } from '../edge/edge-commands';
-import {
-  drawBox,
-  drawFinding,
-  drawPoints,
-  drawSoftness,
-  drawUnsure,
-  hatchRegion,
-  ink,
-  outlineInk,
-  strokeOutline,
-  tickSide,
-  tracePath,
-} from '../sight/paint';
+import { memo, useEffect, useRef, useState } from 'react';
+import { Layer, Rect, Stage } from 'react-konva';
+import { strokesOf } from '@/core/document/document';
+import { nearestOnOutline } from '@/core/outline';
 import { pickColour } from '../chroma/chroma-commands';
+import { ink } from '../sight/paint';
+import type { Sight } from '../sight/sight';
 import { alongEdge } from '../trace/edge-trail';
 import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
-import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
-import { sightAt } from '../sight/sight';
+import { type Camera, setView, useView } from '../view/view-store';
+import { BrushStrokes } from './BrushStrokes';
+import { DrawnLine } from './DrawnLine';
+import { OfferedLines } from './OfferedLines';
+import { OutlineLines } from './OutlineLines';
 import { useBrush } from './useBrush';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
-import { type Camera, setView, useView } from '../view/view-store';
+import { type ShownOutline, type TracedOutline, useShownOutline } from './useShownOutline';
 
 const reachOnScreen = 9;
 /** ms after which a frame is taken to be stayed on. */
 const stayed = 150;
+
+type Place = [x: number, y: number];
+type PointerEvents = Konva.KonvaEventObject<PointerEvent>;
 
 /** Outlines over the picture, and the hand that draws and moves them. */
 export const Overlay = memo(function Overlay({
@@ -51,259 +37,178 @@ export const Overlay = memo(function Overlay({
   camera: Camera;
   width: number;
   height: number;
+  /** Whether the pointer moves the picture instead. */
   locked: boolean;
 }) {
-  const traced = useTraced();
-  const inHand = useOutline();
-  const { frame, tool, drawnBy, points, draft, onion, view, playing, step } = useView(
-    useShallow(({ frame, tool, drawnBy, points, draft, onion, view, playing, step, pivot }) => ({
-      // Nothing is drawn over the picture while it plays.
-      frame: playing ? -1 : frame,
-      tool,
-      drawnBy,
-      points,
-      draft,
-      onion,
-      view,
-      playing,
-      step,
-      pivot,
-    })),
-  );
-  const findings = useChecks((state) => state.findings);
-  const [pointer, setPointer] = useState<[number, number] | null>(null);
-  const lastPress = useRef({ x: 0, y: 0, time: -Infinity });
-
-  const sight = useMemo(
-    () => traced && sightAt(traced, frame, camera, view === 'result'),
-    [camera, traced, frame, view],
-  );
-  const source = traced ? sourceFrameOf(traced, frame) : 0;
-  const outline = inHand?.outline ?? null;
-  const drafted = draft?.some(({ table }) => table === 'pose') === true;
-  const posesOf = useMemo(() => {
-    if (!traced) return {};
-    return draft && drafted ? applyChanges(traced.document, draft).poses : traced.document.poses;
-  }, [traced, draft, drafted]);
-  const poses = (outline && posesOf[outline.id]) ?? [];
-  const coordinates = startingCoordinates(poses, source);
+  const shown = useShownOutline(camera);
+  const { traced, sight, tool, drawnBy, playing, source, both } = shown;
   const screenScale = sight?.scale ?? 1;
   const reach = reachOnScreen / screenScale;
+  const [pointer, setPointer] = useState<Place | null>(null);
   const drawing = useDrawing(tool, drawnBy, reach);
   const brush = useBrush(traced?.shot.width ?? 1280);
-  const anew = usePainting((state) => state.anew);
+  const hand = useHand({ ...shown, reach, screenScale });
   const paints = tool === 'brush' && !playing;
+  useReadAhead(shown, paints);
+  const pointing = usePointing({ shown, reach, locked, paints, drawing, brush, hand, setPointer });
+  if (!traced || !sight) return null;
+
+  const seen: TracedOutline = { ...shown, traced, sight };
+  return (
+    <Stage
+      width={width}
+      height={height}
+      {...pointing}
+      style={{ position: 'absolute', inset: 0, cursor: cursorOf(tool, locked, paints, hand.cursor) }}
+    >
+      <Layer listening={false}>
+        <OutlineLines shown={seen} paints={paints} box={hand.box} knobs={hand.knobs} />
+        {paints && !both && <Strokes shown={seen} live={brush.live} pointer={pointer} />}
+        {!both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
+        {drawing.drawing && <DrawnLine drawing={drawing.drawing} pointer={pointer} sight={sight} />}
+        {hand.marquee && <MarqueeRect corners={hand.marquee} sight={sight} />}
+      </Layer>
+    </Stage>
+  );
+});
+
+/** Looks at a frame before the first stroke or press, once it is stayed on. */
+function useReadAhead({ source, tool, drawnBy, playing }: ShownOutline, paints: boolean) {
   useEffect(() => {
     if (!paints) return;
-    // Looked at before the first stroke, once the frame is stayed on.
     const timer = setTimeout(() => void readyToPaint(), stayed);
     return () => clearTimeout(timer);
   }, [paints, source]);
   const edgesWanted = drawnBy === 'edge' && (tool === 'seam' || tool === 'loop') && !playing;
   useEffect(() => {
     if (!edgesWanted) return;
-    // Looked for before the first press, once the frame is stayed on.
     const timer = setTimeout(() => void alongEdge(null, [0, 0], 0), stayed);
     return () => clearTimeout(timer);
   }, [edgesWanted, source]);
-  const edge =
-    traced && outline && step === 'Edge'
-      ? (edgeNow(draft) ?? edgeAt(outline, traced.document.edges[outline.id] ?? [], source))
-      : null;
-  const hand = useHand({ outline, coordinates, points, tool, reach, screenScale, edge });
-  if (!traced || !sight) return null;
+}
 
-  const shape = shapeAt(poses, source, outline ?? undefined);
-  const own = shape.state === 'posed' ? poses.find((pose) => pose.frame === source) : undefined;
-  const sideDraft = draft?.find((change) => change.table === 'outline' && change.id === outline?.id)?.after;
-  const shownOutline = sideDraft && 'sweptSide' in sideDraft ? sideDraft : outline;
-  const drawn = shape.state === 'posed' || shape.state === 'in-between';
-  const shownFindings =
-    step === 'Check'
-      ? findings.filter(({ worst, outlineId }) => worst === frame && outlineId === outline?.id)
-      : [];
-  const quiet = view === 'result' || view === 'matte';
-  const both = (bothViews as readonly View[]).includes(view);
-
-  const inShot = (stage: Konva.Stage): [number, number] | null => {
-    const at = stage.getPointerPosition();
-    return at && sight.back(at.x, at.y);
+/** What pointer events do, by the tool. */
+function usePointing({
+  shown,
+  reach,
+  locked,
+  paints,
+  drawing,
+  brush,
+  hand,
+  setPointer,
+}: {
+  shown: ShownOutline;
+  reach: number;
+  locked: boolean;
+  paints: boolean;
+  drawing: ReturnType<typeof useDrawing>;
+  brush: ReturnType<typeof useBrush>;
+  hand: ReturnType<typeof useHand>;
+  setPointer(place: Place | null): void;
+}) {
+  const { sight, both, tool, drawnBy, step } = shown;
+  const isDoublePress = useDoublePress();
+  const inShot = (event: PointerEvents): Place | null => {
+    const at = event.target.getStage()?.getPointerPosition();
+    return at && sight ? sight.back(at.x, at.y) : null;
   };
-
-  /** Twice at the same place within a moment; quick presses at different places are not a double press. */
-  const isDoublePress = ({ clientX, clientY, timeStamp }: PointerEvent) => {
-    const { x, y, time } = lastPress.current;
-    const double = timeStamp - time < 400 && Math.hypot(clientX - x, clientY - y) < 5;
-    lastPress.current = { x: clientX, y: clientY, time: double ? -Infinity : timeStamp };
-    return double;
-  };
-
-  const onDown = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    const at = inShot(event.target.getStage()!);
+  const onPointerDown = (event: PointerEvents) => {
+    const at = inShot(event);
     if (!at || locked || both || event.evt.button !== 0) return;
     // The hand may leave the picture while it drags.
     if (event.evt.target instanceof Element) event.evt.target.setPointerCapture(event.evt.pointerId);
     setView({ playing: false });
     const twice = isDoublePress(event.evt);
-    if (tool === 'pick') {
+    if (tool === 'pick')
       void pickColour(at, event.evt.shiftKey).then((refusal) => refusal && setView({ failure: refusal }));
-      return;
-    }
-    if (tool === 'brush') brush.press(at, event.evt);
+    else if (tool === 'brush') brush.press(at, event.evt);
     else if (tool !== 'edit' && tool !== 'box') {
       if (twice && drawnBy !== 'freehand') drawing.finish();
       else drawing.press(at, event.evt);
     } else if (twice) hand.pressTwice(at);
     else hand.press(at, event.evt);
   };
-
-  const onMove = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    const at = inShot(event.target.getStage()!);
+  const onPointerMove = (event: PointerEvents) => {
+    const at = inShot(event);
     if (!at) return;
     setPointer(at);
-    if (step === 'Edge') {
-      const near =
-        outline &&
-        coordinates &&
-        nearestOnOutline(coordinates, outline.kind === 'loop', ...at).distance < 4 * reach;
-      const { pointerPlace } = useView.getState();
-      if (near) setView({ pointerPlace: at });
-      else if (pointerPlace) setView({ pointerPlace: null });
-    }
+    if (step === 'Edge') tellPlaceOnEdge(shown, at, reach);
     if (!brush.follow(at) && !drawing.follow(at, event.evt) && !paints) hand.follow(at, event.evt);
   };
-
-  const onUp = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    if (!brush.release() && !drawing.release() && !paints)
-      hand.release(inShot(event.target.getStage()!), event.evt);
+  const onPointerUp = (event: PointerEvents) => {
+    if (!brush.release() && !drawing.release() && !paints) hand.release(inShot(event), event.evt);
   };
+  const onPointerCancel = () => {
+    brush.letGo();
+    hand.letGo();
+  };
+  return {
+    onPointerDown,
+    onPointerMove,
+    onPointerUp,
+    onPointerCancel,
+    onPointerLeave: () => setPointer(null),
+  };
+}
 
-  const painted = paints && !anew ? paintedOutline(traced, outline) : null;
+/** Tells presses twice at the same place within a moment; quick presses at different places are not a double press. */
+function useDoublePress() {
+  const last = useRef({ x: 0, y: 0, time: -Infinity });
+  return ({ clientX, clientY, timeStamp }: PointerEvent) => {
+    const { x, y, time } = last.current;
+    const double = timeStamp - time < 400 && Math.hypot(clientX - x, clientY - y) < 5;
+    last.current = { x: clientX, y: clientY, time: double ? -Infinity : timeStamp };
+    return double;
+  };
+}
+
+/** Lets *Measure edge* know where along the line the pointer is. */
+function tellPlaceOnEdge({ outline, coordinates }: ShownOutline, at: Place, reach: number) {
+  const near =
+    outline &&
+    coordinates &&
+    nearestOnOutline(coordinates, outline.kind === 'loop', ...at).distance < 4 * reach;
+  if (near) setView({ pointerPlace: at });
+  else if (useView.getState().pointerPlace) setView({ pointerPlace: null });
+}
+
+function cursorOf(tool: ShownOutline['tool'], locked: boolean, paints: boolean, ofHand: string): string {
+  if (locked) return 'grab';
+  if (paints) return 'none';
+  return tool === 'edit' || tool === 'box' ? ofHand : 'crosshair';
+}
+
+/** The strokes on this frame that the outline in hand was made from, and the one under way. */
+function Strokes({
+  shown: { traced, outline, source, sight },
+  live,
+  pointer,
+}: {
+  shown: TracedOutline;
+  live: ReturnType<typeof useBrush>['live'];
+  pointer: Place | null;
+}) {
+  const anew = usePainting((state) => state.anew);
+  const painted = anew ? null : paintedOutline(traced, outline);
   const strokes = painted
     ? strokesOf(traced.document, painted.id).filter((stroke) => stroke.frame === source)
     : [];
-  const cursor = locked
-    ? 'grab'
-    : paints
-      ? 'none'
-      : tool === 'edit' || tool === 'box'
-        ? hand.cursor
-        : 'crosshair';
-  const others = traced.outlines.filter((row) => row.id !== outline?.id && !row.hidden);
-  const at = firstKeyFrom(poses, source);
-  const neighbours = [poses[at - 1], poses[at]?.frame === source ? poses[at + 1] : poses[at]].filter(Boolean);
-
   return (
-    <Stage
-      width={width}
-      height={height}
-      onPointerDown={onDown}
-      onPointerMove={onMove}
-      onPointerUp={onUp}
-      onPointerCancel={() => {
-        brush.letGo();
-        hand.letGo();
-      }}
-      onPointerLeave={() => setPointer(null)}
-      style={{ position: 'absolute', inset: 0, cursor }}
-    >
-      <Layer listening={false}>
-        <Shape
-          sceneFunc={(context) => {
-            if (playing || both) return;
-            for (const row of others) {
-              const other = startingCoordinates(traced.document.poses[row.id] ?? [], source);
-              if (other)
-                strokeOutline(
-                  context,
-                  other,
-                  row.kind === 'loop',
-                  sight,
-                  outlineInk[row.colour],
-                  [6, 5],
-                  0.6,
-                );
-            }
-            if (!outline || !shownOutline || !coordinates || outline.hidden) return;
-            const closed = outline.kind === 'loop';
-            if (drawn && !quiet) hatchRegion(context, shownOutline, coordinates, traced.shot, sight);
-            if (onion && !quiet) {
-              neighbours.forEach((pose) =>
-                strokeOutline(
-                  context,
-                  pose.coordinates,
-                  closed,
-                  sight,
-                  pose.frame < source ? '#ffcf8a' : '#b9e3ff',
-                  [3, 4],
-                  0.55,
-                ),
-              );
-            }
-            strokeOutline(
-              context,
-              coordinates,
-              closed,
-              sight,
-              outlineInk[outline.colour],
-              drawn ? [] : [8, 6],
-              quiet && tool === 'edit' && points.size === 0 ? 0.55 : drawn ? 1 : 0.7,
-            );
-            if (own?.unsure && !quiet) drawUnsure(context, coordinates, closed, own.offBy, sight);
-            if (!closed && drawn) tickSide(context, shownOutline, coordinates, sight);
-            if (!outline.locked && !paints) drawPoints(context, coordinates, points, sight);
-            if (hand.box) drawBox(context, hand.box, sight);
-            if (edge && drawn) drawSoftness(context, outline, coordinates, edge, hand.knobs, sight);
-            for (const finding of shownFindings)
-              if (finding.place) drawFinding(context, sight.place(...finding.place));
-          }}
-        />
-        {paints && !both && (
-          <BrushStrokes
-            strokes={strokes}
-            live={brush.live}
-            pointer={pointer}
-            shotWidth={traced.shot.width}
-            sight={sight}
-          />
-        )}
-        {!both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
-        {drawing.drawing && (
-          <Shape
-            sceneFunc={(context) => {
-              const { drawing: current } = drawing;
-              if (!current) return;
-              const made = drawnCoordinates(current);
-              const next =
-                pointer && current.by === 'points' && !current.pulling
-                  ? [...made, ...pointer, 0, 0, 0, 0]
-                  : made;
-              tracePath(context, next, current.by === 'corners', sight);
-              context.setAttr('lineWidth', 2);
-              context.setAttr('strokeStyle', ink.chosen);
-              context.stroke();
-              if (current.by === 'points') drawPoints(context, made, new Set([made.length / N - 1]), sight);
-              if (current.by === 'edge') {
-                const pressed = current.presses.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]);
-                drawPoints(context, pressed, new Set([current.presses.length - 1]), sight);
-              }
-            }}
-          />
-        )}
-        {hand.marquee && (
-          <MarqueeRect
-            corners={[
-              ...sight.place(hand.marquee[0], hand.marquee[1]),
-              ...sight.place(hand.marquee[2], hand.marquee[3]),
-            ]}
-          />
-        )}
-      </Layer>
-    </Stage>
+    <BrushStrokes
+      strokes={strokes}
+      live={live}
+      pointer={pointer}
+      shotWidth={traced.shot.width}
+      sight={sight}
+    />
   );
-});
+}
 
-function MarqueeRect({ corners: [x0, y0, x1, y1] }: { corners: number[] }) {
+/** @param corners two places in shot px. */
+function MarqueeRect({ corners, sight }: { corners: readonly number[]; sight: Sight }) {
+  const [x0, y0] = sight.place(corners[0], corners[1]);
+  const [x1, y1] = sight.place(corners[2], corners[3]);
   return (
     <Rect
       x={Math.min(x0, x1)}

@@ -77,12 +77,12 @@ test('straight stretches of a line along the edge keep their corners; a stretch 
 
 test('the hand finds points before handles’ line, handles only of chosen points, and nothing out of reach', () => {
   const seam = [0, 0, 0, 0, 40, 0, 100, 100, 0, -60, 0, 0];
-  expect(hitOutline(seam, false, new Set(), 3, 2, 8)).toEqual({ on: 'point', point: 0 });
-  expect(hitOutline(seam, false, new Set([0]), 38, 1, 8)).toEqual({ on: 'handle', point: 0, side: 'out' });
-  expect(hitOutline(seam, false, new Set(), 38, 1, 3)).toBeNull();
-  const onLine = hitOutline(seam, false, new Set(), 65, 35, 8);
+  expect(hitOutline(seam, false, new Set(), [3, 2], 8)).toEqual({ on: 'point', point: 0 });
+  expect(hitOutline(seam, false, new Set([0]), [38, 1], 8)).toEqual({ on: 'handle', point: 0, side: 'out' });
+  expect(hitOutline(seam, false, new Set(), [38, 1], 3)).toBeNull();
+  const onLine = hitOutline(seam, false, new Set(), [65, 35], 8);
   expect(onLine).toMatchObject({ on: 'line', segment: 0 });
-  expect(hitOutline(seam, false, new Set(), 20, 90, 8)).toBeNull();
+  expect(hitOutline(seam, false, new Set(), [20, 90], 8)).toBeNull();
 });
 
 test('what the hand presses on a bent picture is the place of the shot that is seen there', () => {

@@ -19,8 +19,7 @@ export function hitOutline(
   coordinates: readonly number[],
   closed: boolean,
   chosen: ReadonlySet<number>,
-  x: number,
-  y: number,
+  [x, y]: readonly [x: number, y: number],
   reach: number,
 ): Hit {
   let best: Hit = null;

@@ -37,9 +37,7 @@ export function strokeOutline(
   coordinates: readonly number[],
   closed: boolean,
   sight: Sight,
-  colour: string,
-  dash: number[],
-  alpha = 1,
+  { ink: colour, dash, alpha }: { ink: string; dash: number[]; alpha: number },
 ) {
   context.save();
   context.setAttr('globalAlpha', alpha);
@@ -271,10 +269,17 @@ export function drawFinding(context: Context, [x, y]: readonly [number, number])
 /** Where the edge begins and ends to be soft, with a knob at every point to pull. */
 export function drawSoftness(
   context: Context,
-  outline: OutlineRow,
-  coordinates: readonly number[],
-  edge: EdgeSettings,
-  knobs: readonly SoftnessKnob[],
+  {
+    outline,
+    coordinates,
+    edge,
+    knobs,
+  }: {
+    outline: OutlineRow;
+    coordinates: readonly number[];
+    edge: EdgeSettings;
+    knobs: readonly SoftnessKnob[];
+  },
   sight: Sight,
 ) {
   context.save();

@@ -28,7 +28,13 @@ test('the hand finds the knob, the pivot, corners, sides and the inside, in that
 
 test('corners scale about the pivot, evenly when asked; sides one way; the inside moves; handles go along', () => {
   const from = box.corners[2];
-  const wide = boxDragged(pose, none, box, { on: 'corner', number: 2 }, from, [350, 150], plain);
+  const wide = boxDragged(pose, none, {
+    box,
+    part: { on: 'corner', number: 2 },
+    from,
+    at: [350, 150],
+    ...plain,
+  });
   expect(places(wide)).toEqual([
     [50, 50],
     [350, 50],
@@ -36,19 +42,43 @@ test('corners scale about the pivot, evenly when asked; sides one way; the insid
     [50, 150],
   ]);
   expect(wide[4]).toBeCloseTo(30, 9);
-  const even = boxDragged(pose, none, box, { on: 'corner', number: 2 }, from, [350, 150], {
-    ...plain,
-    even: true,
+  const even = boxDragged(pose, none, {
+    box,
+    part: { on: 'corner', number: 2 },
+    from,
+    at: [350, 150],
+    ...{
+      ...plain,
+      even: true,
+    },
   });
   expect(places(even)[2]).toEqual([350, 175]);
-  const side = boxDragged(pose, none, box, { on: 'side', number: 0 }, [200, 50], [260, 25], plain);
+  const side = boxDragged(pose, none, {
+    box,
+    part: { on: 'side', number: 0 },
+    from: [200, 50],
+    at: [260, 25],
+    ...plain,
+  });
   expect(places(side)[0]).toEqual([100, 25]);
   expect(places(side)[2]).toEqual([300, 175]);
-  const moved = boxDragged(pose, new Set([1]), box, { on: 'inside' }, [0, 0], [5, -7], plain);
+  const moved = boxDragged(pose, new Set([1]), {
+    box,
+    part: { on: 'inside' },
+    from: [0, 0],
+    at: [5, -7],
+    ...plain,
+  });
   expect(places(moved)).toEqual([[100, 50], [305, 43], ...places(pose).slice(2)]);
   // About a pivot on the opposite corner that corner stays.
   const held = shapeBox(pose, none, [100, 50], reach);
-  const grown = boxDragged(pose, none, held, { on: 'corner', number: 2 }, from, [400, 200], plain);
+  const grown = boxDragged(pose, none, {
+    box: held,
+    part: { on: 'corner', number: 2 },
+    from,
+    at: [400, 200],
+    ...plain,
+  });
   expect(places(grown)).toEqual([
     [100, 50],
     [400, 50],
@@ -58,16 +88,34 @@ test('corners scale about the pivot, evenly when asked; sides one way; the insid
 });
 
 test('the knob turns, in steps of 15° when asked; a corner pulled alone takes the points along as in perspective', () => {
-  const quarter = boxDragged(pose, none, box, { on: 'knob' }, [200, 20], [280, 100], plain);
+  const quarter = boxDragged(pose, none, {
+    box,
+    part: { on: 'knob' },
+    from: [200, 20],
+    at: [280, 100],
+    ...plain,
+  });
   expect(places(quarter)[0][0]).toBeCloseTo(250, 9);
   expect(places(quarter)[0][1]).toBeCloseTo(0, 9);
   expect([quarter[4], quarter[5]].map((value) => Math.round(value * 1e6) / 1e6)).toEqual([0, 20]);
-  const step = boxDragged(pose, none, box, { on: 'knob' }, [200, 20], [222, 21], { ...plain, even: true });
+  const step = boxDragged(pose, none, {
+    box,
+    part: { on: 'knob' },
+    from: [200, 20],
+    at: [222, 21],
+    ...{ ...plain, even: true },
+  });
   const [x, y] = places(step)[0];
   expect(Math.atan2(y - 100, x - 200) - Math.atan2(-50, -100)).toBeCloseTo(Math.PI / 12, 9);
-  const pulled = boxDragged(pose, none, box, { on: 'corner', number: 1 }, [300, 50], [340, 20], {
-    ...plain,
-    pull: true,
+  const pulled = boxDragged(pose, none, {
+    box,
+    part: { on: 'corner', number: 1 },
+    from: [300, 50],
+    at: [340, 20],
+    ...{
+      ...plain,
+      pull: true,
+    },
   });
   [
     [100, 50],
@@ -78,5 +126,7 @@ test('the knob turns, in steps of 15° when asked; a corner pulled alone takes t
     expect(places(pulled)[p][0]).toBeCloseTo(px, 6);
     expect(places(pulled)[p][1]).toBeCloseTo(py, 6);
   });
-  expect(boxDragged(pose, none, box, { on: 'pivot' }, [0, 0], [9, 9], plain)).toEqual(pose);
+  expect(boxDragged(pose, none, { box, part: { on: 'pivot' }, from: [0, 0], at: [9, 9], ...plain })).toEqual(
+    pose,
+  );
 });

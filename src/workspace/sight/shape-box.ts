@@ -64,20 +64,23 @@ export function boxHit(box: ShapeBox, [x, y]: Place, reach: number): BoxPart | n
   return x > left && x < right && y > top && y < bottom ? { on: 'inside' } : null;
 }
 
-/**
- * The pose after a drag of a part of the box.
- *
- * @param even whether corners scale both ways alike, and turns go in steps of 15°.
- * @param pull whether a corner is pulled alone, as in perspective.
- */
+/** A drag of a part of the box, from one place to another, px of the shot. */
+export interface BoxDrag {
+  box: ShapeBox;
+  part: BoxPart;
+  from: Place;
+  at: Place;
+  /** Whether corners scale both ways alike, and turns go in steps of 15°. */
+  even: boolean;
+  /** Whether a corner is pulled alone, as in perspective. */
+  pull: boolean;
+}
+
+/** The pose after a drag of a part of the box. */
 export function boxDragged(
   start: readonly number[],
   points: ReadonlySet<number>,
-  box: ShapeBox,
-  part: BoxPart,
-  from: Place,
-  at: Place,
-  { even, pull }: { even: boolean; pull: boolean },
+  { box, part, from, at, even, pull }: BoxDrag,
 ): number[] {
   const [dx, dy] = [at[0] - from[0], at[1] - from[1]];
   const { pivot, corners } = box;
