@@ -18,7 +18,7 @@ import { proposedSize } from '@/core/actions/format-actions';
 import { limits } from '@/core/model/limits';
 import { cutText } from '@/core/document/within-limits';
 import { beginsByItself } from '@/core/actions/first-outlines';
-import { layoutOf, rolesOf } from '@/core/document/plans';
+import { layoutOf, type PlanLayout, rolesOf } from '@/core/document/plans';
 import { type Plan, planNames, type Role } from '@/core/model/choices';
 import type { ShotListing } from '@/wire/answers';
 import type { Rate } from '@/core/model/time';
@@ -38,41 +38,29 @@ const stillRate = stillRates[2].rate;
 /** ms between two looks whether a file has been converted. */
 const lookAgain = 2000;
 
-/** Choosing the plan and the shots of a new crossing; files may be brought in right here. */
-export function NewCrossing({
-  shots,
-  first,
-  onArrived,
-  onClose,
-}: {
+interface NewCrossingProps {
   /** The newest first. */
   shots: ShotListing[];
   /** A shot to begin with, as the outgoing one. */
   first?: string;
-  /** Told when a file has arrived, so that the shots are asked for again. */
   onArrived(): void;
   onClose(): void;
-}) {
-  const router = useRouter();
-  const [plan, setPlan] = useState<Plan>('pass-by');
-  const [name, setName] = useState('');
-  // Of the two brought in last the older goes, the newer comes: the order in which they were chosen.
+}
+
+type Chosen = Record<Role, string>;
+
+/**
+ * The shots in their roles. Files brought in right here take the roles that they were meant for as they arrive; of the
+ * two brought in last the older goes, the newer comes: the order in which they were chosen.
+ */
+function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: readonly Role[]) {
   const begin = first ?? (shots[1] ?? shots[0])?.id ?? '';
   const rest = shots.filter(({ id }) => id !== begin);
-  const [chosen, setChosen] = useState<Record<Role, string>>({
+  const [chosen, setChosen] = useState<Chosen>({
     outgoing: begin,
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
-  /** What a timeline's cut, or how well they fit, says of the two; gone as soon as another shot is chosen. */
-  const [cut, setCut] = useState<FromCut | null>(null);
-  /** Whether Kiv is to find the first outline as soon as it is open. */
-  const [begun, setBegun] = useState(false);
-  /** Frame rate and size as a person has chosen them; null: as the shots propose them. */
-  const [chosenRate, setChosenRate] = useState<Rate | null>(null);
-  const [chosenSize, setChosenSize] = useState<FrameSize | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   /** Roles that files on their way are meant for, in the order in which they arrive. */
   const [awaited, setAwaited] = useState<Role[]>([]);
   const known = useRef(new Set(shots.map(({ id }) => id)));
@@ -99,41 +87,64 @@ export function NewCrossing({
     setAwaited((before) => [...before, ...order.slice(0, files.length)]);
     void bringIn(files, stillRate, Infinity, onArrived);
   };
-  const layout = layoutOf(plan);
-  const roles = rolesOf(layout);
-  const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
-  const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
+  return { chosen, setChosen, take };
+}
 
-  const proposals = roles.flatMap((role) => {
+/** Sizes and rates that the shots propose, the model's first: the outgoing one, or the traced one where that is a still. */
+function proposalsOf(shots: readonly ShotListing[], chosen: Chosen, layout: PlanLayout) {
+  const proposals = rolesOf(layout).flatMap((role) => {
     const shot = shots.find(({ id }) => id === chosen[role]);
-    return shot ? [{ shot, by: `the ${role} shot` }] : [];
+    return shot ? [{ shot, role, by: `the ${role} shot` }] : [];
   });
-  // A still has no rate that it was filmed at: then the traced shot is the model.
   const [outgoing] = proposals;
   const model =
     outgoing && outgoing.shot.frameCount > 1
       ? outgoing
-      : proposals.find(({ by }) => by === `the ${layout.traced} shot`);
-  const inOrder = model ? [model, ...proposals.filter((each) => each !== model)] : proposals;
-  const sizes = inOrder.map(({ shot, by }) => ({ value: proposedSize(shot), by }));
-  const rates = inOrder.map(({ shot, by }) => ({ value: shot.nominalRate, by }));
-
-  const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
-
-  const takePartner = ({ shot, settings }: Partner) => {
-    setChosen({ ...chosen, incoming: shot.id });
-    const plain = { speed: 100, reverse: false, holdFrom: null };
-    setCut({
-      outgoing: chosen.outgoing,
-      incoming: shot.id,
-      timing: {
-        outgoing: { ...plain, offset: 0 },
-        incoming: { ...plain, offset: settings.offset ?? 0 },
-        length: null,
-        cut: null,
-      },
-    });
+      : proposals.find(({ role }) => role === layout.traced);
+  const modelFirst = model ? [model, ...proposals.filter((each) => each !== model)] : proposals;
+  return {
+    sizes: modelFirst.map(({ shot, by }) => ({ value: proposedSize(shot), by })),
+    rates: modelFirst.map(({ shot, by }) => ({ value: shot.nominalRate, by })),
   };
+}
+
+/** The timing of two shots of which the incoming one is slipped to where it fits best. */
+function cutOfPartner(outgoing: string, { shot, settings }: Partner): FromCut {
+  const plain = { speed: 100, reverse: false, holdFrom: null };
+  return {
+    outgoing,
+    incoming: shot.id,
+    timing: {
+      outgoing: { ...plain, offset: 0 },
+      incoming: { ...plain, offset: settings.offset ?? 0 },
+      length: null,
+      cut: null,
+    },
+  };
+}
+
+/** Choosing the plan and the shots of a new crossing; files may be brought in right here. */
+export function NewCrossing(props: NewCrossingProps) {
+  const { shots, onClose } = props;
+  const router = useRouter();
+  const [plan, setPlan] = useState<Plan>('pass-by');
+  const [name, setName] = useState('');
+  /** What a timeline's cut, or how well they fit, says of the two; gone as soon as another shot is chosen. */
+  const [cut, setCut] = useState<FromCut | null>(null);
+  /** Whether Kiv is to find the first outline as soon as it is open. */
+  const [begun, setBegun] = useState(false);
+  /** Frame rate and size as a person has chosen them; null: as the shots propose them. */
+  const [chosenRate, setChosenRate] = useState<Rate | null>(null);
+  const [chosenSize, setChosenSize] = useState<FrameSize | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const layout = layoutOf(plan);
+  const roles = rolesOf(layout);
+  const { chosen, setChosen, take } = useChosenShots(props, roles);
+  const { sizes, rates } = proposalsOf(shots, chosen, layout);
+  const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
+  const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
+  const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
 
   const create = async () => {
     setBusy(true);
@@ -166,37 +177,8 @@ export function NewCrossing({
           if (event.dataTransfer.files.length > 0) take([...event.dataTransfer.files], roles[0]);
         }}
       >
-        <Box
-          role="radiogroup"
-          aria-label="Plan"
-          sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1, mt: 0.5 }}
-        >
-          {planNames.map((each) => (
-            <PlanCard key={each} plan={each} chosen={each === plan} onChoose={setPlan} />
-          ))}
-        </Box>
-        <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{layout.says}</Box>
-        <Box
-          sx={{ display: 'grid', gridTemplateColumns: `repeat(${roles.length}, minmax(0, 1fr))`, gap: 1.5 }}
-        >
-          {roles.map((role) => (
-            <ShotChoice
-              key={role}
-              role={role}
-              says={
-                role === layout.traced
-                  ? 'The moving edge is in this one'
-                  : role === 'incoming'
-                    ? 'What is seen after it'
-                    : 'What is seen before it'
-              }
-              shots={shots}
-              chosen={chosen[role]}
-              onChoose={(id) => setChosen({ ...chosen, [role]: id })}
-              onFiles={(files) => take(files, role)}
-            />
-          ))}
-        </Box>
+        <PlanChoice plan={plan} onChoose={setPlan} />
+        <RoleChoices {...{ shots, layout, chosen }} onChoose={setChosen} onFiles={take} />
         <Uploads finished={false} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
           <FittingShots
@@ -204,7 +186,10 @@ export function NewCrossing({
             shots={shots}
             outgoing={chosen.outgoing}
             isTaken={({ shot }) => shot.id === chosen.incoming}
-            onTake={takePartner}
+            onTake={(partner) => {
+              setChosen({ ...chosen, incoming: partner.shot.id });
+              setCut(cutOfPartner(chosen.outgoing, partner));
+            }}
           />
           <FromTimeline
             shots={shots}
@@ -259,6 +244,60 @@ export function NewCrossing({
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+function PlanChoice({ plan, onChoose }: { plan: Plan; onChoose(plan: Plan): void }) {
+  return (
+    <>
+      <Box
+        role="radiogroup"
+        aria-label="Plan"
+        sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1, mt: 0.5 }}
+      >
+        {planNames.map((each) => (
+          <PlanCard key={each} plan={each} chosen={each === plan} onChoose={onChoose} />
+        ))}
+      </Box>
+      <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{layoutOf(plan).says}</Box>
+    </>
+  );
+}
+
+function RoleChoices({
+  shots,
+  layout,
+  chosen,
+  onChoose,
+  onFiles,
+}: {
+  shots: ShotListing[];
+  layout: PlanLayout;
+  chosen: Chosen;
+  onChoose(chosen: Chosen): void;
+  onFiles(files: File[], role: Role): void;
+}) {
+  const roles = rolesOf(layout);
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(${roles.length}, minmax(0, 1fr))`, gap: 1.5 }}>
+      {roles.map((role) => (
+        <ShotChoice
+          key={role}
+          role={role}
+          says={
+            role === layout.traced
+              ? 'The moving edge is in this one'
+              : role === 'incoming'
+                ? 'What is seen after it'
+                : 'What is seen before it'
+          }
+          shots={shots}
+          chosen={chosen[role]}
+          onChoose={(id) => onChoose({ ...chosen, [role]: id })}
+          onFiles={(files) => onFiles(files, role)}
+        />
+      ))}
+    </Box>
   );
 }
 

@@ -28,9 +28,13 @@ import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
 import { canWrite, expectedBytes, exportBitrate } from '@/footage/video-writer';
+import type { Size } from '@/core/compose/sampling';
+import type { Rate } from '@/core/model/time';
+import { rateOf } from '@/core/time/rate';
 import { useDocument } from '../document/document-store';
 import {
   cancelExport,
+  type ExportJob,
   leaveQueue,
   mostWaiting,
   startExport,
@@ -59,53 +63,96 @@ const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'soun
 /** What has come of an export is seen, wherever the panel was. */
 const intoView = (element: HTMLElement | null) => element?.scrollIntoView({ block: 'nearest' });
 
-/** Writing the crossing to a video file. */
-export function ExportStep() {
+/** What a person has chosen, and what follows from it. */
+function useExportChoice() {
   const document = useDocument((state) => state.document!);
-  const job = useExport();
-  const failed = useExportQueue((state) => state.failed);
-  const full = useExportQueue((state) => state.waiting.length >= mostWaiting);
+  const shots = useDocument((state) => state.shots);
   const [format, setFormat] = useState<ExportFormat>('webm');
   const [quality, setQuality] = useState<ExportQuality>('fine');
   const [part, setPart] = useState<ExportPart>(1);
   const [chosenRange, setRange] = useState<ExportRange>({ of: 'played' });
   const [handles, setHandles] = useState(0);
-  const [writable, setWritable] = useState<ExportFormat[] | null>(null);
   const [soundWanted, setSoundWanted] = useState(true);
   const [loudness, setLoudness] = useState<LoudnessTarget>(null);
-  const [ffmpeg, setFfmpeg] = useState(false);
-  const shots = useDocument((state) => state.shots);
-  const alone = !soundsAlone(format);
-  const range = rangeHeld(document, shots, chosenRange, alone);
+  const ffmpeg = useFfmpeg();
+  const pictured = !soundsAlone(format);
+  const range = rangeHeld(document, shots, chosenRange, pictured);
   const stretch = stretchShown(document, shots, range, handles);
-  const shown = stretch.document.crossing;
-  const { rateNum, rateDen } = shown;
-  const { width, height } = exportSize(shown, part);
+  const crossing = stretch.document.crossing;
+  const size = exportSize(crossing, part);
+  const rate = rateOf(crossing);
+  const heard = Object.values(stretch.document.pieces).some(({ muted }) => !muted);
+  const carried = soundFor(format, heard, ffmpeg);
+  return {
+    ...{ document, shots, crossing, size, rate, pictured, heard, carried },
+    ...{ format, setFormat, quality, setQuality, part, setPart, range, setRange, handles, setHandles },
+    ...{ soundWanted, setSoundWanted, loudness, setLoudness },
+    frames: stretch.to - stretch.from + 1,
+    sound: soundWanted && carried !== 'none' ? carried : pictured ? ('none' as const) : ('pcm' as const),
+    writable: useWritable(size, rate, ffmpeg),
+  };
+}
+
+type Choice = ReturnType<typeof useExportChoice>;
+
+/** Whether the server has ffmpeg; where that is not known, what the browser writes itself is chosen. */
+function useFfmpeg(): boolean {
+  const [ffmpeg, setFfmpeg] = useState(false);
   useEffect(() => {
-    // Where it is not known, what the browser writes itself is chosen.
     call<Abilities>('/api/abilities').then(
       (abilities) => setFfmpeg(abilities.ffmpeg),
       () => {},
     );
   }, []);
-  useEffect(() => {
-    void Promise.all(
-      exportFormatNames.map((each) => canWrite(each, width, height, { num: rateNum, den: rateDen })),
-    ).then((can) =>
-      setWritable(exportFormatNames.filter((each, i) => can[i] && (ffmpeg || !needsFfmpeg(each)))),
-    );
-  }, [width, height, rateNum, rateDen, ffmpeg]);
-  const heard = Object.values(stretch.document.pieces).some(({ muted }) => !muted);
-  const sounds = soundFor(format, heard, ffmpeg);
-  const sound = soundWanted && sounds !== 'none' ? sounds : soundsAlone(format) ? 'pcm' : 'none';
-  const running = job.state === 'writing' || job.state === 'storing';
-  const frames = stretch.to - stretch.from + 1;
-  const seconds = (frames * rateDen) / rateNum;
-  const rate = { num: rateNum, den: rateDen };
-  const bytes = expectedBytes(format, { width, height, rate, frames, quality }, sound);
+  return ffmpeg;
+}
 
+/** The formats that can be written at a size and rate; null before that is known. */
+function useWritable({ width, height }: Size, { num, den }: Rate, ffmpeg: boolean): ExportFormat[] | null {
+  const [writable, setWritable] = useState<ExportFormat[] | null>(null);
+  useEffect(() => {
+    void Promise.all(exportFormatNames.map((each) => canWrite(each, width, height, { num, den }))).then(
+      (can) => setWritable(exportFormatNames.filter((each, i) => can[i] && (ffmpeg || !needsFfmpeg(each)))),
+    );
+  }, [width, height, num, den, ffmpeg]);
+  return writable;
+}
+
+/** Writing the crossing to a file. */
+export function ExportStep() {
+  const choice = useExportChoice();
+  const job = useExport();
+  const full = useExportQueue((state) => state.waiting.length >= mostWaiting);
+  const { format, quality, part, range, sound, loudness, handles, writable, pictured, heard } = choice;
+  const running = job.state === 'writing' || job.state === 'storing';
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <FormatField {...choice} />
+      {pictured && <SizeAndQuality {...choice} />}
+      <Stretch {...choice} />
+      <SoundFields {...choice} />
+      {!pictured && !heard && (
+        <Alert severity="info">There is no sound in this crossing yet: step Sound adds some.</Alert>
+      )}
+      <Measures {...choice} />
+      {running && <UnderWay job={job} />}
+      <Waiting />
+      <Button
+        variant={running ? 'outlined' : 'contained'}
+        disabled={(writable !== null && !writable.includes(format)) || (!pictured && !heard) || full}
+        onClick={() => void startExport({ format, quality, part, range, sound, loudness }, handles)}
+      >
+        {running ? 'Export after that' : 'Export'}
+      </Button>
+      <Outcome job={job} />
+      <PathsAndLists />
+    </Box>
+  );
+}
+
+function FormatField({ format, setFormat, writable }: Choice) {
+  return (
+    <>
       <TextField
         select
         label="Format"
@@ -123,115 +170,135 @@ export function ExportStep() {
         ))}
       </TextField>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: -0.75 }}>{exportFormats[format].says}</Box>
-      {alone && (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-          <TextField
-            select
-            label="Size"
-            value={part}
-            onChange={({ target }) => setPart(Number(target.value) as ExportPart)}
-            slotProps={{ select: { renderValue: (value) => partNames[value as ExportPart] } }}
-          >
-            {exportParts.map((each) => (
-              <MenuItem key={each} value={each}>
-                {partNames[each]} ({Object.values(exportSize(shown, each)).join(' × ')})
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            select
-            label="Quality"
-            value={quality}
-            disabled={!isVideo(format)}
-            onChange={({ target }) => setQuality(target.value as ExportQuality)}
-            slotProps={{ select: { renderValue: (value) => qualityWord(value as ExportQuality) } }}
-          >
-            {exportQualityNames.map((each) => (
-              <MenuItem key={each} value={each}>
-                {exportQualities[each].label} ({megabits(exportBitrate(width, height, rate, each))})
-              </MenuItem>
-            ))}
-          </TextField>
-        </Box>
-      )}
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: range.of === 'traced shot' ? 'minmax(0, 1fr)' : 'minmax(0, 1fr) 68px',
-          gap: 0.75,
-        }}
+    </>
+  );
+}
+
+function SizeAndQuality({ crossing, size, rate, format, part, setPart, quality, setQuality }: Choice) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+      <TextField
+        select
+        label="Size"
+        value={part}
+        onChange={({ target }) => setPart(Number(target.value) as ExportPart)}
+        slotProps={{ select: { renderValue: (value) => partNames[value as ExportPart] } }}
       >
-        <RangeField document={document} shots={shots} alone={alone} range={range} onChange={setRange} />
-        {range.of !== 'traced shot' && (
-          <NumberField label="Handles" value={handles} low={0} high={1000} whole onChange={setHandles} />
-        )}
-      </Box>
-      {sounds !== 'none' && (
-        <>
-          {!soundsAlone(format) && (
-            <SwitchField
-              label={`With sound (${soundNames[sounds]})`}
-              title={
-                exportFormats[format].codec === 'avc' && sounds === 'opus'
-                  ? 'AAC needs ffmpeg on this machine; not every program plays Opus in MP4'
-                  : undefined
-              }
-              on={soundWanted}
-              onChange={setSoundWanted}
-            />
-          )}
-          {sound !== 'none' && (
-            <TextField
-              select
-              label="Loudness"
-              value={String(loudness)}
-              onChange={({ target }) =>
-                setLoudness(loudnesses.find((each) => String(each) === target.value) ?? null)
-              }
-            >
-              {loudnesses.map((each) => (
-                <MenuItem key={String(each)} value={String(each)}>
-                  {loudnessNames[String(each)]}
-                </MenuItem>
-              ))}
-            </TextField>
-          )}
-        </>
-      )}
-      {soundsAlone(format) && !heard && (
-        <Alert severity="info">There is no sound in this crossing yet: step Sound adds some.</Alert>
-      )}
-      <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
-        {width} × {height}, {frames} frames, {seconds.toFixed(2)} s
-        {bytes !== null && `, about ${formatBytes(bytes)}`}
-      </Box>
-      {running && (
-        <Box sx={{ display: 'grid', gap: 1 }}>
-          <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress of the export" />
-          <Box sx={{ fontSize: 13 }} role="status">
-            {job.waits
-              ? `Waiting. ${job.waits}`
-              : job.state === 'storing'
-                ? 'Storing the file…'
-                : job.of === 0
-                  ? 'Beginning…'
-                  : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
-          </Box>
-          <Button variant="outlined" onClick={cancelExport}>
-            Cancel
-          </Button>
-        </Box>
-      )}
-      <Waiting />
-      <Button
-        variant={running ? 'outlined' : 'contained'}
-        disabled={
-          (writable !== null && !writable.includes(format)) || (soundsAlone(format) && !heard) || full
-        }
-        onClick={() => void startExport({ format, quality, part, range, sound, loudness }, handles)}
+        {exportParts.map((each) => (
+          <MenuItem key={each} value={each}>
+            {partNames[each]} ({Object.values(exportSize(crossing, each)).join(' × ')})
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Quality"
+        value={quality}
+        disabled={!isVideo(format)}
+        onChange={({ target }) => setQuality(target.value as ExportQuality)}
+        slotProps={{ select: { renderValue: (value) => qualityWord(value as ExportQuality) } }}
       >
-        {running ? 'Export after that' : 'Export'}
+        {exportQualityNames.map((each) => (
+          <MenuItem key={each} value={each}>
+            {exportQualities[each].label} ({megabits(exportBitrate(size.width, size.height, rate, each))})
+          </MenuItem>
+        ))}
+      </TextField>
+    </Box>
+  );
+}
+
+function Stretch({ document, shots, pictured, range, setRange, handles, setHandles }: Choice) {
+  const alone = range.of === 'traced shot';
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: alone ? 'minmax(0, 1fr)' : 'minmax(0, 1fr) 68px',
+        gap: 0.75,
+      }}
+    >
+      <RangeField document={document} shots={shots} alone={pictured} range={range} onChange={setRange} />
+      {!alone && (
+        <NumberField label="Handles" value={handles} low={0} high={1000} whole onChange={setHandles} />
+      )}
+    </Box>
+  );
+}
+
+function SoundFields(choice: Choice) {
+  const { format, pictured, carried, sound, soundWanted, setSoundWanted, loudness, setLoudness } = choice;
+  if (carried === 'none') return null;
+  return (
+    <>
+      {pictured && (
+        <SwitchField
+          label={`With sound (${soundNames[carried]})`}
+          title={
+            exportFormats[format].codec === 'avc' && carried === 'opus'
+              ? 'AAC needs ffmpeg on this machine; not every program plays Opus in MP4'
+              : undefined
+          }
+          on={soundWanted}
+          onChange={setSoundWanted}
+        />
+      )}
+      {sound !== 'none' && (
+        <TextField
+          select
+          label="Loudness"
+          value={String(loudness)}
+          onChange={({ target }) =>
+            setLoudness(loudnesses.find((each) => String(each) === target.value) ?? null)
+          }
+        >
+          {loudnesses.map((each) => (
+            <MenuItem key={String(each)} value={String(each)}>
+              {loudnessNames[String(each)]}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </>
+  );
+}
+
+/** How large and long the file will be. */
+function Measures({ format, size, rate, frames, quality, sound }: Choice) {
+  const bytes = expectedBytes(format, { ...size, rate, frames, quality }, sound);
+  return (
+    <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
+      {size.width} × {size.height}, {frames} frames, {((frames * rate.den) / rate.num).toFixed(2)} s
+      {bytes !== null && `, about ${formatBytes(bytes)}`}
+    </Box>
+  );
+}
+
+function UnderWay({ job }: { job: Extract<ExportJob, { state: 'writing' | 'storing' }> }) {
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress of the export" />
+      <Box sx={{ fontSize: 13 }} role="status">
+        {job.waits
+          ? `Waiting. ${job.waits}`
+          : job.state === 'storing'
+            ? 'Storing the file…'
+            : job.of === 0
+              ? 'Beginning…'
+              : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
+      </Box>
+      <Button variant="outlined" onClick={cancelExport}>
+        Cancel
       </Button>
+    </Box>
+  );
+}
+
+/** What came of the exports of this visit. */
+function Outcome({ job }: { job: ExportJob }) {
+  const failed = useExportQueue((state) => state.failed);
+  return (
+    <>
       {failed.map((says, k) => (
         <Alert key={k} severity="error" ref={intoView}>
           {says}
@@ -257,8 +324,7 @@ export function ExportStep() {
           {job.message}
         </Alert>
       )}
-      <PathsAndLists />
-    </Box>
+    </>
   );
 }
 

@@ -9,7 +9,7 @@ import { type ExportRange, stretchOf } from '@/core/formats/export-range';
 import { useDocument } from '../document/document-store';
 import { useBusy } from '../session/busy';
 
-type ExportJob =
+export type ExportJob =
   | { state: 'idle' | 'cancelled' }
   | {
       state: 'writing' | 'storing';

@@ -1,0 +1,35 @@
+import { useMemo } from 'react';
+import type { CrossingDocument } from '@/core/document/tables';
+import { useChecks } from '../check/checks-store';
+import { channelWords } from '../move/channel-words';
+
+type Notes = Readonly<Record<number, string>>;
+
+/** What is to be said of frames, by frame: marks, keys of moves, findings. */
+export function useRowNotes({ marks, moves }: CrossingDocument): Record<'marks' | 'moved' | 'found', Notes> {
+  const findings = useChecks((state) => state.findings);
+  return {
+    marks: useMemo(() => {
+      const names: Record<number, string> = {};
+      for (const { frame, name } of Object.values(marks))
+        names[frame] = names[frame] ? `${names[frame]}, ${name}` : name;
+      return names;
+    }, [marks]),
+    moved: useMemo(() => {
+      const named: Record<number, string> = {};
+      for (const { frame, channel } of Object.values(moves)) {
+        const { name } = channelWords[channel];
+        const before = named[frame];
+        if (!before?.includes(name)) named[frame] = before ? `${before}, ${name}` : `Key of a move: ${name}`;
+      }
+      return named;
+    }, [moves]),
+    found: useMemo(() => {
+      const says: Record<number, string> = {};
+      for (const finding of findings)
+        for (let at = finding.from; at <= finding.to; at++)
+          says[at] = says[at] ? `${says[at]} ${finding.says}` : finding.says;
+      return says;
+    }, [findings]),
+  };
+}
