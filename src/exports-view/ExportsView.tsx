@@ -74,80 +74,78 @@ export function ExportsView() {
           </TableHead>
           <TableBody>
             {exports.map((row) => (
-              <TableRow key={row.id}>
-                <TableCell sx={{ py: 0.5, pr: 0, width: 88 }}>
-                  {row.hasPicture && (
-                    <Box
-                      component="img"
-                      src={`/api/exports/${row.id}/picture`}
-                      alt=""
-                      sx={{ display: 'block', height: 44, maxWidth: 88, objectFit: 'contain' }}
-                    />
-                  )}
-                </TableCell>
-                <TableCell>
-                  {row.crossingId ? (
-                    <Box
-                      component={Link}
-                      href={`/crossings/${row.crossingId}`}
-                      sx={{ color: 'text.primary' }}
-                    >
-                      {row.crossingName}
-                    </Box>
-                  ) : (
-                    row.crossingName
-                  )}
-                </TableCell>
-                <TableCell>
-                  {row.revision}
-                  {row.newestRevision !== null && row.newestRevision > row.revision && (
-                    <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-                      older: now {row.newestRevision}.{' '}
-                      <Box
-                        component={Link}
-                        href={`/crossings/${row.crossingId}#export`}
-                        sx={{ color: 'text.primary' }}
-                      >
-                        Make it again
-                      </Box>
-                    </Box>
-                  )}
-                </TableCell>
-                <TableCell>
-                  {exportFormats[row.format].label}
-                  {row.sound !== 'none' && row.sound !== 'pcm' && ', with sound'}
-                </TableCell>
-                <TableCell>
-                  {row.width} × {row.height}, {formatRate(rateOf(row))} fps
-                </TableCell>
-                <TableCell>
-                  {row.firstFrame !== null && (
-                    <>
-                      {row.firstFrame} to {row.firstFrame + row.frameCount - 1}
-                      {row.shotName && ` of ${row.shotName}`}:{' '}
-                    </>
-                  )}
-                  {row.frameCount} frames, {((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s
-                </TableCell>
-                <TableCell>{formatBytes(row.byteSize)}</TableCell>
-                <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>
-                <TableCell sx={{ whiteSpace: 'nowrap' }}>
-                  <Button href={`/api/exports/${row.id}/file`} variant="outlined" sx={{ mr: 1 }}>
-                    Download
-                  </Button>
-                  <Button
-                    color="error"
-                    onClick={() => void remove(row.id)}
-                    aria-label={`Delete the export of ${row.crossingName}, revision ${row.revision}`}
-                  >
-                    Delete
-                  </Button>
-                </TableCell>
-              </TableRow>
+              <ExportRow key={row.id} row={row} onRemove={() => void remove(row.id)} />
             ))}
           </TableBody>
         </Table>
       )}
     </Page>
+  );
+}
+
+function ExportRow({ row, onRemove }: { row: ExportListing; onRemove(): void }) {
+  return (
+    <TableRow>
+      <TableCell sx={{ py: 0.5, pr: 0, width: 88 }}>
+        {row.hasPicture && (
+          <Box
+            component="img"
+            src={`/api/exports/${row.id}/picture`}
+            alt=""
+            sx={{ display: 'block', height: 44, maxWidth: 88, objectFit: 'contain' }}
+          />
+        )}
+      </TableCell>
+      <TableCell>
+        {row.crossingId ? (
+          <Box component={Link} href={`/crossings/${row.crossingId}`} sx={{ color: 'text.primary' }}>
+            {row.crossingName}
+          </Box>
+        ) : (
+          row.crossingName
+        )}
+      </TableCell>
+      <TableCell>
+        {row.revision}
+        {row.newestRevision !== null && row.newestRevision > row.revision && (
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+            older: now {row.newestRevision}.{' '}
+            <Box component={Link} href={`/crossings/${row.crossingId}#export`} sx={{ color: 'text.primary' }}>
+              Make it again
+            </Box>
+          </Box>
+        )}
+      </TableCell>
+      <TableCell>
+        {exportFormats[row.format].label}
+        {row.sound !== 'none' && row.sound !== 'pcm' && ', with sound'}
+      </TableCell>
+      <TableCell>
+        {row.width} × {row.height}, {formatRate(rateOf(row))} fps
+      </TableCell>
+      <TableCell>
+        {row.firstFrame !== null && (
+          <>
+            {row.firstFrame} to {row.firstFrame + row.frameCount - 1}
+            {row.shotName && ` of ${row.shotName}`}:{' '}
+          </>
+        )}
+        {row.frameCount} frames, {((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s
+      </TableCell>
+      <TableCell>{formatBytes(row.byteSize)}</TableCell>
+      <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>
+      <TableCell sx={{ whiteSpace: 'nowrap' }}>
+        <Button href={`/api/exports/${row.id}/file`} variant="outlined" sx={{ mr: 1 }}>
+          Download
+        </Button>
+        <Button
+          color="error"
+          onClick={onRemove}
+          aria-label={`Delete the export of ${row.crossingName}, revision ${row.revision}`}
+        >
+          Delete
+        </Button>
+      </TableCell>
+    </TableRow>
   );
 }

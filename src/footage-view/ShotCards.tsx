@@ -36,6 +36,8 @@ export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChange
   );
 }
 
+const facts = { fontSize: 12.5, color: 'text.secondary' };
+
 function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged(): void; onBegin(): void }) {
   const { enqueueSnackbar } = useSnackbar();
   /** Why deleting asks first; null: it does not. */
@@ -49,7 +51,6 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
       else enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
     }
   };
-  const facts = { fontSize: 12.5, color: 'text.secondary' };
   return (
     <Box
       component="article"
@@ -65,22 +66,11 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
       }}
     >
       {warning && (
-        <Dialog open onClose={() => setWarning(null)} aria-labelledby={`delete-${shot.id}`}>
-          <DialogTitle id={`delete-${shot.id}`}>Delete {shot.name}?</DialogTitle>
-          <DialogContent>{warning}</DialogContent>
-          <DialogActions>
-            <Button onClick={() => setWarning(null)}>Keep it</Button>
-            <Button
-              color="error"
-              onClick={() => {
-                setWarning(null);
-                void ask('DELETE', undefined, '?history=let+go');
-              }}
-            >
-              Delete the shot
-            </Button>
-          </DialogActions>
-        </Dialog>
+        <DeleteAnyway
+          {...{ shot, warning }}
+          onKeep={() => setWarning(null)}
+          onDelete={() => void ask('DELETE', undefined, '?history=let+go')}
+        />
       )}
       <ScrubPicture shot={shot} />
       <Box sx={{ px: 1.5, py: 1, display: 'grid', gap: 0.25 }}>
@@ -97,25 +87,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             </IconButton>
           </Tooltip>
         </Box>
-        <Box sx={facts}>
-          {shot.width} × {shot.height}
-          {shot.squarePixels ? '' : ' (pixels not square)'}, {formatRate(shot.rate)} fps
-          {shot.constantRate ? '' : ' on average, varying'}, {shot.frameCount}{' '}
-          {shot.frameCount === 1 ? 'frame' : `frames (${shot.duration.toFixed(2)} s)`}
-        </Box>
-        <Box sx={facts}>
-          {shot.codec}
-          {shot.stills ? ', ' : ' in '}
-          {shot.container}, {formatBytes(shot.byteSize)}
-          {shot.rotation ? `, turned ${shot.rotation}°` : ''}
-          {shot.colour.fullRange ? ', full range' : ''}
-          {shot.hasWorkCopy
-            ? ', with a work copy for stepping'
-            : shot.longestStretch > 30
-              ? `, steps slowly (a key frame each ${shot.longestStretch})`
-              : ''}
-        </Box>
-        {shot.treatment && <Box sx={facts}>{shot.treatment}</Box>}
+        <ShotFacts shot={shot} />
         {shot.stills && shot.frameCount > 1 && shot.usedIn.length === 0 && (
           <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
             Shown at
@@ -165,5 +137,63 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
         </Box>
       </Box>
     </Box>
+  );
+}
+
+function ShotFacts({ shot }: { shot: ShotListing }) {
+  return (
+    <>
+      <Box sx={facts}>
+        {shot.width} × {shot.height}
+        {shot.squarePixels ? '' : ' (pixels not square)'}, {formatRate(shot.rate)} fps
+        {shot.constantRate ? '' : ' on average, varying'}, {shot.frameCount}{' '}
+        {shot.frameCount === 1 ? 'frame' : `frames (${shot.duration.toFixed(2)} s)`}
+      </Box>
+      <Box sx={facts}>
+        {shot.codec}
+        {shot.stills ? ', ' : ' in '}
+        {shot.container}, {formatBytes(shot.byteSize)}
+        {shot.rotation ? `, turned ${shot.rotation}°` : ''}
+        {shot.colour.fullRange ? ', full range' : ''}
+        {shot.hasWorkCopy
+          ? ', with a work copy for stepping'
+          : shot.longestStretch > 30
+            ? `, steps slowly (a key frame each ${shot.longestStretch})`
+            : ''}
+      </Box>
+      {shot.treatment && <Box sx={facts}>{shot.treatment}</Box>}
+    </>
+  );
+}
+
+/** Asks before a shot is deleted that undoing needs. */
+function DeleteAnyway({
+  shot,
+  warning,
+  onKeep,
+  onDelete,
+}: {
+  shot: ShotListing;
+  warning: string;
+  onKeep(): void;
+  onDelete(): void;
+}) {
+  return (
+    <Dialog open onClose={onKeep} aria-labelledby={`delete-${shot.id}`}>
+      <DialogTitle id={`delete-${shot.id}`}>Delete {shot.name}?</DialogTitle>
+      <DialogContent>{warning}</DialogContent>
+      <DialogActions>
+        <Button onClick={onKeep}>Keep it</Button>
+        <Button
+          color="error"
+          onClick={() => {
+            onKeep();
+            onDelete();
+          }}
+        >
+          Delete the shot
+        </Button>
+      </DialogActions>
+    </Dialog>
   );
 }

@@ -199,13 +199,7 @@ export function NewCrossing(props: NewCrossingProps) {
             }}
           />
         </Box>
-        {lined && (
-          <Box sx={{ fontSize: 14 }} role="status">
-            {lined.timing.cut === null
-              ? 'The incoming shot is slipped to where it fits best.'
-              : `Slip and speed as the timeline has them: ${lined.timing.length} frames, the cut on frame ${lined.timing.cut}.`}
-          </Box>
-        )}
+        {lined && <TimingNote timing={lined.timing} />}
         {layout.found && (
           <FormControlLabel
             control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
@@ -331,5 +325,15 @@ function PlanCard({ plan, chosen, onChoose }: { plan: Plan; chosen: boolean; onC
         <Box sx={{ fontWeight: 700, fontSize: 14 }}>{plan[0].toUpperCase() + plan.slice(1)}</Box>
       </Box>
     </ButtonBase>
+  );
+}
+
+function TimingNote({ timing }: { timing: FromCut['timing'] }) {
+  return (
+    <Box sx={{ fontSize: 14 }} role="status">
+      {timing.cut === null
+        ? 'The incoming shot is slipped to where it fits best.'
+        : `Slip and speed as the timeline has them: ${timing.length} frames, the cut on frame ${timing.cut}.`}
+    </Box>
   );
 }

@@ -95,44 +95,59 @@ export function ShotChoice({
       ) : (
         <Box sx={{ py: 5, textAlign: 'center', color: 'text.secondary' }}>Drop a file here</Box>
       )}
-      {shots.length > 0 && (
+      {shots.length > 0 && <ShotRadios {...{ label, shots, chosen, onChoose }} />}
+    </Box>
+  );
+}
+
+/** The shots there are, to choose from by picture. */
+function ShotRadios({
+  label,
+  shots,
+  chosen,
+  onChoose,
+}: {
+  label: string;
+  shots: readonly ShotListing[];
+  chosen: string;
+  onChoose(id: string): void;
+}) {
+  return (
+    <Box
+      role="radiogroup"
+      aria-label={label}
+      sx={{ display: 'flex', gap: 0.75, overflowX: 'auto', scrollbarWidth: 'thin', pb: 0.5 }}
+    >
+      {shots.map((each) => (
         <Box
-          role="radiogroup"
-          aria-label={label}
-          sx={{ display: 'flex', gap: 0.75, overflowX: 'auto', scrollbarWidth: 'thin', pb: 0.5 }}
+          key={each.id}
+          component="button"
+          type="button"
+          role="radio"
+          aria-checked={each.id === chosen}
+          aria-label={each.name}
+          title={each.name}
+          onClick={() => onChoose(each.id)}
+          sx={{
+            flex: 'none',
+            width: 84,
+            p: 0,
+            border: 2,
+            borderColor: each.id === chosen ? 'primary.main' : 'transparent',
+            bgcolor: 'transparent',
+            color: 'text.primary',
+            font: 'inherit',
+            fontSize: 11,
+            cursor: 'pointer',
+            textAlign: 'left',
+          }}
         >
-          {shots.map((each) => (
-            <Box
-              key={each.id}
-              component="button"
-              type="button"
-              role="radio"
-              aria-checked={each.id === chosen}
-              aria-label={each.name}
-              title={each.name}
-              onClick={() => onChoose(each.id)}
-              sx={{
-                flex: 'none',
-                width: 84,
-                p: 0,
-                border: 2,
-                borderColor: each.id === chosen ? 'primary.main' : 'transparent',
-                bgcolor: 'transparent',
-                color: 'text.primary',
-                font: 'inherit',
-                fontSize: 11,
-                cursor: 'pointer',
-                textAlign: 'left',
-              }}
-            >
-              <ScrubPicture shot={each} />
-              <Box sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', px: '2px' }}>
-                {each.name}
-              </Box>
-            </Box>
-          ))}
+          <ScrubPicture shot={each} />
+          <Box sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', px: '2px' }}>
+            {each.name}
+          </Box>
         </Box>
-      )}
+      ))}
     </Box>
   );
 }

@@ -37,6 +37,13 @@ export function CheckStep() {
     if (finding.pieceId) setView({ lane: 'sound' });
     if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
   };
+  const mendIt = (finding: Finding) => {
+    setMending(finding);
+    void mend(finding).then((refusal) => {
+      setMending(null);
+      if (refusal) enqueueSnackbar(refusal);
+    });
+  };
   const drawn = Object.keys(document.outlines).length > 0 || cutsByPicture(document);
   if (!drawn && !findings.some(({ kind }) => kind === 'footage is missing'))
     return (
@@ -96,46 +103,57 @@ export function CheckStep() {
         aria-label="Findings"
       >
         {findings.map((finding) => (
-          <Box
-            component="li"
+          <FindingItem
             key={`${finding.kind} ${finding.outlineId ?? finding.pieceId} ${finding.from}`}
-            sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 1 }}
-          >
-            <Box sx={{ display: 'flex', gap: 0.75, fontSize: 14, lineHeight: 1.35 }}>
-              <Box sx={{ color: 'warning.main', flex: 'none', pt: '1px' }}>
-                <FindingIcon size={16} />
-              </Box>
-              <Box>
-                {several && finding.outlineId && traced?.document.outlines[finding.outlineId] && (
-                  <b>{traced.document.outlines[finding.outlineId].name}. </b>
-                )}
-                {finding.says}
-              </Box>
-            </Box>
-            <Box sx={{ display: 'flex', gap: 0.5, mt: 0.25 }}>
-              <Button onClick={() => go(finding)}>Go there</Button>
-              {finding.fix && (
-                <Button
-                  variant="outlined"
-                  disabled={mending !== null}
-                  onClick={() => {
-                    setMending(finding);
-                    void mend(finding).then((refusal) => {
-                      setMending(null);
-                      if (refusal) enqueueSnackbar(refusal);
-                    });
-                  }}
-                >
-                  {fixLabels[finding.fix]}
-                </Button>
-              )}
-            </Box>
-          </Box>
+            finding={finding}
+            outlineName={several ? (document.outlines[finding.outlineId ?? '']?.name ?? null) : null}
+            busy={mending !== null}
+            onGo={() => go(finding)}
+            onMend={() => mendIt(finding)}
+          />
         ))}
       </Box>
       <Button variant="outlined" onClick={() => setView({ strips: true })}>
         Contact sheet of the edge
       </Button>
+    </Box>
+  );
+}
+
+function FindingItem({
+  finding,
+  outlineName,
+  busy,
+  onGo,
+  onMend,
+}: {
+  finding: Finding;
+  /** Where there are several outlines. */
+  outlineName: string | null;
+  /** Whether something is being mended. */
+  busy: boolean;
+  onGo(): void;
+  onMend(): void;
+}) {
+  return (
+    <Box component="li" sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 1 }}>
+      <Box sx={{ display: 'flex', gap: 0.75, fontSize: 14, lineHeight: 1.35 }}>
+        <Box sx={{ color: 'warning.main', flex: 'none', pt: '1px' }}>
+          <FindingIcon size={16} />
+        </Box>
+        <Box>
+          {outlineName && <b>{outlineName}. </b>}
+          {finding.says}
+        </Box>
+      </Box>
+      <Box sx={{ display: 'flex', gap: 0.5, mt: 0.25 }}>
+        <Button onClick={onGo}>Go there</Button>
+        {finding.fix && (
+          <Button variant="outlined" disabled={busy} onClick={onMend}>
+            {fixLabels[finding.fix]}
+          </Button>
+        )}
+      </Box>
     </Box>
   );
 }

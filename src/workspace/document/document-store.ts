@@ -88,39 +88,7 @@ export const useDocument = create<DocumentState>(() => ({
   save: { kind: 'saved' },
   notice: null,
 
-  async open(crossingId) {
-    wanted = crossingId;
-    const aside = await sendLeftovers(crossingId);
-    const opened = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
-    if (wanted !== crossingId) return;
-    queue?.close();
-    channel?.close();
-    expectedRevision = acknowledgedRevision = opened.revision;
-    hasOlder = opened.hasOlder;
-    channel = new BroadcastChannel(`kiv-crossing-${crossingId}`);
-    channel.onmessage = () => void get().checkOtherWindows();
-    queue = new SaveQueue(
-      crossingId,
-      (save) => set({ save }),
-      (revision) => {
-        acknowledgedRevision = revision;
-        channel?.postMessage(revision);
-      },
-      rejoin,
-      (steps) => holdSetAside(crossingId, steps),
-    );
-    void readSetAside(crossingId);
-    set({
-      document: opened.document,
-      shots: opened.shots,
-      history: opened.history,
-      save: { kind: 'saved' },
-      notice:
-        aside > 0
-          ? `${aside} unsaved ${aside === 1 ? 'change' : 'changes'} of an earlier visit could not be saved and ${aside === 1 ? 'was' : 'were'} set aside.`
-          : null,
-    });
-  },
+  open: openCrossing,
 
   close() {
     wanted = null;
@@ -188,22 +156,7 @@ export const useDocument = create<DocumentState>(() => ({
       ? acknowledgedRevision
       : null,
 
-  async checkOtherWindows() {
-    const { document } = get();
-    if (!document || !queue || queue.waiting > 0) return;
-    try {
-      const since = acknowledgedRevision;
-      const { revision, commits } = await call<CrossingChanges>(
-        `/api/crossings/${document.crossing.id}/changes?since=${since}`,
-      );
-      if (revision === acknowledgedRevision || queue.waiting > 0 || acknowledgedRevision !== since) return;
-      if (!commits || !follow(commits)) await refresh();
-      else expectedRevision = acknowledgedRevision = revision;
-      set({ notice: 'Another window changed this crossing. This window now shows it.' });
-    } catch {
-      // Out of reach: the next edit will say so.
-    }
-  },
+  checkOtherWindows,
 
   addShot(media) {
     if (!get().shots.some(({ shot }) => shot.id === media.shot.id)) set({ shots: [...get().shots, media] });
@@ -213,20 +166,73 @@ export const useDocument = create<DocumentState>(() => ({
     set({ shots: get().shots.map((media) => (media.shot.id === shot.id ? { ...media, shot } : media)) });
   },
 
-  async lookForWorkCopies() {
-    for (const media of get().shots) {
-      if (media.work || media.stills) continue;
-      const now = await call<ShotMedia>(`/api/shots/${media.shot.id}`).catch(() => null);
-      if (now?.work)
-        set({ shots: get().shots.map((each) => (each === media ? { ...each, work: now.work } : each)) });
-    }
-  },
+  lookForWorkCopies,
 
   clearNotice: () => set({ notice: null }),
 }));
 
 const set = (part: Partial<DocumentState>): void => useDocument.setState(part);
 const get = (): DocumentState => useDocument.getState();
+
+async function openCrossing(crossingId: string) {
+  wanted = crossingId;
+  const aside = await sendLeftovers(crossingId);
+  const opened = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
+  if (wanted !== crossingId) return;
+  queue?.close();
+  channel?.close();
+  expectedRevision = acknowledgedRevision = opened.revision;
+  hasOlder = opened.hasOlder;
+  channel = new BroadcastChannel(`kiv-crossing-${crossingId}`);
+  channel.onmessage = () => void get().checkOtherWindows();
+  queue = new SaveQueue(
+    crossingId,
+    (save) => set({ save }),
+    (revision) => {
+      acknowledgedRevision = revision;
+      channel?.postMessage(revision);
+    },
+    rejoin,
+    (steps) => holdSetAside(crossingId, steps),
+  );
+  void readSetAside(crossingId);
+  set({
+    document: opened.document,
+    shots: opened.shots,
+    history: opened.history,
+    save: { kind: 'saved' },
+    notice:
+      aside > 0
+        ? `${aside} unsaved ${aside === 1 ? 'change' : 'changes'} of an earlier visit could not be saved and ${aside === 1 ? 'was' : 'were'} set aside.`
+        : null,
+  });
+}
+
+async function checkOtherWindows() {
+  const { document } = get();
+  if (!document || !queue || queue.waiting > 0) return;
+  try {
+    const since = acknowledgedRevision;
+    const { revision, commits } = await call<CrossingChanges>(
+      `/api/crossings/${document.crossing.id}/changes?since=${since}`,
+    );
+    if (revision === acknowledgedRevision || queue.waiting > 0 || acknowledgedRevision !== since) return;
+    if (!commits || !follow(commits)) await refresh();
+    else expectedRevision = acknowledgedRevision = revision;
+    set({ notice: 'Another window changed this crossing. This window now shows it.' });
+  } catch {
+    // Out of reach: the next edit will say so.
+  }
+}
+
+async function lookForWorkCopies() {
+  for (const media of get().shots) {
+    if (media.work || media.stills) continue;
+    const now = await call<ShotMedia>(`/api/shots/${media.shot.id}`).catch(() => null);
+    if (now?.work)
+      set({ shots: get().shots.map((each) => (each === media ? { ...each, work: now.work } : each)) });
+  }
+}
 
 /**
  * Sets the document after some changes, with what else changes with it; who listens hears of it then.

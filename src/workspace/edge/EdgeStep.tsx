@@ -7,7 +7,7 @@ import TextField from '@mui/material/TextField';
 import { memo, useDeferredValue } from 'react';
 import { type Blend, blends } from '@/core/model/choices';
 import { edgeAtFrame } from '@/core/document/document';
-import type { EdgeSettings } from '@/core/document/tables';
+import type { EdgeSettings, OutlineRow } from '@/core/document/tables';
 import { edgeAt, mostExposures, shutterAt } from '@/core/outline';
 import { KeyIcon, NoKeyIcon } from '@/interface/icons';
 import { SmallButton } from '@/interface/SmallButton';
@@ -80,22 +80,7 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
       </Box>
       <Width label="Feather inside" name="featherInside" edge={edge} />
       <Width label="Feather outside" name="featherOutside" edge={edge} />
-      <Box sx={{ display: 'flex', gap: 0.75 }}>
-        {(['Inside', 'Both', 'Outside'] as const).map((side) => (
-          <Button
-            key={side}
-            fullWidth
-            title={`Puts all of the softness ${side === 'Both' ? 'evenly about the line' : `to the ${side.toLowerCase()}`}`}
-            onClick={() => {
-              const all = edge.featherInside + edge.featherOutside;
-              const inside = side === 'Inside' ? all : side === 'Both' ? all / 2 : 0;
-              changeEdge('Feather', { featherInside: inside, featherOutside: all - inside });
-            }}
-          >
-            {side}
-          </Button>
-        ))}
-      </Box>
+      <SideButtons edge={edge} />
       <SliderNumber
         label="Spread"
         value={edge.spread}
@@ -124,33 +109,7 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
           onChange={edgeOnward}
         />
       )}
-      <Box>
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-          <NumberField
-            label="Blur, shutter"
-            value={outline.shutter}
-            low={0}
-            high={720}
-            unit="°"
-            onChange={(open) => changeOutline('Shutter', { shutter: open, phase: -open / 2 })}
-          />
-          <NumberField
-            label="Opens at"
-            value={outline.phase}
-            low={-720}
-            high={720}
-            unit="°"
-            onChange={(phase) => changeOutline('Shutter phase', { phase })}
-          />
-        </Box>
-        <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
-          {outline.shutter === 0
-            ? 'Off. 180° blurs the matte as most cameras blur what moves.'
-            : shutter
-              ? `${shutter.moments.length} moments, ${shutter.step.toFixed(1)} px apart${shutter.moments.length === mostExposures ? ', the most there are' : ''}.`
-              : 'The outline does not move on this frame.'}
-        </Box>
-      </Box>
+      <BlurFields outline={outline} shutter={shutter} />
       <TextField
         select
         label="Soft edges are mixed in"
@@ -188,5 +147,60 @@ function Width({
       onDraft={(value) => draftEdge({ [name]: value })}
       onChange={(value) => changeEdge(label, { [name]: value })}
     />
+  );
+}
+
+/** Puts the softness to one side of the line, or evenly about it. */
+function SideButtons({ edge }: { edge: EdgeSettings }) {
+  return (
+    <Box sx={{ display: 'flex', gap: 0.75 }}>
+      {(['Inside', 'Both', 'Outside'] as const).map((side) => (
+        <Button
+          key={side}
+          fullWidth
+          title={`Puts all of the softness ${side === 'Both' ? 'evenly about the line' : `to the ${side.toLowerCase()}`}`}
+          onClick={() => {
+            const all = edge.featherInside + edge.featherOutside;
+            const inside = side === 'Inside' ? all : side === 'Both' ? all / 2 : 0;
+            changeEdge('Feather', { featherInside: inside, featherOutside: all - inside });
+          }}
+        >
+          {side}
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
+/** Motion blur of the matte. */
+function BlurFields({ outline, shutter }: { outline: OutlineRow; shutter: ReturnType<typeof shutterAt> }) {
+  return (
+    <Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+        <NumberField
+          label="Blur, shutter"
+          value={outline.shutter}
+          low={0}
+          high={720}
+          unit="°"
+          onChange={(open) => changeOutline('Shutter', { shutter: open, phase: -open / 2 })}
+        />
+        <NumberField
+          label="Opens at"
+          value={outline.phase}
+          low={-720}
+          high={720}
+          unit="°"
+          onChange={(phase) => changeOutline('Shutter phase', { phase })}
+        />
+      </Box>
+      <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
+        {outline.shutter === 0
+          ? 'Off. 180° blurs the matte as most cameras blur what moves.'
+          : shutter
+            ? `${shutter.moments.length} moments, ${shutter.step.toFixed(1)} px apart${shutter.moments.length === mostExposures ? ', the most there are' : ''}.`
+            : 'The outline does not move on this frame.'}
+      </Box>
+    </Box>
   );
 }

@@ -29,33 +29,9 @@ export function MeasureEdge({
   outlineId: string;
   poseCount: number;
 }) {
-  const theme = useTheme();
-  const place = useView((state) => state.pointerPlace);
-  const document = useDocument((state) => state.document);
-  const begun = useChecks((state) => state.share !== null);
-  const [measure, setMeasure] = useState<EdgeMeasure | null>(null);
-  const [note, setNote] = useState<string | null>(null);
   const [matching, setMatching] = useState(false);
   const { enqueueSnackbar } = useSnackbar();
-
-  useEffect(() => {
-    if (frame === null || !begun) return;
-    let gone = false;
-    const timer = setTimeout(() => {
-      void checksNow()
-        ?.measure(outlineId, frame, place)
-        .then((found) => {
-          if (gone) return;
-          setMeasure(found);
-          setNote(found ? null : 'On this frame there is no line with a clear edge along it.');
-        })
-        .catch((error) => !gone && setNote(sentenceOf(error)));
-    }, rest);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
-  }, [outlineId, frame, place, document, begun]);
+  const { measure, note, place } = useEdgeMeasure(frame, outlineId);
 
   const match = (where: 'here' | 'keyed' | 'at points') => {
     setMatching(true);
@@ -64,12 +40,6 @@ export function MeasureEdge({
       if (refusal) enqueueSnackbar(refusal);
     });
   };
-  const rows = measure?.depths.map((depth, row) => ({
-    depth,
-    picture: measure.picture[row],
-    matte: measure.matte[row],
-  }));
-  const text = { fontSize: 11, fill: theme.palette.text.secondary };
   return (
     <Box sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ fontWeight: 700, fontSize: 14 }}>Measure edge</Box>
@@ -77,60 +47,8 @@ export function MeasureEdge({
         Across the line, px: outside on the left, inside on the right.{' '}
         {place ? 'Read about the pointer.' : 'Read along the whole line; point at it to read there.'}
       </Box>
-      {rows && (
-        <Box
-          sx={{ height: 150 }}
-          role="img"
-          aria-label={`Picture ${measure!.pictureWidth.toFixed(1)} px wide, matte ${measure!.matteWidth?.toFixed(1) ?? 'more'} px wide`}
-        >
-          <ResponsiveContainer width="100%" height="100%">
-            <LineChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: -26 }}>
-              <CartesianGrid stroke={theme.palette.divider} vertical={false} />
-              <XAxis
-                dataKey="depth"
-                type="number"
-                domain={[-32, 32]}
-                ticks={[-32, -16, 0, 16, 32]}
-                tick={text}
-              />
-              <YAxis domain={[-0.2, 1.2]} ticks={[0, 0.5, 1]} tick={text} allowDataOverflow />
-              <ReferenceLine x={0} stroke={theme.palette.text.primary} />
-              <Line
-                dataKey="picture"
-                dot={false}
-                isAnimationActive={false}
-                strokeWidth={2}
-                stroke={theme.kiv.role.outgoing}
-              />
-              <Line
-                dataKey="matte"
-                dot={false}
-                isAnimationActive={false}
-                strokeWidth={2}
-                strokeDasharray="5 3"
-                stroke={theme.kiv.role.incoming}
-              />
-            </LineChart>
-          </ResponsiveContainer>
-        </Box>
-      )}
-      {measure && (
-        <Box
-          component="dl"
-          sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', fontSize: 13, '& dd': { m: 0 } }}
-        >
-          <dt>Picture ━, 10 to 90 %</dt>
-          <dd>{measure.pictureWidth.toFixed(1)} px</dd>
-          <dt>Matte ┅, 10 to 90 %</dt>
-          <dd>{measure.matteWidth === null ? 'beyond' : `${measure.matteWidth.toFixed(1)} px`}</dd>
-          <dt>The picture’s edge lies</dt>
-          <dd>
-            {measure.offset === 0
-              ? 'on the line'
-              : `${Math.abs(measure.offset).toFixed(1)} px ${measure.offset > 0 ? 'inside' : 'outside'}`}
-          </dd>
-        </Box>
-      )}
+      {measure && <EdgeChart measure={measure} />}
+      {measure && <EdgeNumbers measure={measure} />}
       {note && <Box sx={{ fontSize: 13, color: 'text.secondary' }}>{note}</Box>}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" disabled={matching || !measure} onClick={() => match('here')}>
@@ -154,6 +72,96 @@ export function MeasureEdge({
           Match at each point
         </Button>
       </Box>
+    </Box>
+  );
+}
+
+/** The edge along the line, or about the pointer where that is on it, measured anew whenever those come to rest. */
+function useEdgeMeasure(frame: number | null, outlineId: string) {
+  const place = useView((state) => state.pointerPlace);
+  const document = useDocument((state) => state.document);
+  const begun = useChecks((state) => state.share !== null);
+  const [measure, setMeasure] = useState<EdgeMeasure | null>(null);
+  const [note, setNote] = useState<string | null>(null);
+
+  useEffect(() => {
+    if (frame === null || !begun) return;
+    let gone = false;
+    const timer = setTimeout(() => {
+      void checksNow()
+        ?.measure(outlineId, frame, place)
+        .then((found) => {
+          if (gone) return;
+          setMeasure(found);
+          setNote(found ? null : 'On this frame there is no line with a clear edge along it.');
+        })
+        .catch((error) => !gone && setNote(sentenceOf(error)));
+    }, rest);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [outlineId, frame, place, document, begun]);
+  return { measure, note, place };
+}
+
+function EdgeChart({ measure }: { measure: EdgeMeasure }) {
+  const theme = useTheme();
+  const rows = measure.depths.map((depth, row) => ({
+    depth,
+    picture: measure.picture[row],
+    matte: measure.matte[row],
+  }));
+  const text = { fontSize: 11, fill: theme.palette.text.secondary };
+  return (
+    <Box
+      sx={{ height: 150 }}
+      role="img"
+      aria-label={`Picture ${measure.pictureWidth.toFixed(1)} px wide, matte ${measure.matteWidth?.toFixed(1) ?? 'more'} px wide`}
+    >
+      <ResponsiveContainer width="100%" height="100%">
+        <LineChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: -26 }}>
+          <CartesianGrid stroke={theme.palette.divider} vertical={false} />
+          <XAxis dataKey="depth" type="number" domain={[-32, 32]} ticks={[-32, -16, 0, 16, 32]} tick={text} />
+          <YAxis domain={[-0.2, 1.2]} ticks={[0, 0.5, 1]} tick={text} allowDataOverflow />
+          <ReferenceLine x={0} stroke={theme.palette.text.primary} />
+          <Line
+            dataKey="picture"
+            dot={false}
+            isAnimationActive={false}
+            strokeWidth={2}
+            stroke={theme.kiv.role.outgoing}
+          />
+          <Line
+            dataKey="matte"
+            dot={false}
+            isAnimationActive={false}
+            strokeWidth={2}
+            strokeDasharray="5 3"
+            stroke={theme.kiv.role.incoming}
+          />
+        </LineChart>
+      </ResponsiveContainer>
+    </Box>
+  );
+}
+
+function EdgeNumbers({ measure }: { measure: EdgeMeasure }) {
+  return (
+    <Box
+      component="dl"
+      sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', fontSize: 13, '& dd': { m: 0 } }}
+    >
+      <dt>Picture ━, 10 to 90 %</dt>
+      <dd>{measure.pictureWidth.toFixed(1)} px</dd>
+      <dt>Matte ┅, 10 to 90 %</dt>
+      <dd>{measure.matteWidth === null ? 'beyond' : `${measure.matteWidth.toFixed(1)} px`}</dd>
+      <dt>The picture’s edge lies</dt>
+      <dd>
+        {measure.offset === 0
+          ? 'on the line'
+          : `${Math.abs(measure.offset).toFixed(1)} px ${measure.offset > 0 ? 'inside' : 'outside'}`}
+      </dd>
     </Box>
   );
 }

@@ -71,92 +71,9 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
         ))}
       </TextField>
       <Partners layer={layer} all={all} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-        <TextField
-          select
-          label="Role"
-          value={layer.role}
-          onChange={(event) =>
-            changeLayer(`Make it the ${layerName({ role: event.target.value as Role })}`, layer, {
-              role: event.target.value as Role,
-            })
-          }
-        >
-          {(Object.keys(roleName) as Role[]).map((role) => (
-            <MenuItem key={role} value={role}>
-              {roleName[role]}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          select
-          label="Its outlines"
-          value={layer.keeps ? 'keep' : 'cut'}
-          onChange={(event) => set('Change what outlines do to', { keeps: event.target.value === 'keep' })}
-        >
-          <MenuItem value="cut">cut away</MenuItem>
-          <MenuItem value="keep">keep</MenuItem>
-        </TextField>
-      </Box>
-      <Box sx={{ display: 'flex', gap: 1 }}>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={layer.fit}
-          aria-label="Size in the frame"
-          onChange={(_event, fit: Fit | null) => fit && set('Resize', { fit })}
-        >
-          {fits.map(({ fit, label, says }) => (
-            <ToggleButton key={fit} value={fit} title={says} sx={{ py: 0.3, px: 1.1 }}>
-              {label}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
-        <ToggleButton
-          size="small"
-          value="flip"
-          selected={layer.flip}
-          onChange={() => set('Flip', { flip: !layer.flip })}
-          title="Mirror left to right"
-          sx={{ py: 0.3, px: 1.1, flex: 1 }}
-        >
-          Flip
-        </ToggleButton>
-      </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-        <NumberField
-          label="Scale"
-          value={layer.scale}
-          low={1}
-          high={2000}
-          unit="%"
-          onChange={(scale) => set('Scale', { scale })}
-        />
-        <NumberField
-          label="Turn"
-          value={layer.turn}
-          low={-360}
-          high={360}
-          unit="°"
-          onChange={(turn) => set('Turn', { turn })}
-        />
-        <NumberField
-          label="Across"
-          value={layer.x}
-          low={-20000}
-          high={20000}
-          unit="px"
-          onChange={(x) => set('Move', { x })}
-        />
-        <NumberField
-          label="Down"
-          value={layer.y}
-          low={-20000}
-          high={20000}
-          unit="px"
-          onChange={(y) => set('Move', { y })}
-        />
-      </Box>
+      <RoleFields layer={layer} set={set} />
+      <FitFields layer={layer} set={set} />
+      <PlaceFields layer={layer} set={set} />
       <Straighten key={layer.id} layer={layer} />
       {shot && (
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
@@ -187,6 +104,125 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
           Take away
         </Button>
       </Box>
+    </Box>
+  );
+}
+
+function PlaceFields({
+  layer,
+  set,
+}: {
+  layer: LayerRow;
+  set(label: string, settings: Partial<LayerRow>): void;
+}) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+      <NumberField
+        label="Scale"
+        value={layer.scale}
+        low={1}
+        high={2000}
+        unit="%"
+        onChange={(scale) => set('Scale', { scale })}
+      />
+      <NumberField
+        label="Turn"
+        value={layer.turn}
+        low={-360}
+        high={360}
+        unit="°"
+        onChange={(turn) => set('Turn', { turn })}
+      />
+      <NumberField
+        label="Across"
+        value={layer.x}
+        low={-20000}
+        high={20000}
+        unit="px"
+        onChange={(x) => set('Move', { x })}
+      />
+      <NumberField
+        label="Down"
+        value={layer.y}
+        low={-20000}
+        high={20000}
+        unit="px"
+        onChange={(y) => set('Move', { y })}
+      />
+    </Box>
+  );
+}
+
+function FitFields({
+  layer,
+  set,
+}: {
+  layer: LayerRow;
+  set(label: string, settings: Partial<LayerRow>): void;
+}) {
+  return (
+    <Box sx={{ display: 'flex', gap: 1 }}>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={layer.fit}
+        aria-label="Size in the frame"
+        onChange={(_event, fit: Fit | null) => fit && set('Resize', { fit })}
+      >
+        {fits.map(({ fit, label, says }) => (
+          <ToggleButton key={fit} value={fit} title={says} sx={{ py: 0.3, px: 1.1 }}>
+            {label}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <ToggleButton
+        size="small"
+        value="flip"
+        selected={layer.flip}
+        onChange={() => set('Flip', { flip: !layer.flip })}
+        title="Mirror left to right"
+        sx={{ py: 0.3, px: 1.1, flex: 1 }}
+      >
+        Flip
+      </ToggleButton>
+    </Box>
+  );
+}
+
+function RoleFields({
+  layer,
+  set,
+}: {
+  layer: LayerRow;
+  set(label: string, settings: Partial<LayerRow>): void;
+}) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+      <TextField
+        select
+        label="Role"
+        value={layer.role}
+        onChange={(event) =>
+          changeLayer(`Make it the ${layerName({ role: event.target.value as Role })}`, layer, {
+            role: event.target.value as Role,
+          })
+        }
+      >
+        {(Object.keys(roleName) as Role[]).map((role) => (
+          <MenuItem key={role} value={role}>
+            {roleName[role]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Its outlines"
+        value={layer.keeps ? 'keep' : 'cut'}
+        onChange={(event) => set('Change what outlines do to', { keeps: event.target.value === 'keep' })}
+      >
+        <MenuItem value="cut">cut away</MenuItem>
+        <MenuItem value="keep">keep</MenuItem>
+      </TextField>
     </Box>
   );
 }

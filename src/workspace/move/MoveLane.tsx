@@ -89,36 +89,12 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
         />
       ))}
       {handles.map(({ key, which, left, top, from }) => (
-        <Box key={`${key.id} ${which}`}>
-          <LanePlot>
-            <line
-              x1={from.left}
-              y1={from.top}
-              x2={left}
-              y2={top}
-              stroke={theme.palette.text.secondary}
-              vectorEffect="non-scaling-stroke"
-            />
-          </LanePlot>
-          <ButtonBase
-            aria-label={`${which === 'first' ? 'First' : 'Second'} handle of the way from frame ${key.frame}`}
-            title="Drag: how the way to the next key begins and ends"
-            onPointerDown={(event) => takeHandle(event, key, which)}
-            sx={{
-              position: 'absolute',
-              width: 12,
-              height: 12,
-              ml: '-6px',
-              mt: '-6px',
-              border: 2,
-              borderColor: 'text.primary',
-              bgcolor: 'background.paper',
-              touchAction: 'none',
-              cursor: 'grab',
-            }}
-            style={{ left: `${left}%`, top: `${top}%` }}
-          />
-        </Box>
+        <EaseHandle
+          key={`${key.id} ${which}`}
+          {...{ which, left, top, from }}
+          frame={key.frame}
+          onTake={(event) => takeHandle(event, key, which)}
+        />
       ))}
       {course.keys.length === 0 && (
         <Box
@@ -190,4 +166,55 @@ function LaneKey({
 function label(value: number, lane: CourseName): string {
   const places = Math.abs(value) >= 100 ? 1 : 10;
   return `${Math.round(value * places) / places} ${unitOf(lane)}`;
+}
+
+/** A handle of an eased way, in percent of the lane both ways. */
+function EaseHandle({
+  which,
+  frame,
+  left,
+  top,
+  from,
+  onTake,
+}: {
+  which: 'first' | 'second';
+  frame: number;
+  left: number;
+  top: number;
+  from: { left: number; top: number };
+  onTake(event: PointerEvent<HTMLElement>): void;
+}) {
+  const theme = useTheme();
+  return (
+    <Box>
+      <LanePlot>
+        <line
+          x1={from.left}
+          y1={from.top}
+          x2={left}
+          y2={top}
+          stroke={theme.palette.text.secondary}
+          vectorEffect="non-scaling-stroke"
+        />
+      </LanePlot>
+      <ButtonBase
+        aria-label={`${which === 'first' ? 'First' : 'Second'} handle of the way from frame ${frame}`}
+        title="Drag: how the way to the next key begins and ends"
+        onPointerDown={onTake}
+        sx={{
+          position: 'absolute',
+          width: 12,
+          height: 12,
+          ml: '-6px',
+          mt: '-6px',
+          border: 2,
+          borderColor: 'text.primary',
+          bgcolor: 'background.paper',
+          touchAction: 'none',
+          cursor: 'grab',
+        }}
+        style={{ left: `${left}%`, top: `${top}%` }}
+      />
+    </Box>
+  );
 }

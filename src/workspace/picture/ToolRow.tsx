@@ -67,20 +67,7 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
 
 /** Tools for drawing on the left, what the picture shows on the right. */
 export const ToolRow = memo(function ToolRow() {
-  const { tool, drawnBy, view, onion, loupe, camera, stepsFolded, sheetFolded } = useView(
-    useShallow(({ tool, drawnBy, view, onion, loupe, camera, stepsFolded, sheetFolded }) => ({
-      tool,
-      drawnBy,
-      view,
-      onion,
-      loupe,
-      camera,
-      stepsFolded,
-      sheetFolded,
-    })),
-  );
-  const inHand = useOutline();
-  const both = (bothViews as readonly View[]).includes(view);
+  const stepsFolded = useView((state) => state.stepsFolded);
   return (
     <Box
       role="toolbar"
@@ -108,6 +95,20 @@ export const ToolRow = memo(function ToolRow() {
           <FoldLeftIcon size={18} />
         </IconButton>
       </Tooltip>
+      <DrawingTools />
+      <ViewTools />
+    </Box>
+  );
+});
+
+/** What the pointer draws and moves with, and what helps it. */
+function DrawingTools() {
+  const { tool, drawnBy, onion, loupe } = useView(
+    useShallow(({ tool, drawnBy, onion, loupe }) => ({ tool, drawnBy, onion, loupe })),
+  );
+  const inHand = useOutline();
+  return (
+    <>
       <ToggleButtonGroup
         exclusive
         size="small"
@@ -175,54 +176,64 @@ export const ToolRow = memo(function ToolRow() {
           <LoupeIcon size={18} />
         </IconButton>
       </Tooltip>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, ml: 'auto' }}>
-        <Tooltip title="The whole frame (Z)">
-          <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.5, flex: 'none' }}>
-            Fit
-          </Button>
-        </Tooltip>
-        <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
-          <Button
-            onClick={showFullSize}
-            aria-label="One pixel to one"
-            sx={{ minWidth: 0, px: 0.5, flex: 'none', whiteSpace: 'nowrap', font: `700 12px ${mono}` }}
-          >
-            {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
-          </Button>
-        </Tooltip>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={both ? 'both' : view}
-          aria-label="View"
-          onChange={(_event, next: View | 'both' | null) => {
-            if (next === 'both') showBoth();
-            else if (next) showView(next);
-          }}
+    </>
+  );
+}
+
+/** How large the picture is, and what it shows. */
+function ViewTools() {
+  const { view, camera, sheetFolded } = useView(
+    useShallow(({ view, camera, sheetFolded }) => ({ view, camera, sheetFolded })),
+  );
+  const both = (bothViews as readonly View[]).includes(view);
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, ml: 'auto' }}>
+      <Tooltip title="The whole frame (Z)">
+        <Button onClick={() => setView({ camera: null })} sx={{ minWidth: 0, px: 0.5, flex: 'none' }}>
+          Fit
+        </Button>
+      </Tooltip>
+      <Tooltip title="One pixel of the crossing to one of the screen (Shift Z)">
+        <Button
+          onClick={showFullSize}
+          aria-label="One pixel to one"
+          sx={{ minWidth: 0, px: 0.5, flex: 'none', whiteSpace: 'nowrap', font: `700 12px ${mono}` }}
         >
-          {views.map((value) => (
-            <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.55 }}>
-              <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
-                <span>{viewLabels[value].label}</span>
-              </Tooltip>
-            </ToggleButton>
-          ))}
-          <ToggleButton value="both" sx={{ py: 0.3, px: 0.55 }}>
-            <Tooltip title="Both shots at once (V)">
-              <span>Both</span>
+          {camera ? `${Math.round(camera.scale * 100)} %` : '1:1'}
+        </Button>
+      </Tooltip>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        value={both ? 'both' : view}
+        aria-label="View"
+        onChange={(_event, next: View | 'both' | null) => {
+          if (next === 'both') showBoth();
+          else if (next) showView(next);
+        }}
+      >
+        {views.map((value) => (
+          <ToggleButton key={value} value={value} sx={{ py: 0.3, px: 0.55 }}>
+            <Tooltip title={`${viewLabels[value].label} (${viewLabels[value].keys})`}>
+              <span>{viewLabels[value].label}</span>
             </Tooltip>
           </ToggleButton>
-        </ToggleButtonGroup>
-        <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
-          <IconButton
-            size="small"
-            aria-label={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}
-            onClick={() => setView({ sheetFolded: !sheetFolded })}
-          >
-            <FoldRightIcon size={18} />
-          </IconButton>
-        </Tooltip>
-      </Box>
+        ))}
+        <ToggleButton value="both" sx={{ py: 0.3, px: 0.55 }}>
+          <Tooltip title="Both shots at once (V)">
+            <span>Both</span>
+          </Tooltip>
+        </ToggleButton>
+      </ToggleButtonGroup>
+      <Tooltip title={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}>
+        <IconButton
+          size="small"
+          aria-label={sheetFolded ? 'Show the sheet' : 'Fold the sheet away'}
+          onClick={() => setView({ sheetFolded: !sheetFolded })}
+        >
+          <FoldRightIcon size={18} />
+        </IconButton>
+      </Tooltip>
     </Box>
   );
-});
+}

@@ -114,20 +114,7 @@ export function PieceSettings() {
           onChange={(crossfadeByTime) => changePiece('Crossfade by time', { crossfadeByTime })}
         />
       )}
-      <Fold key={piece.id} heading="Filters over time" meant={Boolean(keys['low-pass'] ?? keys['high-pass'])}>
-        <Box sx={{ display: 'grid', gap: 1.25, pt: 1 }}>
-          <ChannelRow channel="low-pass" frame={frame} />
-          <ChannelRow channel="high-pass" frame={frame} />
-          {(['low-pass', 'high-pass'] as const).map(
-            (channel) =>
-              keys[channel] && (
-                <Button key={channel} variant="outlined" onClick={() => removeKeysOf(channel)}>
-                  Take the {channel} keys away
-                </Button>
-              ),
-          )}
-        </Box>
-      </Fold>
+      <FilterKeys key={piece.id} keys={keys} frame={frame} />
       {keyed > 1 && (
         <OnwardChoice
           label="Way on from the keys at this frame"
@@ -138,30 +125,7 @@ export function PieceSettings() {
           onChange={runOn}
         />
       )}
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        {placed && (
-          <Button
-            variant="outlined"
-            title="A sweep gets as long as the edge is in the picture, loudest where it is fastest; anything else begins with it"
-            onClick={say(fitToCrossing)}
-          >
-            Fit to the edge
-          </Button>
-        )}
-        {placed ? (
-          <Button variant="outlined" title="In two, at the frame on screen" onClick={say(splitHere)}>
-            Split here
-          </Button>
-        ) : (
-          <Button
-            variant="outlined"
-            title="As a piece of its own that can be moved and trimmed; it no longer goes along with the shot"
-            onClick={say(bringOut)}
-          >
-            Bring it out
-          </Button>
-        )}
-      </Box>
+      <PieceActions placed={placed} say={say} />
     </Box>
   );
 }
@@ -196,5 +160,60 @@ function LevelRow({ piece, frame }: { piece: PieceRow; frame: number }) {
         onChange={(level) => changePiece('Level', { level })}
       />
     </KeyedRow>
+  );
+}
+
+function FilterKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; frame: number }) {
+  return (
+    <Fold heading="Filters over time" meant={Boolean(keys['low-pass'] ?? keys['high-pass'])}>
+      <Box sx={{ display: 'grid', gap: 1.25, pt: 1 }}>
+        <ChannelRow channel="low-pass" frame={frame} />
+        <ChannelRow channel="high-pass" frame={frame} />
+        {(['low-pass', 'high-pass'] as const).map(
+          (channel) =>
+            keys[channel] && (
+              <Button key={channel} variant="outlined" onClick={() => removeKeysOf(channel)}>
+                Take the {channel} keys away
+              </Button>
+            ),
+        )}
+      </Box>
+    </Fold>
+  );
+}
+
+function PieceActions({
+  placed,
+  say,
+}: {
+  placed: boolean;
+  /** A press that says what came of it. */
+  say(action: () => string | null | void): () => void;
+}) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+      {placed && (
+        <Button
+          variant="outlined"
+          title="A sweep gets as long as the edge is in the picture, loudest where it is fastest; anything else begins with it"
+          onClick={say(fitToCrossing)}
+        >
+          Fit to the edge
+        </Button>
+      )}
+      {placed ? (
+        <Button variant="outlined" title="In two, at the frame on screen" onClick={say(splitHere)}>
+          Split here
+        </Button>
+      ) : (
+        <Button
+          variant="outlined"
+          title="As a piece of its own that can be moved and trimmed; it no longer goes along with the shot"
+          onClick={say(bringOut)}
+        >
+          Bring it out
+        </Button>
+      )}
+    </Box>
   );
 }

@@ -48,8 +48,6 @@ export const CarryControls = memo(function CarryControls({
 }) {
   const carriedBy = outline.subjectId === null ? outline.carriedBy : 'cutting';
   const { under, again, says } = useCarry();
-  const { enqueueSnackbar } = useSnackbar();
-  const say = (said: string | null) => said && enqueueSnackbar(said);
   const unsure = unsurePoses(poses);
   const carried = poses.filter(({ origin }) => origin === 'carried').length;
   return (
@@ -57,23 +55,7 @@ export const CarryControls = memo(function CarryControls({
       <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
         {outline.kind === 'seam' || outline.subjectId !== null ? ways[carriedBy].says : 'Carry by'}
       </Box>
-      {outline.kind === 'loop' && outline.subjectId === null && (
-        <ToggleButtonGroup
-          exclusive
-          fullWidth
-          size="small"
-          aria-label="Carry by"
-          value={carriedBy}
-          onChange={(_, way: CarriedBy | null) => way && carryBy(way)}
-          sx={{ '& .MuiToggleButton-root': { py: 0.25, fontSize: 13 } }}
-        >
-          {carriedByWays.map((way) => (
-            <ToggleButton key={way} value={way} title={`${ways[way].says} (Ctrl Shift J changes it)`}>
-              {ways[way].label}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
-      )}
+      {outline.kind === 'loop' && outline.subjectId === null && <CarryByChoice carriedBy={carriedBy} />}
       {under ? (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Box sx={{ fontSize: 13 }}>{under.what} …</Box>
@@ -84,79 +66,7 @@ export const CarryControls = memo(function CarryControls({
         </Box>
       ) : (
         <>
-          <Box sx={pair}>
-            <Button
-              variant="outlined"
-              title="Takes the line to the frame before, along the picture’s edge (Ctrl ←)"
-              onClick={() => void carryOne(-1).then(say)}
-            >
-              ‹ One frame
-            </Button>
-            <Button
-              variant="outlined"
-              title="Takes the line to the next frame, along the picture’s edge (Ctrl →)"
-              onClick={() => void carryOne(1).then(say)}
-            >
-              One frame ›
-            </Button>
-            <Button
-              variant="outlined"
-              title="Back to the pose by hand before, or until it is not sure (Ctrl Shift ←)"
-              onClick={() => void carryOn(-1).then(say)}
-            >
-              ‹‹ Carry back
-            </Button>
-            <Button
-              variant="contained"
-              title="Up to the next pose by hand, or until it is not sure or the edge has left (Ctrl Shift →)"
-              onClick={() => void carryOn(1).then(say)}
-            >
-              Carry on ››
-            </Button>
-            {together > 1 && (
-              <>
-                <Button
-                  variant="outlined"
-                  title="All outlines of this layer that have a line here, one after the other (Alt Shift ←)"
-                  onClick={() => void carryAllOn(-1).then(say)}
-                >
-                  ‹‹ All {together}
-                </Button>
-                <Button
-                  variant="outlined"
-                  title="All outlines of this layer that have a line here, one after the other (Alt Shift →)"
-                  onClick={() => void carryAllOn(1).then(say)}
-                >
-                  All {together} ››
-                </Button>
-              </>
-            )}
-            <Button
-              variant="outlined"
-              title="Pulls the line here, or on the selected frames, onto the moving edge (Shift I)"
-              onClick={() => void settle().then(say)}
-            >
-              Settle (Shift I)
-            </Button>
-            <Button
-              variant="outlined"
-              disabled={unsure.length === 0}
-              title="To the frame that is likeliest off, then the next one down (Shift J)"
-              onClick={() => say(nextUnsure())}
-            >
-              Unsure: {unsure.length} ›
-            </Button>
-            {outline.kind === 'loop' && (
-              <Button
-                variant="outlined"
-                disabled={carried === 0}
-                title="Cuts the loop out again by the colours inside and outside it, where it is not sure or on the selected frames (Ctrl J)"
-                onClick={() => void cutAnew().then(say)}
-              >
-                Cut anew
-              </Button>
-            )}
-          </Box>
+          <CarryButtons {...{ together, outline }} unsure={unsure.length} carried={carried} />
           {unsureHere && (
             <Box role="status" sx={{ fontSize: 13, borderLeft: 3, borderColor: 'warning.main', pl: 1 }}>
               Not sure here: {doubtSays[unsureHere]}. Move the line where it is off; the frames around follow.
@@ -176,3 +86,114 @@ export const CarryControls = memo(function CarryControls({
     </Box>
   );
 });
+
+function CarryByChoice({ carriedBy }: { carriedBy: CarriedBy }) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      fullWidth
+      size="small"
+      aria-label="Carry by"
+      value={carriedBy}
+      onChange={(_, way: CarriedBy | null) => way && carryBy(way)}
+      sx={{ '& .MuiToggleButton-root': { py: 0.25, fontSize: 13 } }}
+    >
+      {carriedByWays.map((way) => (
+        <ToggleButton key={way} value={way} title={`${ways[way].says} (Ctrl Shift J changes it)`}>
+          {ways[way].label}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}
+
+function CarryButtons({
+  together,
+  outline,
+  unsure,
+  carried,
+}: {
+  together: number;
+  outline: OutlineRow;
+  /** How many poses are unsure, and how many are carried. */
+  unsure: number;
+  carried: number;
+}) {
+  const { enqueueSnackbar } = useSnackbar();
+  const say = (said: string | null) => said && enqueueSnackbar(said);
+  return (
+    <Box sx={pair}>
+      <Button
+        variant="outlined"
+        title="Takes the line to the frame before, along the picture’s edge (Ctrl ←)"
+        onClick={() => void carryOne(-1).then(say)}
+      >
+        ‹ One frame
+      </Button>
+      <Button
+        variant="outlined"
+        title="Takes the line to the next frame, along the picture’s edge (Ctrl →)"
+        onClick={() => void carryOne(1).then(say)}
+      >
+        One frame ›
+      </Button>
+      <Button
+        variant="outlined"
+        title="Back to the pose by hand before, or until it is not sure (Ctrl Shift ←)"
+        onClick={() => void carryOn(-1).then(say)}
+      >
+        ‹‹ Carry back
+      </Button>
+      <Button
+        variant="contained"
+        title="Up to the next pose by hand, or until it is not sure or the edge has left (Ctrl Shift →)"
+        onClick={() => void carryOn(1).then(say)}
+      >
+        Carry on ››
+      </Button>
+      {together > 1 && (
+        <>
+          <Button
+            variant="outlined"
+            title="All outlines of this layer that have a line here, one after the other (Alt Shift ←)"
+            onClick={() => void carryAllOn(-1).then(say)}
+          >
+            ‹‹ All {together}
+          </Button>
+          <Button
+            variant="outlined"
+            title="All outlines of this layer that have a line here, one after the other (Alt Shift →)"
+            onClick={() => void carryAllOn(1).then(say)}
+          >
+            All {together} ››
+          </Button>
+        </>
+      )}
+      <Button
+        variant="outlined"
+        title="Pulls the line here, or on the selected frames, onto the moving edge (Shift I)"
+        onClick={() => void settle().then(say)}
+      >
+        Settle (Shift I)
+      </Button>
+      <Button
+        variant="outlined"
+        disabled={unsure === 0}
+        title="To the frame that is likeliest off, then the next one down (Shift J)"
+        onClick={() => say(nextUnsure())}
+      >
+        Unsure: {unsure} ›
+      </Button>
+      {outline.kind === 'loop' && (
+        <Button
+          variant="outlined"
+          disabled={carried === 0}
+          title="Cuts the loop out again by the colours inside and outside it, where it is not sure or on the selected frames (Ctrl J)"
+          onClick={() => void cutAnew().then(say)}
+        >
+          Cut anew
+        </Button>
+      )}
+    </Box>
+  );
+}
