@@ -26,7 +26,7 @@ import {
 } from '../move/move-commands';
 import { copyPieceInHand, pastePiece, removePieceInHand } from '../sound/sound-commands';
 import { setView, useView } from '../view/view-store';
-import { control, hotkey, plain, type Shortcut } from './shortcut';
+import { type Action, control, hotkey, noKey, plain, type Shortcut, signs, when } from './shortcut';
 import { brushShortcuts } from './brush-shortcuts';
 import { offeredShortcuts } from './offered-shortcuts';
 import { plumbShortcuts } from './plumb-shortcuts';
@@ -34,21 +34,23 @@ import { soundShortcuts } from './sound-shortcuts';
 
 const directions: Record<string, [number, number]> = { w: [0, -1], a: [-1, 0], s: [0, 1], d: [1, 0] };
 
-let nudgeStep: [number, number] = [0, 0];
-let slipStep = 0;
-let keyWay: 1 | -1 = 1;
 /** Whether step Sound is open: its piece is what some keys are about then. */
 const sounding = () => useView.getState().step === 'Sound';
-let bracket = '';
-let carryWay: 1 | -1 = 1;
 
 /** Ctrl, or the command key, with an arrow to the right or to the left. */
-const carryKey = (shift: boolean) => (event: KeyboardEvent) => {
-  const way = ({ ArrowRight: 1, ArrowLeft: -1 } as const)[event.key as 'ArrowRight'];
-  if (!way || event.altKey || event.shiftKey !== shift || !(event.ctrlKey || event.metaKey)) return false;
-  carryWay = way;
-  return true;
-};
+const carryKey =
+  (shift: boolean, carry: (way: 1 | -1) => ReturnType<Action>): Shortcut['action'] =>
+  (event) => {
+    const way = ({ ArrowRight: 1, ArrowLeft: -1 } as const)[event.key as 'ArrowRight'];
+    const held = !event.altKey && event.shiftKey === shift && (event.ctrlKey || event.metaKey);
+    return way && held ? () => carry(way) : null;
+  };
+
+/** Brackets, which some keyboards have with AltGr. */
+const bracket =
+  (actions: Readonly<Record<string, Action>>): Shortcut['action'] =>
+  (event) =>
+    plain(event) || event.getModifierState('AltGraph') ? (actions[event.key] ?? null) : null;
 
 /** All keys, in the order of the key map. */
 export const shortcuts: Shortcut[] = [
@@ -59,383 +61,343 @@ export const shortcuts: Shortcut[] = [
     keys: '→  ↓',
     does: 'Next frame',
     group: 'Frames',
-    matches: hotkey('arrowright', 'arrowdown', 'shift+arrowright', 'shift+arrowdown'),
-    run: () => step(1),
+    action: when(hotkey('arrowright', 'arrowdown', 'shift+arrowright', 'shift+arrowdown'), () => step(1)),
   },
   {
     keys: '←  ↑',
     does: 'Previous frame',
     group: 'Frames',
-    matches: hotkey('arrowleft', 'arrowup', 'shift+arrowleft', 'shift+arrowup'),
-    run: () => step(-1),
+    action: when(hotkey('arrowleft', 'arrowup', 'shift+arrowleft', 'shift+arrowup'), () => step(-1)),
   },
-  { keys: 'Home', does: 'First frame', group: 'Frames', matches: hotkey('home'), run: () => goTo(0) },
-  { keys: 'End', does: 'Last frame', group: 'Frames', matches: hotkey('end'), run: () => goTo(Infinity) },
-  { keys: 'N', does: 'Later pose', group: 'Frames', matches: hotkey('n'), run: () => goToPose(1) },
+  { keys: 'Home', does: 'First frame', group: 'Frames', action: when(hotkey('home'), () => goTo(0)) },
+  { keys: 'End', does: 'Last frame', group: 'Frames', action: when(hotkey('end'), () => goTo(Infinity)) },
+  { keys: 'N', does: 'Later pose', group: 'Frames', action: when(hotkey('n'), () => goToPose(1)) },
   {
     keys: 'Shift N',
     does: 'Earlier pose',
     group: 'Frames',
-    matches: hotkey('shift+n'),
-    run: () => goToPose(-1),
+    action: when(hotkey('shift+n'), () => goToPose(-1)),
   },
   {
     keys: '+12, −12, 120',
     does: 'Type a jump, a frame or a timecode, then Enter',
     group: 'Frames',
-    matches: () => false,
-    run: () => {},
+    action: noKey,
   },
-  { keys: 'Space', does: 'Play and pause', group: 'Frames', matches: () => false, run: () => {} },
-  { keys: 'P', does: 'Plain picture', group: 'Picture', matches: hotkey('p'), run: () => showView('plain') },
-  { keys: 'K', does: 'Cut', group: 'Picture', matches: hotkey('k'), run: () => showView('cut') },
-  { keys: 'M', does: 'Matte', group: 'Picture', matches: hotkey('m'), run: () => showView('matte') },
-  { keys: 'R', does: 'Result', group: 'Picture', matches: hotkey('r'), run: () => showView('result') },
+  { keys: 'Space', does: 'Play and pause', group: 'Frames', action: noKey },
+  { keys: 'P', does: 'Plain picture', group: 'Picture', action: when(hotkey('p'), () => showView('plain')) },
+  { keys: 'K', does: 'Cut', group: 'Picture', action: when(hotkey('k'), () => showView('cut')) },
+  { keys: 'M', does: 'Matte', group: 'Picture', action: when(hotkey('m'), () => showView('matte')) },
+  { keys: 'R', does: 'Result', group: 'Picture', action: when(hotkey('r'), () => showView('result')) },
   {
     keys: 'B',
     does: 'Checkerboard',
     group: 'Picture',
-    matches: hotkey('b'),
-    run: () => showView('checkerboard'),
+    action: when(hotkey('b'), () => showView('checkerboard')),
   },
   {
     keys: 'V',
     does: 'Both shots: overlay, difference, beside, split',
     group: 'Picture',
-    matches: hotkey('v'),
-    run: nextBoth,
+    action: when(hotkey('v'), nextBoth),
   },
   {
     keys: 'Shift F',
     does: 'Full picture: fold both columns away, and back',
     group: 'Picture',
-    matches: hotkey('shift+f'),
-    run: toggleFullPicture,
+    action: when(hotkey('shift+f'), toggleFullPicture),
   },
   {
     keys: 'Shift Q',
     does: 'Sheet narrow, without pictures, and wide',
     group: 'Picture',
-    matches: hotkey('shift+q'),
-    run: toggleNarrowSheet,
+    action: when(hotkey('shift+q'), toggleNarrowSheet),
   },
-  { keys: 'Q', does: 'Next view', group: 'Picture', matches: hotkey('q'), run: () => nextView(1) },
+  { keys: 'Q', does: 'Next view', group: 'Picture', action: when(hotkey('q'), () => nextView(1)) },
   {
     keys: 'G',
     does: 'Neighbouring poses (onion skin)',
     group: 'Picture',
-    matches: hotkey('g'),
-    run: () => setView({ onion: !useView.getState().onion }),
+    action: when(hotkey('g'), () => setView({ onion: !useView.getState().onion })),
   },
   {
     keys: 'Shift P',
     does: 'Loupe at the pointer, with a grid of pixels',
     group: 'Picture',
-    matches: hotkey('shift+p'),
-    run: () => setView({ loupe: !useView.getState().loupe }),
+    action: when(hotkey('shift+p'), () => setView({ loupe: !useView.getState().loupe })),
   },
   {
     keys: 'Z',
     does: 'Whole frame',
     group: 'Picture',
-    matches: hotkey('z'),
-    run: () => setView({ camera: null }),
+    action: when(hotkey('z'), () => setView({ camera: null })),
   },
   {
     keys: 'Shift Z',
     does: 'One pixel to one (100 %)',
     group: 'Picture',
-    matches: hotkey('shift+z'),
-    run: showFullSize,
+    action: when(hotkey('shift+z'), showFullSize),
   },
   {
     keys: 'Space + drag',
     does: 'Move the picture; the wheel zooms',
     group: 'Picture',
-    matches: () => false,
-    run: () => {},
+    action: noKey,
   },
   {
     keys: 'Alt ↓  Alt ↑',
     does: 'Slip the shot in hand a frame later, earlier (Shift: 10)',
     group: 'Line up',
-    matches(event) {
+    action(event) {
       const way = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-      if (!way || !event.altKey || event.ctrlKey || event.metaKey) return false;
-      slipStep = way * (event.shiftKey ? 10 : 1);
-      return true;
+      if (!way || !event.altKey || event.ctrlKey || event.metaKey) return null;
+      return () => slip(way * (event.shiftKey ? 10 : 1));
     },
-    run: () => slip(slipStep),
   },
-  { keys: 'H', does: 'Next shot in hand', group: 'Line up', matches: hotkey('h'), run: nextLayer },
+  { keys: 'H', does: 'Next shot in hand', group: 'Line up', action: when(hotkey('h'), nextLayer) },
   {
     keys: '[  ]',
     does: 'In, out of the crossing here',
     group: 'Line up',
-    matches(event) {
-      bracket = event.key;
-      return (plain(event) || event.getModifierState('AltGraph')) && /^[[\]]$/.test(event.key);
-    },
-    run: () => setRangeHere(bracket === '[' ? 'in' : 'out'),
+    action: bracket({ '[': () => setRangeHere('in'), ']': () => setRangeHere('out') }),
   },
   {
     keys: '{  }',
     does: 'Trim the start, the end of the shot in hand here',
     group: 'Line up',
-    matches(event) {
-      bracket = event.key;
-      return (plain(event) || event.getModifierState('AltGraph')) && /^[{}]$/.test(event.key);
-    },
-    run: () => trimHere(bracket === '{' ? 'start' : 'end'),
+    action: bracket({ '{': () => trimHere('start'), '}': () => trimHere('end') }),
   },
   {
     keys: 'T',
     does: 'Mark this frame',
     group: 'Line up',
-    matches: hotkey('t'),
-    run: () => markFrame('mark'),
+    action: when(hotkey('t'), () => void markFrame('mark')),
   },
   {
     keys: 'Shift T',
     does: 'Next mark',
     group: 'Line up',
-    matches: hotkey('shift+t'),
-    run: () => goToMark(1),
+    action: when(hotkey('shift+t'), () => goToMark(1)),
   },
   {
     keys: 'U',
     does: 'The edge opens here',
     group: 'Line up',
-    matches: hotkey('u'),
-    run: () => markFrame('opens'),
+    action: when(hotkey('u'), () => void markFrame('opens')),
   },
   {
     keys: 'Shift U',
     does: 'The edge closes here',
     group: 'Line up',
-    matches: hotkey('shift+u'),
-    run: () => markFrame('closes'),
+    action: when(hotkey('shift+u'), () => void markFrame('closes')),
   },
   {
     keys: 'Y',
     does: 'Accept the proposed opening and closing frames',
     group: 'Line up',
-    matches: hotkey('y'),
-    run: acceptProposal,
+    action: when(hotkey('y'), acceptProposal),
   },
   {
     keys: 'Shift Y',
     does: 'Begin for me: a first outline from what moves',
     group: 'Trace',
-    matches: hotkey('shift+y'),
-    run: beginForMe,
+    action: when(hotkey('shift+y'), beginForMe),
   },
   {
     keys: 'E',
     does: 'Edit points',
     group: 'Trace',
-    matches: hotkey('e'),
-    run: () => setView({ tool: 'edit' }),
+    action: when(hotkey('e'), () => setView({ tool: 'edit' })),
   },
   {
     keys: 'L',
     does: 'Draw a seam',
     group: 'Trace',
-    matches: hotkey('l'),
-    run: () => setView({ tool: 'seam' }),
+    action: when(hotkey('l'), () => setView({ tool: 'seam' })),
   },
   {
     keys: 'O',
     does: 'Draw a loop',
     group: 'Trace',
-    matches: hotkey('o'),
-    run: () => setView({ tool: 'loop' }),
+    action: when(hotkey('o'), () => setView({ tool: 'loop' })),
   },
   {
     keys: 'Shift E',
     does: 'Shape with a box: scale, turn, pull corners',
     group: 'Trace',
-    matches: hotkey('shift+e'),
-    run: () => setView({ tool: 'box', pivot: null }),
+    action: when(hotkey('shift+e'), () => setView({ tool: 'box', pivot: null })),
   },
   {
     keys: 'Shift R',
     does: 'Draw a rectangle',
     group: 'Trace',
-    matches: hotkey('shift+r'),
-    run: () => setView({ tool: 'rectangle' }),
+    action: when(hotkey('shift+r'), () => setView({ tool: 'rectangle' })),
   },
   {
     keys: 'Shift O',
     does: 'Draw an ellipse',
     group: 'Trace',
-    matches: hotkey('shift+o'),
-    run: () => setView({ tool: 'ellipse' }),
+    action: when(hotkey('shift+o'), () => setView({ tool: 'ellipse' })),
   },
   {
     keys: 'C',
     does: 'Seams and loops: point by point, freehand, along the picture’s edge',
     group: 'Trace',
-    matches: hotkey('c'),
-    run: nextDrawnBy,
+    action: when(hotkey('c'), nextDrawnBy),
   },
   {
     keys: 'Shift + press',
     does: 'While drawing: along the picture’s edge; with that on, Alt: straight',
     group: 'Trace',
-    matches: () => false,
-    run: () => {},
+    action: noKey,
   },
   {
     keys: 'Shift C',
     does: 'Selected points to curves, or back to corners',
     group: 'Trace',
-    matches: hotkey('shift+c'),
-    run: togglePointKind,
+    action: when(hotkey('shift+c'), togglePointKind),
   },
-  { keys: 'F', does: 'Flip the swept side', group: 'Trace', matches: hotkey('f'), run: flipSide },
+  { keys: 'F', does: 'Flip the swept side', group: 'Trace', action: when(hotkey('f'), flipSide) },
   {
     keys: 'W A S D',
     does: 'Nudge 1 px (Shift 10 px, Alt 0.1 px)',
     group: 'Trace',
-    matches(event) {
+    action(event) {
       const direction = directions[event.key.toLowerCase()];
-      if (!direction || event.ctrlKey || event.metaKey) return false;
+      if (!direction || event.ctrlKey || event.metaKey) return null;
       const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-      nudgeStep = [direction[0] * size, direction[1] * size];
-      return true;
+      return () => nudge(direction[0] * size, direction[1] * size);
     },
-    run: () => nudge(...nudgeStep),
   },
   {
     keys: 'Ctrl →  Ctrl ←',
     does: 'Carry the line to the next frame, to the one before',
     group: 'Trace',
-    matches: carryKey(false),
-    run: () => carryOne(carryWay),
+    action: carryKey(false, carryOne),
   },
   {
     keys: 'Ctrl Shift →  ←',
     does: 'Carry on, back: to the next pose by hand, or until it is not sure',
     group: 'Trace',
-    matches: carryKey(true),
-    run: () => carryOn(carryWay),
+    action: carryKey(true, carryOn),
   },
   {
     keys: 'Alt Shift →  ←',
     does: 'Carry all outlines of the layer on, back, one after the other',
     group: 'Trace',
-    matches(event) {
-      carryWay = event.key === 'ArrowLeft' ? -1 : 1;
-      return hotkey('alt+shift+right', 'alt+shift+left')(event);
+    action(event) {
+      if (!hotkey('alt+shift+right', 'alt+shift+left')(event)) return null;
+      return () => carryAllOn(event.key === 'ArrowLeft' ? -1 : 1);
     },
-    run: () => carryAllOn(carryWay),
   },
   {
     keys: 'Shift I',
     does: 'Settle: pull the pose, or the selected points, onto the moving edge',
     group: 'Trace',
-    matches: hotkey('shift+i'),
-    run: settle,
+    action: when(hotkey('shift+i'), settle),
   },
   {
     keys: 'Shift J',
     does: 'Next unsure frame, the worst first',
     group: 'Trace',
-    matches: hotkey('shift+j'),
-    run: nextUnsure,
+    action: when(hotkey('shift+j'), nextUnsure),
   },
-  { keys: 'I', does: 'Make a pose here', group: 'Trace', matches: hotkey('i'), run: poseHere },
+  { keys: 'I', does: 'Make a pose here', group: 'Trace', action: when(hotkey('i'), poseHere) },
   {
     keys: 'J',
     does: 'Halve: make a pose in the middle of the longest gap',
     group: 'Trace',
-    matches: hotkey('j'),
-    run: halve,
+    action: when(hotkey('j'), halve),
   },
-  { keys: 'X', does: 'Remove the pose here', group: 'Trace', matches: hotkey('x'), run: removePoseHere },
+  { keys: 'X', does: 'Remove the pose here', group: 'Trace', action: when(hotkey('x'), removePoseHere) },
   {
     keys: 'Ctrl C',
     does: 'Copy the pose; in step Move the selected keys, in step Sound the piece',
     group: 'Trace',
-    matches: control('c'),
-    run: () => (copySelectedKeys() || (sounding() && copyPieceInHand()) ? null : copyPoseHere()),
+    action: when(control('c'), () =>
+      copySelectedKeys() || (sounding() && copyPieceInHand()) ? null : copyPoseHere(),
+    ),
   },
   {
     keys: 'Ctrl V',
     does: 'Put the copied pose here; in step Move the copied keys, in step Sound the piece',
     group: 'Trace',
-    matches: control('v'),
-    run: () => {
+    action: when(control('v'), () => {
       if (sounding() && pastePiece()) return null;
       const said = pasteKeys();
       return said === false ? pastePoseHere() : said;
-    },
+    }),
   },
-  { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', matches: control('a'), run: selectAllPoints },
+  { keys: 'Ctrl A', does: 'Select all points', group: 'Trace', action: when(control('a'), selectAllPoints) },
   {
     keys: 'Delete',
     does: 'Remove the selected points, keys of moves, or the piece of sound',
     group: 'Trace',
-    matches: hotkey('delete', 'backspace'),
-    run: () => (removeSelectedKeys() || (sounding() && removePieceInHand()) ? null : removeSelectedPoints()),
+    action: when(hotkey('delete', 'backspace'), () =>
+      removeSelectedKeys() || (sounding() && removePieceInHand()) ? null : removeSelectedPoints(),
+    ),
   },
   {
     keys: 'Esc',
     does: 'Let go of the selection; stop carrying',
     group: 'Trace',
-    matches: hotkey('escape'),
-    run: () => {
+    action: when(hotkey('escape'), () => {
       if (useCarry.getState().under) {
         stopMeasuring();
         stopCarrying();
       } else setView({ points: new Set(), moveKeys: new Set(), tool: 'edit', range: null, scope: 'this' });
-    },
+    }),
   },
   {
     keys: '.  ,',
     does: 'Next, former key of a move',
     group: 'Move',
-    matches(event) {
-      keyWay = event.key === '.' ? 1 : -1;
-      return plain(event) && /^[.,]$/.test(event.key);
-    },
-    run: () => goToMoveKey(keyWay),
+    action: signs({ '.': () => goToMoveKey(1), ',': () => goToMoveKey(-1) }),
   },
   {
     keys: 'Shift K',
     does: 'Key place and size on this frame, or take them away',
     group: 'Move',
-    matches: hotkey('shift+k'),
-    run: keyPlaceAndSize,
+    action: when(hotkey('shift+k'), keyPlaceAndSize),
   },
   {
     keys: 'Shift L',
     does: 'Next lane under the picture',
     group: 'Move',
-    matches: hotkey('shift+l'),
-    run: nextLane,
+    action: when(hotkey('shift+l'), nextLane),
   },
   ...soundShortcuts,
   {
     keys: 'Ctrl Z',
     does: 'Undo',
     group: 'Edits',
-    matches: control('z'),
-    run: () => void useDocument.getState().undo(),
+    action: when(control('z'), () => void useDocument.getState().undo()),
   },
   {
     keys: 'Ctrl Y',
     does: 'Redo',
     group: 'Edits',
-    matches: hotkey('ctrl+shift+z', 'meta+shift+z', 'ctrl+y', 'meta+y'),
-    run: () => void useDocument.getState().redo(),
+    action: when(
+      hotkey('ctrl+shift+z', 'meta+shift+z', 'ctrl+y', 'meta+y'),
+      () => void useDocument.getState().redo(),
+    ),
   },
   {
     keys: '?',
     does: 'This key map',
     group: 'Edits',
-    matches: (e) => e.key === '?',
-    run: () => setView({ keysShown: true }),
+    action: when(
+      (e) => e.key === '?',
+      () => setView({ keysShown: true }),
+    ),
   },
 ];
+
+/** What a key event does: of the first line of the map that it means something to. */
+export function actionOf(event: KeyboardEvent): Action | null {
+  for (const { action } of shortcuts) {
+    const found = action(event);
+    if (found) return found;
+  }
+  return null;
+}

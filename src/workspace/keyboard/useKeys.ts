@@ -1,7 +1,7 @@
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useRef, useState } from 'react';
 import { jumpTo, togglePlaying } from '../session/go-to';
-import { shortcuts } from './shortcuts';
+import { actionOf } from './shortcuts';
 import { setView, useView } from '../view/view-store';
 
 function isTyping(target: EventTarget | null): boolean {
@@ -94,10 +94,10 @@ export function useKeys(): KeyboardState {
         }
       }
       if (event.key === 'Enter' && element?.tagName !== 'BODY') return;
-      const binding = shortcuts.find(({ matches }) => matches(event));
-      if (!binding) return;
+      const act = actionOf(event);
+      if (!act) return;
       event.preventDefault();
-      const said = binding.run();
+      const said = act();
       if (said instanceof Promise) void said.then((later) => later && enqueueSnackbar(later));
       else if (said) enqueueSnackbar(said);
     };
