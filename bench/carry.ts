@@ -4,7 +4,7 @@ import { confidenceOf, unsureFrom } from '../src/core/carry/confidence';
 import { LineFollower } from '../src/core/carry/line-follower';
 import { type LineModel, LoopModel, SeamModel } from '../src/core/carry/line-model';
 import type { Frames } from '../src/core/carry/frames';
-import { quantile } from '../src/core/quantile';
+import { quantile } from '../src/core/numbers/quantile';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { demoPasses } from './demo-passes';
 import { flowReference } from './flow-reference';

@@ -4,7 +4,7 @@ import { numbersPerPoint as N } from '../src/core/model/choices';
 import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { flattenOutline } from '../src/core/outline';
-import { quantile } from '../src/core/quantile';
+import { quantile } from '../src/core/numbers/quantile';
 import { carrySubject } from '../src/core/subject/carry-subject';
 import { contoursOf } from '../src/core/subject/contours';
 import { filledBy } from '../src/core/subject/prior';

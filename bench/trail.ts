@@ -3,7 +3,7 @@ import { fitOutline } from '../src/core/geometry/fit-curve';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { numbersPerPoint as N } from '../src/core/model/choices';
 import { flattenOutline } from '../src/core/outline';
-import { quantile } from '../src/core/quantile';
+import { quantile } from '../src/core/numbers/quantile';
 import { type EdgeTrail, edgeTrailOn, type Place } from '../src/core/trail/edge-trail';
 import { toPolyline } from './carry';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';

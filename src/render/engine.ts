@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import {
   type CutPictures,
   type Matte,
@@ -264,45 +265,42 @@ export class PictureEngine {
   }
 }
 
-/** Mattes by what they were drawn from, bounded in bytes. */
+/** What a matte was drawn from. */
+interface MatteOrigin {
+  layerId: string;
+  /** Of a keyed colour, which is another in every picture. */
+  sourceFrame: number | null;
+  cut: OutlinedCut;
+  scale: number;
+}
+
+/** Mattes by what they were drawn from, bounded in bytes; the longest unused go first. */
 class MatteCache {
   private readonly scratch = new MatteScratch();
-  private entries: {
-    layerId: string;
-    /** Of a keyed colour, which is another in every picture. */
-    sourceFrame: number | null;
-    cut: OutlinedCut;
-    scale: number;
-    matte: Matte;
-  }[] = [];
-  private bytes = 0;
+  private readonly mattes: LRUCache<MatteOrigin, Matte>;
 
-  constructor(private readonly budget: number) {}
+  /** @param budget most bytes that mattes may take together; one alone may be larger, and is not kept. */
+  constructor(budget: number) {
+    this.mattes = new LRUCache({
+      maxSize: budget,
+      sizeCalculation: ({ alpha }) => Math.max(1, alpha.length),
+    });
+  }
 
-  get(
-    { layerId, sourceFrame: shown }: LayerDraw,
-    cut: OutlinedCut,
-    shot: Shot,
-    scale: number,
-    pictures: CutPictures,
-  ): Matte {
-    const sourceFrame = cut.key ? shown : null;
-    const at = this.entries.findIndex(
-      (entry) =>
-        entry.layerId === layerId &&
-        entry.scale === scale &&
-        entry.sourceFrame === sourceFrame &&
-        sameCut(entry.cut, cut),
-    );
-    const entry =
-      at >= 0
-        ? this.entries.splice(at, 1)[0]
-        : { layerId, sourceFrame, cut, scale, matte: matteOf(cut, shot, scale, this.scratch, pictures) };
-    if (at < 0) this.bytes += entry.matte.alpha.length;
-    this.entries.push(entry);
-    while (this.bytes > this.budget && this.entries.length > 1)
-      this.bytes -= this.entries.shift()!.matte.alpha.length;
-    return entry.matte;
+  get(draw: LayerDraw, cut: OutlinedCut, shot: Shot, scale: number, pictures: CutPictures): Matte {
+    const { layerId } = draw;
+    const sourceFrame = cut.key ? draw.sourceFrame : null;
+    for (const origin of this.mattes.keys())
+      if (
+        origin.layerId === layerId &&
+        origin.scale === scale &&
+        origin.sourceFrame === sourceFrame &&
+        sameCut(origin.cut, cut)
+      )
+        return this.mattes.get(origin)!;
+    const matte = matteOf(cut, shot, scale, this.scratch, pictures);
+    this.mattes.set({ layerId, sourceFrame, cut, scale }, matte);
+    return matte;
   }
 }
 

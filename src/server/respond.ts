@@ -1,3 +1,4 @@
+import parseRange from 'range-parser';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
@@ -89,20 +90,14 @@ export async function serveFile(
       `attachment; filename*=UTF-8''${encodeURIComponent(downloadName).replace(/['()*]/g, escape)}`,
     );
   }
-  let [first, last] = [0, size - 1];
-  const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get('range') ?? '');
-  const partial = range !== null && (range[1] !== '' || range[2] !== '');
-  if (partial) {
-    if (range[1] === '') first = Math.max(0, size - Number(range[2]));
-    else {
-      first = Number(range[1]);
-      if (range[2] !== '') last = Math.min(last, Number(range[2]));
-    }
-    if (first >= size || first > last) {
-      return new Response(null, { status: 416, headers: { 'Content-Range': `bytes */${size}` } });
-    }
-    headers.set('Content-Range', `bytes ${first}-${last}/${size}`);
-  }
+  // RFC 9110 §14; of what is no range of bytes, and of several that lie apart, the whole is given.
+  const asked = request.headers.get('range');
+  const ranges = asked === null ? -2 : parseRange(size, asked, { combine: true });
+  if (ranges === -1)
+    return new Response(null, { status: 416, headers: { 'Content-Range': `bytes */${size}` } });
+  const partial = Array.isArray(ranges) && ranges.type === 'bytes' && ranges.length === 1;
+  const { start: first, end: last } = partial ? ranges[0] : { start: 0, end: size - 1 };
+  if (partial) headers.set('Content-Range', `bytes ${first}-${last}/${size}`);
   headers.set('Content-Length', String(last - first + 1));
   const stream = Readable.toWeb(
     createReadStream(file, { start: first, end: last }),

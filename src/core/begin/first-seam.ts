@@ -5,7 +5,7 @@ import type { Shot, ShotMotion } from '../model/shot';
 import { applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
-import { whittaker } from '../motion/smooth';
+import { whittaker } from '../numbers/whittaker';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
 import { movingFrames } from '../motion/moving-frames';
 import { type Beginning, fromTheMiddle, type NoFirst } from './beginning';

@@ -1,5 +1,5 @@
 import type { Affine } from '../geometry/affine';
-import { solved } from '../geometry/cholesky';
+import { solved } from '../numbers/cholesky';
 import { type FramePicture, lumaAt, type LumaLevel, slopeAt } from '../picture/frame-picture';
 
 /** How a band of picture moved from one frame to another. */

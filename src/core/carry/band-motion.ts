@@ -1,6 +1,7 @@
 import type { Affine } from '../geometry/affine';
 import { type FramePicture, lumaAt } from '../picture/frame-picture';
 import { type BandMotion, explainedWithin, fineOnly, fittedMotion } from './band-fit';
+import { median } from '../numbers/quantile';
 
 export interface Search {
   /** px about the guess that are searched, across and down; 0: only fitted from the guess. */
@@ -67,7 +68,7 @@ function liesThere(from: FramePicture, to: FramePicture, points: Float64Array, g
     differences[k] = Math.abs(lumaAt(b, x, y) - lumaAt(a, points[i], points[i + 1]));
     if (differences[k] >= explainedWithin && ++off > 0.03 * differences.length) return false;
   }
-  return differences.sort()[differences.length >> 1] < 2.2;
+  return median(differences) < 2.2;
 }
 
 function searched(

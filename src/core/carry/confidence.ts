@@ -1,4 +1,4 @@
-import { quantile } from '../quantile';
+import { quantile } from '../numbers/quantile';
 import type { Doubt } from '../model/choices';
 import { evened } from './evened';
 import type { RunSight } from './run-follower';

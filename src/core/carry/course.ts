@@ -1,4 +1,5 @@
-import { evened, middling } from './evened';
+import { evened } from './evened';
+import { median } from '../numbers/quantile';
 
 /**
  * What one direction says of the course of a run between two known frames: for each frame and place its offset across
@@ -61,10 +62,10 @@ function mixedAt(witnesses: readonly Witness[], t: number): Float64Array {
 
 /** A shift and a change from place to place that most of the places have in common. */
 function commonOf(offsets: Float64Array, weightOf: (i: number) => number): [shift: number, change: number] {
-  let [shift, change] = [middling(offsets), 0];
+  let [shift, change] = [median(offsets), 0];
   for (let round = 0; round < 8; round++) {
     const off = offsets.map((value, i) => Math.abs(value - shift - change * i));
-    const scale = Math.max(0.3, 1.48 * middling(off));
+    const scale = Math.max(0.3, 1.48 * median(off));
     let [s0, s1, s2, t0, t1] = [0, 0, 0, 0, 0];
     for (let i = 0; i < offsets.length; i++) {
       const weight = Math.min(weightOf(i), surest ** -2) / (1 + (off[i] / scale) ** 2) ** 2;
@@ -99,8 +100,8 @@ function withoutLeaps(common: readonly [number, number][], count: number): [numb
     if (t === 0 || t === last) return true;
     return [0, 1].every((k) => {
       const near = course.slice(Math.max(0, t - around), t + around + 1).map((values) => values[k]);
-      const centre = middling(near);
-      const scale = Math.max(0.7, 1.48 * middling(near.map((value) => Math.abs(value - centre))));
+      const centre = median(near);
+      const scale = Math.max(0.7, 1.48 * median(near.map((value) => Math.abs(value - centre))));
       return Math.abs(each[k] - centre) < 4 * scale;
     });
   });
@@ -120,7 +121,7 @@ const sure = 1;
 
 /** Median of the second differences' sizes as a standard deviation, from those between places that are sure; not under `least`. */
 function usual(differences: readonly number[], least: number): number {
-  return Math.max(least, 1.48 * middling(differences));
+  return Math.max(least, 1.48 * median(differences));
 }
 
 /** How much the course usually bends along the line at each place, and turns there over time; px of second difference. */

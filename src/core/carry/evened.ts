@@ -7,9 +7,3 @@ export function evened(values: Float64Array, near: number): Float64Array {
     return (sums[b] - sums[a]) / (b - a);
   });
 }
-
-/** The middle one of the values, sorted; 0 of none. */
-export function middling(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted[sorted.length >> 1] ?? 0;
-}

@@ -1,7 +1,7 @@
 import { sideColours } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import type { StraightPicture } from '../edge/straight';
-import { middling } from './evened';
+import { median } from '../numbers/quantile';
 
 /**
  * The softness that explains the picture best where the line is known: by its outer half, where what lies behind is
@@ -15,11 +15,11 @@ export function fittedSoftness(
   let best: EdgeSoftness = { sigma: 0.8, shutter: 0 };
   let least = Infinity;
   const { count, across, from, step } = picture;
-  const fast = Math.abs(middling(speed)) > 3;
+  const fast = Math.abs(median(speed)) > 3;
   for (const sigma of [0.7, 1.1, 1.7, 2.6, 4, 6, 8.5, 12])
     for (const shutter of fast ? [0, 0.25, 0.5, 0.75, 1] : [0]) {
       const softness = { sigma, shutter };
-      const reach = softReach(softness, middling(speed));
+      const reach = softReach(softness, median(speed));
       if (reach > 33) continue;
       const inner = sideColours(picture, -reach - 6, -reach, 1);
       const outer = sideColours(picture, reach, reach + 6, 1);

@@ -1,6 +1,6 @@
 import { type Affine, applyAffine } from '../geometry/affine';
 import type { EdgeLine } from '../edge/straight';
-import { solved } from '../geometry/cholesky';
+import { solved } from '../numbers/cholesky';
 
 /** A stretch of line without a corner that is followed by itself. */
 export interface Run {

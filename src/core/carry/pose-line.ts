@@ -4,7 +4,7 @@ import { type Affine, applyAffine, invert } from '../geometry/affine';
 import { pointAt } from '../geometry/bezier';
 import { bestSimilarity } from '../geometry/similarity';
 import { pointCount, segmentCount, segmentCubic } from '../outline/curve';
-import { solved } from '../geometry/cholesky';
+import { solved } from '../numbers/cholesky';
 import { type LineModel, LoopModel, SeamModel } from './line-model';
 
 /** px of the picture between places of a line that is followed. */

@@ -9,7 +9,8 @@ import { attachedPlaces, pullAttached } from './attached';
 import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
 import { behindMotion, localShifts, still } from './behind-way';
-import { evened, middling } from './evened';
+import { evened } from './evened';
+import { median } from '../numbers/quantile';
 import { fittedSoftness } from './fitted-softness';
 import type { Frames } from './frames';
 import { darken, shadeOf } from './shade';
@@ -122,7 +123,7 @@ export class RunFollower {
         this.speed,
       );
     }
-    const soft = softReach(this.softness, middling(this.speed));
+    const soft = softReach(this.softness, median(this.speed));
     this.grain = Math.max(1, soft / 9);
     if (exactly) this.attached = await this.attachedAt(frame, here, line, soft);
     this.remember(here, line, behind, 1);
@@ -135,7 +136,7 @@ export class RunFollower {
     line: EdgeLine,
     soft: number,
   ): Promise<Uint8Array> {
-    const way = middling(this.speed) > 0 ? -1 : 1;
+    const way = median(this.speed) > 0 ? -1 : 1;
     const other = frame + way;
     if (!this.behindWay || other < 0 || other >= this.frames.count) return new Uint8Array(line.count);
     const object = way === this.direction ? this.objectMap : invert(this.objectMap);
@@ -151,7 +152,7 @@ export class RunFollower {
     // A line that is off may lie in the object by mistake.
     this.attached = new Uint8Array(line.count);
     const here = await this.picture(frame);
-    const soft = softReach(this.softness, middling(this.speed));
+    const soft = softReach(this.softness, median(this.speed));
     const beside = straightPicture(
       here,
       line,
@@ -173,7 +174,7 @@ export class RunFollower {
   async expectation(frame: number, line: EdgeLine): Promise<{ map: Affine; own: Float64Array }> {
     const here = await this.picture(frame);
     const there = await this.picture(frame + this.direction);
-    const soft = softReach(this.softness, middling(this.speed));
+    const soft = softReach(this.softness, median(this.speed));
     const middle = line.count >> 1;
     const guess = calmed(this.objectMap, line.x[middle], line.y[middle]);
     const found = bandMotion(here, there, bandBeside(line, -42 - soft, 1.5), guess, {
@@ -233,7 +234,7 @@ export class RunFollower {
         misfit: layers.misfit(belief.mean),
         reach,
         softness: this.softness,
-        speed: middling(this.speed),
+        speed: median(this.speed),
         seen: Uint8Array.from(line.x, (x, i) =>
           x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
         ),
@@ -325,7 +326,7 @@ export class RunFollower {
   /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
   private async behind(frame: number, line: EdgeLine): Promise<Behind | null> {
     const { reach, beyond, farthest } = this.settings;
-    const soft = softReach(this.softness, middling(this.speed));
+    const soft = softReach(this.softness, median(this.speed));
     const speeds = Float64Array.from(this.speed).sort();
     const trailing = speeds[speeds.length >> 1] < 0;
     // The slower quarter decides.
@@ -406,7 +407,7 @@ export class RunFollower {
     const depths = Math.round(deep / step) + 1;
     // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
     const inside = straightPicture(here, line, -deep, step, depths, null);
-    const soft = softReach(this.softness, middling(this.speed));
+    const soft = softReach(this.softness, median(this.speed));
     const deepest = this.speed.map((speed) => softReach(this.softness, speed) + this.softness.sigma);
     // What lies behind counts only where it shows through.
     const mixed = Math.min(depths, Math.ceil(Math.max(...deepest) / step) + 1);

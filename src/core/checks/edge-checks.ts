@@ -2,6 +2,7 @@ import type { EdgeSettings, OutlineRow } from '../document/tables';
 import type { EdgeReading } from '../edge/profile';
 import { edgeTolerance, matteWidth } from '../edge/profile';
 import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
+import { median } from '../numbers/quantile';
 
 /** A frame on which a long line has no edge of the picture near it. */
 export type Unread = Pick<FrameReading, 'frame' | 'place'>;
@@ -15,7 +16,7 @@ const readable = 0.5;
  */
 export function canJudge(readings: readonly FrameReading[], unread: readonly Unread[] = []): boolean {
   const supports = [...readings.map(({ reading }) => reading.support), ...unread.map(() => 0)];
-  return supports.sort((a, b) => a - b)[supports.length >> 1] >= readable;
+  return median(supports) >= readable;
 }
 
 /** Share of the line that agrees on an edge below which there is said to be none. */

@@ -215,9 +215,3 @@ export function playedRange({ crossing }: CrossingDocument): [first: number, las
   const last = Math.min(end, crossing.outFrame ?? end);
   return [Math.min(last, crossing.inFrame), last];
 }
-
-/** How many crossing frames are played and exported. */
-export function playedLength(document: CrossingDocument): number {
-  const [first, last] = playedRange(document);
-  return last - first + 1;
-}

@@ -1,3 +1,5 @@
+import { pentadiagonal } from '../numbers/pentadiagonal';
+
 /** What is known of the edge at every place of a line: how far off the line it lies, px, and how sure that is. */
 export interface ChainBelief {
   /** Most likely offset. */
@@ -141,39 +143,4 @@ export function evenOffsets(belief: ChainBelief, evenness: number): Float64Array
 /** How much each place's belief counts where places are weighed together. */
 export function weightsOf({ variance, doubt }: ChainBelief): Float64Array {
   return variance.map((v, i) => (1 - doubt[i]) / (v + 0.05));
-}
-
-/** Solves a symmetric system with two bands beside the diagonal (LDLᵀ). */
-function pentadiagonal(
-  diagonal: Float64Array,
-  one: Float64Array,
-  two: Float64Array,
-  right: Float64Array,
-  x: Float64Array,
-): void {
-  const n = diagonal.length;
-  const d = new Float64Array(n);
-  const l = new Float64Array(n);
-  const m = new Float64Array(n);
-  for (let i = 0; i < n; i++) {
-    d[i] = diagonal[i];
-    let off = one[i];
-    if (i >= 1) {
-      d[i] -= l[i - 1] * l[i - 1] * d[i - 1];
-      off -= l[i - 1] * d[i - 1] * m[i - 1];
-    }
-    if (i >= 2) d[i] -= m[i - 2] * m[i - 2] * d[i - 2];
-    l[i] = off / d[i];
-    m[i] = two[i] / d[i];
-  }
-  for (let i = 0; i < n; i++) {
-    x[i] = right[i];
-    if (i >= 1) x[i] -= l[i - 1] * x[i - 1];
-    if (i >= 2) x[i] -= m[i - 2] * x[i - 2];
-  }
-  for (let i = 0; i < n; i++) x[i] /= d[i];
-  for (let i = n - 1; i >= 0; i--) {
-    if (i + 1 < n) x[i] -= l[i] * x[i + 1];
-    if (i + 2 < n) x[i] -= m[i] * x[i + 2];
-  }
 }

@@ -1,6 +1,7 @@
 import type { SideColours } from './side-colours';
 import { type EdgeSoftness, objectShare, softReach } from './softness-profile';
 import type { StraightPicture } from './straight';
+import { median } from '../numbers/quantile';
 
 /**
  * The object's own colours by depth behind its edge, as it was seen before: `count` × `depths` samples `step` px
@@ -382,7 +383,7 @@ function gainOf(picture: StraightPicture, behind: StraightPicture, reach: number
       if (behind.y[s] > 24 && picture.y[s] === picture.y[s])
         ratios.push((picture.y[s] - 16) / (behind.y[s] - 16));
     }
-  return middling(ratios);
+  return medianGain(ratios);
 }
 
 function objectGainOf(picture: StraightPicture, object: ObjectMemory, reach: number): number {
@@ -394,11 +395,10 @@ function objectGainOf(picture: StraightPicture, object: ObjectMemory, reach: num
       if (depth < object.depths && object.weight[o] > 0 && object.y[o] > 24 && picture.y[s] === picture.y[s])
         ratios.push((picture.y[s] - 16) / (object.y[o] - 16));
     }
-  return middling(ratios);
+  return medianGain(ratios);
 }
 
-function middling(ratios: number[]): number {
-  if (ratios.length < 40) return 1;
-  const sorted = Float64Array.from(ratios).sort();
-  return Math.min(2, Math.max(0.5, sorted[sorted.length >> 1]));
+/** The usual gain of a picture against another; 1 where too little is seen of both. */
+function medianGain(ratios: readonly number[]): number {
+  return ratios.length < 40 ? 1 : Math.min(2, Math.max(0.5, median(ratios)));
 }

@@ -21,8 +21,8 @@ import type { Rate } from '../model/time';
 import { MatteScratch } from '../matte/matte';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutAt } from '../compose/cut';
-import { csvOf } from './csv';
-import { keysCsv, pointsCsv } from './lists';
+import { csvText } from '@/interface/csv';
+import { keyRows, pointRows } from './lists';
 import { NoOutline, outlineJson, readOutlineJson } from './outline-json';
 import { placeOutlineApart } from './outline-placed';
 import { pathData, svgOfFrame, svgOfFrames } from './svg';
@@ -124,10 +124,10 @@ test('JSON is as its published schema has it; CSV as RFC 4180', () => {
   expect(validate(json)).toBe(true);
   expect(json.poses[1].points[1].at).toEqual([128, 30.123]);
   expect(validate({ ...json, version: 3 })).toBe(false);
-  expect(csvOf([['a,b', 'c"d', 'e\nf', 1.5, null]])).toBe('"a,b","c""d","e\nf",1.5,\r\n');
+  expect(csvText([['a,b', 'c"d', 'e\nf', 1.5, null]])).toBe('"a,b","c""d","e\nf",1.5,\r\n');
   // A spreadsheet does not run what was only a name.
-  expect(csvOf([['=1+1']])).toBe("'=1+1\r\n");
-  const lines = pointsCsv(traced).split('\r\n');
+  expect(csvText([['=1+1']])).toBe(`"'=1+1"\r\n`);
+  const lines = csvText(pointRows(traced)).split('\r\n');
   expect(lines).toHaveLength(1 + 5 * 3 + 1);
   expect(lines[4]).toBe('5,in-between,a,32,20,-9,8,14,-12,loop');
   const keyed = applyChanges(document, [
@@ -135,7 +135,7 @@ test('JSON is as its published schema has it; CSV as RFC 4180', () => {
     ...setLayer(document, 'top', { ramp: [2, 100, 9, 250] }),
   ]);
   expect(
-    keysCsv(keyed, (id) => id)
+    csvText(keyRows(keyed, (id) => id))
       .split('\r\n')
       .slice(1, 4),
   ).toEqual(['top,place,3,eased,4,-5,', 'top,speed,2,linear,100,,', 'top,speed,9,linear,250,,']);

@@ -1,11 +1,13 @@
 import { type Finding, findingKinds } from '../checks/findings';
 import type { CrossingDocument } from '../document/tables';
 import { numbersOf } from '../document/keys';
-import { csvOf } from './csv';
 import { coordinatesAt, framesOf, pointsOf, type TracedOutline } from './traced-outline';
 
+/** A row of a list as RFC 4180 has them; the first of a list names its fields. */
+export type CsvRow = (string | number | null)[];
+
 /** An outline's points on all frames from its first pose to its last; of a frame without a pose, its in-between. */
-export function pointsCsv(traced: TracedOutline): string {
+export function pointRows(traced: TracedOutline): CsvRow[] {
   const posed = new Map(traced.poses.map((pose) => [pose.frame, pose.origin]));
   const rows = framesOf(traced).flatMap((frame) =>
     pointsOf(coordinatesAt(traced, frame) ?? []).map(({ at, in: into, out }, k) => [
@@ -18,11 +20,11 @@ export function pointsCsv(traced: TracedOutline): string {
       traced.outline.kind,
     ]),
   );
-  return csvOf([['frame', 'pose', 'point', 'x', 'y', 'in x', 'in y', 'out x', 'out y', 'line'], ...rows]);
+  return [['frame', 'pose', 'point', 'x', 'y', 'in x', 'in y', 'out x', 'out y', 'line'], ...rows];
 }
 
 /** All keys of moves and of speed, by crossing frame, and of edges, by the shot's frame. */
-export function keysCsv(document: CrossingDocument, nameOf: (ownerId: string) => string): string {
+export function keyRows(document: CrossingDocument, nameOf: (ownerId: string) => string): CsvRow[] {
   const moves = Object.values(document.moves)
     .sort((a, b) => a.ownerId.localeCompare(b.ownerId) || a.frame - b.frame)
     .map((row) => {
@@ -45,28 +47,23 @@ export function keysCsv(document: CrossingDocument, nameOf: (ownerId: string) =>
       ...[nameOf(outlineId), 'edge', frame, onward, featherInside, featherOutside, spread],
     ]),
   );
-  return csvOf([
-    ['of', 'what', 'frame', 'way on', 'first', 'second', 'third'],
-    ...moves,
-    ...speeds,
-    ...edges,
-  ]);
+  return [['of', 'what', 'frame', 'way on', 'first', 'second', 'third'], ...moves, ...speeds, ...edges];
 }
 
-export function findingsCsv(findings: readonly Finding[]): string {
-  return csvOf([
+export function findingRows(findings: readonly Finding[]): CsvRow[] {
+  return [
     ['from', 'to', 'worst', 'kind', 'about', 'severity', 'says'],
     ...findings.map(({ from, to, worst, kind, says }) => {
       const { domain, severity } = findingKinds[kind];
       return [from, to, worst, kind, domain, severity, says];
     }),
-  ]);
+  ];
 }
 
 /** How much of the frame the wipe has taken, percent, at each crossing frame. */
-export function coverageCsv(coverage: ArrayLike<number>): string {
-  return csvOf([
+export function coverageRows(coverage: ArrayLike<number>): CsvRow[] {
+  return [
     ['frame', 'covered'],
     ...Array.from(coverage, (share, frame) => [frame, Math.round(share * 1e5) / 1000]),
-  ]);
+  ];
 }

@@ -1,4 +1,4 @@
-import { quantile } from '../quantile';
+import { median, quantile } from '../numbers/quantile';
 import type { Crosser } from '../model/shot';
 
 /** A followed point: where it is, how it moves against the scene, and against the frame; shares of the frame. */
@@ -133,8 +133,4 @@ function extentOf({ still, moving }: FrameFeatures): { from: number; to: number 
   const inside = moving.map(({ x }) => x).filter((x) => x >= from / columns && x <= to / columns);
   if (inside.length < fewest) return null;
   return { from: Math.min(...inside), to: Math.max(...inside) };
-}
-
-function median(values: readonly number[]): number {
-  return quantile(values, 0.5);
 }

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { type ShotMotion, numbersPerFrame as N } from '../model/shot';
 import { applyAffine } from '../geometry/affine';
 import { MotionMeasure } from './measure';
-import { whittaker } from './smooth';
+import { whittaker } from '../numbers/whittaker';
 import { largestZoom, pathOf, steadying, unsteadiness } from './steady';
 import { uprightLuma } from './upright';
 

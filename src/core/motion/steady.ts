@@ -1,6 +1,6 @@
 import { type ShotMotion, numbersPerFrame } from '../model/shot';
 import type { Affine } from '../geometry/affine';
-import { whittaker } from './smooth';
+import { whittaker } from '../numbers/whittaker';
 
 /** The picture's path through a shot: where its centre has gone (px), its scale (logarithm) and turn (radians). */
 export interface MotionPath {

@@ -1,7 +1,7 @@
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { applyHomography, homographyOf, robustHomography } from '../geometry/homography';
+import { applyHomography, type Homography, homographyOf } from '../geometry/homography';
 import { MotionMeasure } from './measure';
 import { wideMatches } from './wide-matches';
 
@@ -101,3 +101,48 @@ test('four pairs of points determine their homography', () => {
   homographyOf(from, to)!.forEach((value, k) => expect(value).toBeCloseTo(wanted[k], 6));
   expect(homographyOf([0, 0, 1, 0, 2, 0, 3, 0], [0, 0, 1, 0, 2, 0, 3, 0])).toBeNull();
 });
+
+/**
+ * The homography that most pairs of points agree on (random samples of four, Fischler and Bolles 1981), fitted to all
+ * that do.
+ *
+ * @param tolerance px within which a pair agrees.
+ * @returns null when fewer than twelve pairs agree on any.
+ */
+function robustHomography(
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+  tolerance: number,
+  random: () => number,
+): { map: Homography; agreeing: number } | null {
+  const count = from.length / 2;
+  if (count < 12) return null;
+  const agree = (map: Homography, within: number) => {
+    const which: number[] = [];
+    for (let i = 0; i < count; i++) {
+      const [x, y] = applyHomography(map, from[2 * i], from[2 * i + 1]);
+      if (Math.hypot(x - to[2 * i], y - to[2 * i + 1]) < within) which.push(i);
+    }
+    return which;
+  };
+  const fit = (which: readonly number[]) =>
+    homographyOf(
+      which.flatMap((i) => [from[2 * i], from[2 * i + 1]]),
+      which.flatMap((i) => [to[2 * i], to[2 * i + 1]]),
+    );
+  let best: number[] = [];
+  for (let k = 0; k < 3000; k++) {
+    const map = fit(Array.from({ length: 4 }, () => Math.floor(random() * count)));
+    if (!map) continue;
+    const which = agree(map, tolerance);
+    if (which.length > best.length) best = which;
+  }
+  for (let k = 0; k < 4 && best.length >= 12; k++) {
+    const map = fit(best);
+    if (!map) return null;
+    const which = agree(map, tolerance);
+    if (k === 3) return { map, agreeing: which.length };
+    best = which;
+  }
+  return null;
+}

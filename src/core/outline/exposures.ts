@@ -2,6 +2,7 @@ import { type EdgeSettings, type OutlineRow, type PoseRow } from '../document/ta
 import { numbersPerPoint as N, type OutlineKind } from '../model/choices';
 import { poseDistance } from './poses';
 import { shapeAtMoment } from './shape';
+import { median } from '../numbers/quantile';
 
 /** Most moments that are mixed into a blurred matte: beyond, its steps grow instead. */
 export const mostExposures = 32;
@@ -51,5 +52,5 @@ export function speedAcross(kind: OutlineKind, poses: readonly PoseRow[], frame:
     const [mx, my] = [b[i] - a[i], b[i + 1] - a[i + 1]];
     speeds.push(kind === 'loop' ? Math.hypot(mx, my) : Math.abs(mx * dy - my * dx) / length);
   }
-  return speeds.sort((p, q) => p - q)[speeds.length >> 1];
+  return median(speeds);
 }

@@ -1,6 +1,6 @@
 import type { FramePicture } from '../picture/frame-picture';
 import { type Affine, applyAffine } from '../geometry/affine';
-import { quantile } from '../quantile';
+import { quantile } from '../numbers/quantile';
 import { bilinear, meanOfSquares } from '../picture/planes';
 
 /** Where a picture has edges, a sample a few px of it; rows without padding. */

@@ -1,10 +1,10 @@
 import { type FramePicture, lumaAt } from '../picture/frame-picture';
-import { whittaker } from '../motion/smooth';
+import { whittaker } from '../numbers/whittaker';
 import type { Frames } from '../carry/frames';
 import type { Shot } from '../model/shot';
 import { type Affine, compose, invert } from '../geometry/affine';
 import { sceneMap } from '../motion/scene-map';
-import { quantile } from '../quantile';
+import { quantile } from '../numbers/quantile';
 import { edgeField, type EdgeField } from './edge-field';
 import { LeastPaths } from './least-paths';
 

@@ -193,9 +193,9 @@ export async function mend(finding: Finding): Promise<string | null> {
   }
 }
 
-/** Gives the outline's edge the picture's softness, on this frame or keyed at every pose. */
 const matchedWhere = { keyed: 'keyed at every pose', 'at points': 'at each point' };
 
+/** Gives the outline's edge the picture's softness: on this frame, keyed at every pose, or at each point. */
 export async function matchEdge(
   outlineId: string,
   where: 'here' | 'keyed' | 'at points',

@@ -2,7 +2,7 @@ import { fileNameOf } from '@/core/formats/file-name';
 import type { Shots } from '@/core/compose/source-frames';
 import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
-import { coverageCsv, findingsCsv, keysCsv, pointsCsv } from '@/core/formats/lists';
+import { coverageRows, findingRows, keyRows, pointRows } from '@/core/formats/lists';
 import { outlineJson } from '@/core/formats/outline-json';
 import { svgOfFrame, svgOfFrames } from '@/core/formats/svg';
 import { edlOf, otioOf, toldBy } from '@/core/formats/timeline';
@@ -11,6 +11,7 @@ import type { PictureOf } from '@/core/formats/export-formats';
 import { startWorker } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
 import type { ShotMedia } from '@/wire/answers';
+import { csvText } from '@/interface/csv';
 import { useChecks } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../session/layer-name';
@@ -67,21 +68,21 @@ export function writeOut(writing: Writing): string | null {
     case 'json':
       return ofOutline('json', outlineJson(traced!), traced!.outline.name);
     case 'points':
-      return ofOutline('csv', pointsCsv(traced!), `${traced!.outline.name} points`);
+      return ofOutline('csv', csvText(pointRows(traced!)), `${traced!.outline.name} points`);
     case 'keys': {
       const nameOf = (id: string) => {
         const layer = document.layers[id];
         return layer ? layerName(layer) : (document.outlines[id]?.name ?? 'the whole picture');
       };
-      return download(`${crossing.name} keys.csv`, keysCsv(document, nameOf));
+      return download(`${crossing.name} keys.csv`, csvText(keyRows(document, nameOf)));
     }
     case 'coverage': {
       const { coverage } = useView.getState();
       if (!coverage) return 'Coverage is still being measured.';
-      return download(`${crossing.name} coverage.csv`, coverageCsv(coverage));
+      return download(`${crossing.name} coverage.csv`, csvText(coverageRows(coverage)));
     }
     case 'findings':
-      return download(`${crossing.name} findings.csv`, findingsCsv(useChecks.getState().findings));
+      return download(`${crossing.name} findings.csv`, csvText(findingRows(useChecks.getState().findings)));
     case 'otio':
       return download(`${crossing.name}.otio`, otioOf(document, table, null));
     case 'edl': {

@@ -1,7 +1,8 @@
+import { csvText } from '@/interface/csv';
 import { plainOutline, plainPose, poseId } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
-import { pointsCsv } from '@/core/formats/lists';
+import { pointRows } from '@/core/formats/lists';
 import { NoPaths } from './no-paths';
 import { checkSizes, leftOutOf, pathsIn as readPaths, pathsOfFrames as readFrames } from './read-paths';
 import { linesOfPath } from './svg-lines';
@@ -86,7 +87,10 @@ test('a list of points comes in as it went out, and lists from elsewhere with th
     coordinates: [x, 20.5, -9.25, 8, 14, -12, 900, 300, 0, 0, 10, 20, 60, 680, 20, 3, -18, -2],
   });
   const poses = [pose(4, 100), pose(9, 130.126)];
-  const [back, ...none] = pathsIn(pointsCsv({ shot: shot as Shot, outline, poses, edges: [] }), shot);
+  const [back, ...none] = pathsIn(
+    csvText(pointRows({ shot: shot as Shot, outline, poses, edges: [] })),
+    shot,
+  );
   expect(none).toEqual([]);
   expect(back.kind).toBe('loop');
   expect(back.poses.map(({ frame, coordinates }) => [frame, coordinates])).toEqual(
