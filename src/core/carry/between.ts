@@ -7,7 +7,8 @@ import { likelyErrors } from './likely-errors';
 import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
 import type { Frames } from './frames';
-import { type RunSight, usualSettings } from './run-follower';
+import { usualSettings } from './follow-settings';
+import type { RunSight } from './run-follower';
 
 type Point = [x: number, y: number];
 
@@ -18,7 +19,7 @@ export interface Carried {
   confidence: Confidence;
 }
 
-/** Follows from a known frame in one direction until `until` says so or the shot ends; yields each frame as it is done. */
+/** Follows from a known frame in one direction until the shot ends; yields each frame as it is done. */
 export async function* carryOneWay(
   frames: Frames,
   from: { frame: number; model: LineModel },

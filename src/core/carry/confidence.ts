@@ -69,6 +69,13 @@ export function confidenceBetween(
   return { doubt, places, reason: reasonOf(saidBy(sights), inPicture(apart.map((run) => evened(run, 2)))) };
 }
 
+/** Shares of the places that a reason is told by. */
+const [most, nearlyAll] = [0.8, 0.95];
+/**
+ * From where on a doubt has a reason: code values that a side is not explained by, px off the expectation, the share of
+ * belief in another place, px between the two directions. By eye, on the drawn passes.
+ */
+const reasons = { unexplained: 12, leap: 6, other: 0.15, endsDiffer: 2.5 };
 /** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
 const oneWay = { bias: 0.739, spread: 1.723, other: 0.756, leap: 1.053, rough: 0.67, unlike: 0.245 };
 /** px that one place in twenty may be off where a frame is as likely unsure as sure. */
@@ -105,9 +112,10 @@ function saidBy(sights: readonly RunSight[]): Said {
 }
 
 function reasonOf({ object, leap, other, behind }: Said, far: readonly number[]): Doubt {
-  if (quantile(object, 0.8) > 12) return 'covered';
-  if (quantile(leap, 0.95) > 6) return 'leap';
-  if (quantile(other, 0.95) > 0.15 || quantile(behind, 0.8) > 12) return 'alike';
-  if (quantile(far, 0.95) > 2.5) return 'ends differ';
+  if (quantile(object, most) > reasons.unexplained) return 'covered';
+  if (quantile(leap, nearlyAll) > reasons.leap) return 'leap';
+  if (quantile(other, nearlyAll) > reasons.other || quantile(behind, most) > reasons.unexplained)
+    return 'alike';
+  if (quantile(far, nearlyAll) > reasons.endsDiffer) return 'ends differ';
   return 'soft';
 }

@@ -4,7 +4,16 @@ import { likelyErrorsOn } from './likely-errors';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
 import type { Frames } from './frames';
-import { type FollowSettings, RunFollower, type RunSight, usualSettings } from './run-follower';
+import { type FollowSettings, usualSettings } from './follow-settings';
+import {
+  acceptRun,
+  expectRun,
+  learnRun,
+  lookForRun,
+  type RunContext,
+  type RunSight,
+  type RunState,
+} from './run-follower';
 
 /** A line on one frame as it was followed there. */
 export interface Followed {
@@ -16,17 +25,20 @@ export interface Followed {
 
 /** Follows a whole line, run by run, from frame to frame in one direction. */
 export class LineFollower {
-  private runs: RunFollower[] = [];
+  private readonly context: RunContext;
+  private runs: RunState[] = [];
   private frame = 0;
   private model!: LineModel;
 
   constructor(
     private readonly frames: Frames,
     private readonly direction: 1 | -1,
-    private readonly settings: FollowSettings = usualSettings,
+    settings: FollowSettings = usualSettings,
     /** Whether the object's side of a run is not known beforehand: a loop may be the object or an opening. */
     private readonly eitherSide = false,
-  ) {}
+  ) {
+    this.context = { frames, direction, settings };
+  }
 
   /** For each run whether the object is on the right of it walked forward. */
   private flipped: boolean[] = [];
@@ -35,39 +47,43 @@ export class LineFollower {
   async begin(frame: number, model: LineModel): Promise<void> {
     this.frame = frame;
     this.model = model;
-    this.runs = model.runs.map(() => new RunFollower(this.frames, this.direction, this.settings));
     this.flipped = [];
     for (const { line } of model.runs)
       this.flipped.push(
         this.eitherSide && (await edgeGoesWithRight(this.frames, frame, this.direction, line)),
       );
-    for (const [r, run] of this.runs.entries()) await run.learn(frame, this.faced(model.runs[r].line, r));
+    this.runs = [];
+    for (const [r, { line }] of model.runs.entries())
+      this.runs.push(await learnRun(this.context, frame, this.faced(line, r)));
   }
 
   /** Goes one frame on; null at the end of the shot. */
   async step(): Promise<Followed | null> {
     const next = this.frame + this.direction;
     if (next < 0 || next >= this.frames.count) return null;
+    const { context } = this;
     const expected = [];
     for (const [r, run] of this.runs.entries())
-      expected.push(await run.expectation(this.frame, this.faced(this.model.runs[r].line, r)));
+      expected.push(await expectRun(context, run, this.frame, this.faced(this.model.runs[r].line, r)));
     const sign = (r: number) => (this.flipped[r] ? -1 : 1);
     const model = this.model.moved(
       expected.map(({ map }) => map),
       expected.map(({ own }, r) => own.map((value) => value * sign(r))),
     );
-    const sights: RunSight[] = [];
+    const looked = [];
     const offsets: Float64Array[] = [];
     const weights: Float64Array[] = [];
-    for (const [r, run] of this.runs.entries()) {
+    for (const [r, run] of expected.entries()) {
       const { line, cameFrom } = model.runs[r];
-      const sight = await run.look(next, this.faced(line, r), cameFrom);
-      sights.push(sight);
+      const seen = await lookForRun(context, run, next, this.faced(line, r), cameFrom);
+      const { sight } = seen;
+      looked.push(seen);
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
       weights.push(likelyErrorsOn(sight).map((off) => (0.3 + off) ** -2));
     }
     const found = model.offset(offsets, weights);
-    for (const [r, run] of this.runs.entries()) {
+    const accepted: RunState[] = [];
+    for (const [r, run] of looked.entries()) {
       const line = this.faced(found.runs[r].line, r);
       const expectedLine = this.faced(model.runs[r].line, r);
       const across = Float64Array.from(
@@ -75,11 +91,12 @@ export class LineFollower {
         (x, i) =>
           (x - expectedLine.x[i]) * expectedLine.nx[i] + (line.y[i] - expectedLine.y[i]) * expectedLine.ny[i],
       );
-      await run.accept(next, line, across);
+      accepted.push(await acceptRun(context, run, next, line, across));
     }
+    this.runs = accepted;
     this.frame = next;
     this.model = found;
-    return { frame: next, model: found, sights };
+    return { frame: next, model: found, sights: looked.map(({ sight }) => sight) };
   }
 
   private faced(line: EdgeLine, run: number): EdgeLine {

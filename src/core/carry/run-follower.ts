@@ -12,35 +12,9 @@ import { behindMotion, localShifts, still } from './behind-way';
 import { evened } from './evened';
 import { median } from '../numbers/quantile';
 import { fittedSoftness } from './fitted-softness';
+import type { FollowSettings } from './follow-settings';
 import type { Frames } from './frames';
 import { darken, shadeOf } from './shade';
-
-export interface FollowSettings {
-  /** px that the edge is looked for about where it is expected. */
-  reach: number;
-  /** px beyond that which are compared. */
-  beyond: number;
-  stiffness: number;
-  leap: number;
-  /** Most frames between a frame and the one that lays bare what lies behind. */
-  farthest: number;
-  noise: number;
-  /** How much of a place's own movement goes on. */
-  ownKept: number;
-  /** Share of the object's memory that each frame renews. */
-  renewal: number;
-}
-
-export const usualSettings: FollowSettings = {
-  reach: 20,
-  beyond: 14,
-  stiffness: 1.4,
-  leap: 0.02,
-  farthest: 24,
-  noise: 2.5,
-  ownKept: 0.7,
-  renewal: 0.25,
-};
 
 /** What one frame said of a run. */
 export interface RunSight {
@@ -65,16 +39,131 @@ interface Behind extends Passage {
   frames: number;
 }
 
-/** Follows one run of a line from frame to frame, in one direction. */
-export class RunFollower {
+/** What is known of a run on a frame on which it has been found. */
+export interface RunState {
+  readonly objectMap: Affine;
+  /** How what lies behind moves over so many frames; null: it is not known. */
+  readonly behindWay: (Passage & { frame: number; frames: number }) | null;
+  readonly softness: EdgeSoftness;
+  readonly memory: ObjectMemory | null;
+  readonly shade: Float32Array | null;
+  readonly inner: SideColours | null;
+  readonly outer: SideColours | null;
+  /** px between samples. */
+  readonly grain: number;
+  /** px a frame of time across the line, against what lies behind. */
+  readonly speed: Float64Array;
+  /** px a frame across the line beside the object's movement. */
+  readonly own: Float64Array;
+  /** 1 where the line runs through the object. */
+  readonly attached: Uint8Array;
+}
+
+/** What is known of a run, with where it is expected on the next frame. */
+export interface RunExpected {
+  readonly expected: RunState;
+  readonly map: Affine;
+  readonly own: Float64Array;
+}
+
+/** What is known of a run that has been looked for on a frame, and is not accepted there yet. */
+export interface RunLooked {
+  readonly looked: RunState;
+  readonly sight: RunSight;
+}
+
+/** Where and how runs are followed. */
+export interface RunContext {
+  frames: Frames;
+  direction: 1 | -1;
+  settings: FollowSettings;
+}
+
+/** Learns a run on a frame where it is known. @param exactly whether it lies on the edge: only then its softness is learnt. */
+export async function learnRun(
+  context: RunContext,
+  frame: number,
+  line: EdgeLine,
+  exactly = true,
+): Promise<RunState> {
+  const work = new RunWork(context, null);
+  await work.learn(frame, line, exactly);
+  return work.state();
+}
+
+/**
+ * Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object.
+ *
+ * @param near whether the line is as good as on the edge: only then softness is learnt.
+ */
+export async function lookAfresh(
+  context: RunContext,
+  frame: number,
+  line: EdgeLine,
+  { off, near }: { off: number; near: boolean },
+): Promise<RunSight> {
+  return new RunWork(context, null).lookAfresh(frame, line, off, near);
+}
+
+/**
+ * The first part of a step: how the run is expected to move to the next frame.
+ *
+ * @param frame on which it is known. @param line where it lies there.
+ */
+export async function expectRun(
+  context: RunContext,
+  state: RunState,
+  frame: number,
+  line: EdgeLine,
+): Promise<RunExpected> {
+  const work = new RunWork(context, state);
+  const { map, own } = await work.expectation(frame, line);
+  return { expected: work.state(), map, own };
+}
+
+/**
+ * The second part: looks for the edge at `frame` about `line`.
+ *
+ * @param cameFrom for each of the line's places the place on the frame before that it was, as a fraction.
+ */
+export async function lookForRun(
+  context: RunContext,
+  { expected }: RunExpected,
+  frame: number,
+  line: EdgeLine,
+  cameFrom: Float64Array,
+): Promise<RunLooked> {
+  const work = new RunWork(context, expected);
+  const sight = await work.look(frame, line, cameFrom);
+  return { looked: work.state(), sight };
+}
+
+/** The last part: takes over the line as it lies now, and how far off the expectation that was, px across it. */
+export async function acceptRun(
+  context: RunContext,
+  { looked }: RunLooked,
+  frame: number,
+  line: EdgeLine,
+  offsets: Float64Array,
+): Promise<RunState> {
+  const work = new RunWork(context, looked);
+  await work.accept(frame, line, offsets);
+  return work.state();
+}
+
+/** A state that is being worked on; what a state holds is never changed, only replaced. */
+class RunWork {
+  private readonly frames: Frames;
+  private readonly direction: 1 | -1;
+  private readonly settings: FollowSettings;
   private objectMap: Affine = identity;
   /** px a frame, of what lies behind. */
   private behindWay: (Passage & { frame: number; frames: number }) | null = null;
-  private softness: EdgeSoftness = { sigma: 0.8, shutter: 0 };
+  private softness: EdgeSoftness;
   private memory: ObjectMemory | null = null;
   private shade: Float32Array | null = null;
-  private inner!: SideColours;
-  private outer!: SideColours;
+  private inner: SideColours | null = null;
+  private outer: SideColours | null = null;
   /** px between samples. */
   private grain = 1;
   /** px a frame of time across the line, against what lies behind. */
@@ -83,11 +172,18 @@ export class RunFollower {
   /** Places at which the line runs through the object. */
   private attached: Uint8Array = new Uint8Array(0);
 
-  constructor(
-    private readonly frames: Frames,
-    private readonly direction: 1 | -1,
-    private readonly settings: FollowSettings,
-  ) {}
+  constructor({ frames, direction, settings }: RunContext, state: RunState | null) {
+    this.frames = frames;
+    this.direction = direction;
+    this.settings = settings;
+    this.softness = { sigma: settings.learning.sigma, shutter: 0 };
+    if (state) Object.assign(this, state);
+  }
+
+  state(): RunState {
+    const { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached } = this;
+    return { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached };
+  }
 
   /** A frame as it is followed in: without the noise that hides how well things fit. */
   private async picture(frame: number): Promise<FramePicture> {
@@ -95,16 +191,18 @@ export class RunFollower {
   }
 
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
-  async learn(frame: number, line: EdgeLine, exactly = true): Promise<void> {
+  async learn(frame: number, line: EdgeLine, exactly: boolean): Promise<void> {
+    const { bandDepth, acrossShare, downShare, trust, behindSearch, ...learning } = this.settings.learning;
     const next = frame + this.direction;
     const here = await this.picture(frame);
     this.own = new Float64Array(line.count);
     this.attached = new Uint8Array(line.count);
     if (next >= 0 && next < this.frames.count) {
       const there = await this.picture(next);
-      const wide = { acrossPx: 0.09 * here.width, downPx: 0.03 * here.width, trust: 4 };
-      this.objectMap = bandMotion(here, there, bandBeside(line, -46, 2), identity, wide)?.map ?? identity;
-      const behind = behindMotion(here, there, line, 2, identity, [40, 24], this.objectShift(line, 1));
+      const wide = { acrossPx: acrossShare * here.width, downPx: downShare * here.width, trust };
+      this.objectMap =
+        bandMotion(here, there, bandBeside(line, -bandDepth, 2), identity, wide)?.map ?? identity;
+      const behind = behindMotion(here, there, line, 2, identity, behindSearch, this.objectShift(line, 1));
       this.behindWay = {
         frame: -1,
         frames: this.direction,
@@ -115,8 +213,9 @@ export class RunFollower {
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
     if (exactly) {
-      const wide = straightPicture(here, line, -40, 1, 81, null);
-      const wideBehind = behind && straightPicture(behind.picture, line, -40, 1, 81, behind);
+      const reach = learning.softnessReach;
+      const wide = straightPicture(here, line, -reach, 1, 2 * reach + 1, null);
+      const wideBehind = behind && straightPicture(behind.picture, line, -reach, 1, 2 * reach + 1, behind);
       this.softness = fittedSoftness(
         wide,
         wideBehind && this.uncovered(wideBehind, behind.frames),
@@ -124,7 +223,7 @@ export class RunFollower {
       );
     }
     const soft = softReach(this.softness, median(this.speed));
-    this.grain = Math.max(1, soft / 9);
+    this.grain = Math.max(1, soft / learning.samplesPerSoftness);
     if (exactly) this.attached = await this.attachedAt(frame, here, line, soft);
     this.remember(here, line, behind, 1);
   }
@@ -153,16 +252,17 @@ export class RunFollower {
     this.attached = new Uint8Array(line.count);
     const here = await this.picture(frame);
     const soft = softReach(this.softness, median(this.speed));
+    const { afreshBeyond, sideDepth, sideRows } = this.settings.looking;
     const beside = straightPicture(
       here,
       line,
-      -soft - off - 20,
+      -soft - off - afreshBeyond,
       1,
-      Math.round(2 * (soft + off + 20)) + 1,
+      Math.round(2 * (soft + off + afreshBeyond)) + 1,
       null,
     );
-    this.inner = sideColours(beside, -soft - off - 14, -soft - off, 6);
-    this.outer = sideColours(beside, soft + off, soft + off + 14, 6);
+    this.inner = sideColours(beside, -soft - off - sideDepth, -soft - off, sideRows);
+    this.outer = sideColours(beside, soft + off, soft + off + sideDepth, sideRows);
     return this.look(
       frame,
       line,
@@ -176,15 +276,15 @@ export class RunFollower {
     const there = await this.picture(frame + this.direction);
     const soft = softReach(this.softness, median(this.speed));
     const middle = line.count >> 1;
-    const guess = calmed(this.objectMap, line.x[middle], line.y[middle]);
-    const found = bandMotion(here, there, bandBeside(line, -42 - soft, 1.5), guess, {
-      acrossPx: 24,
-      downPx: 16,
-      trust: 5,
-      expected: true,
+    const { bandDepth, bandFrom, acrossPx, downPx, trust, explains, mostTurn } = this.settings.expecting;
+    const guess = turnedLess(this.objectMap, line.x[middle], line.y[middle], this.settings.turnKept);
+    const found = bandMotion(here, there, bandBeside(line, -bandDepth - soft, bandFrom), guess, {
+      ...{ acrossPx, downPx, trust, expected: true },
     });
     const likely =
-      found !== null && found.explained > 0.3 && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < 0.04;
+      found !== null &&
+      found.explained > explains &&
+      Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < mostTurn;
     this.objectMap = likely ? found.map : guess;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
@@ -199,7 +299,8 @@ export class RunFollower {
     const across = 2 * Math.round(edge / grain) + 1;
     const picture = straightPicture(here, line, -edge, grain, across, null);
     let sight: RunSight | null = null;
-    for (let round = 0; round < 2; round++) {
+    const { rounds, lookAgainFrom, fineReach: near, evenness } = settings.looking;
+    for (let round = 0; round < rounds; round++) {
       const behind = await this.behind(frame, line);
       const bare =
         behind &&
@@ -209,8 +310,8 @@ export class RunFollower {
         behind: bare,
         shade: this.shade,
         object: this.memory,
-        inner: this.inner,
-        outer: this.outer,
+        inner: this.inner!,
+        outer: this.outer!,
         speed: this.speed,
         softness: this.softness,
         noise: settings.noise,
@@ -219,10 +320,9 @@ export class RunFollower {
       // First by whole samples all over the reach, then by halves about what was found.
       const half = Math.round(reach / grain);
       const about = this.coarse(layers, half, line.count);
-      const centre = evenOffsets(about, 0.8 * grain);
+      const centre = evenOffsets(about, evenness * grain);
       for (let i = 0; i < line.count; i++)
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
-      const near = 6;
       const fine = layers.at(centre, near, 1);
       pullAttached(fine, this.attached, near, grain / 2, centre);
       const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, centre);
@@ -240,7 +340,8 @@ export class RunFollower {
         ),
       };
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
-      if (round > 0 || belief.mean.every((mean) => Math.abs(mean) < 2.5 * grain)) break;
+      if (belief.mean.every((mean) => Math.abs(mean) < lookAgainFrom * grain)) break;
+      if (round + 1 === rounds) break;
       const faster = evened(belief.mean, 2);
       this.speed = this.speed.map((speed, i) => speed + this.direction * faster[i]);
     }
@@ -249,10 +350,11 @@ export class RunFollower {
 
   /** The belief over the whole reach, by whole samples, with a slight pull to what was expected. */
   private coarse(layers: LayerCosts, half: number, count: number): ChainBelief {
+    const { pull, pullAt, mostPull } = this.settings.looking;
     const costs = layers.at(null, half, 2);
     for (let i = 0; i < count; i++)
       for (let k = -half; k <= half; k++)
-        costs[i * (2 * half + 1) + k + half] += 0.5 * Math.min((k / (0.6 * half)) ** 2, 4);
+        costs[i * (2 * half + 1) + k + half] += pull * Math.min((k / (pullAt * half)) ** 2, mostPull);
     pullAttached(costs, this.attached, half, this.grain, null);
     return chainBelief(costs, count, 2 * half + 1, this.grain, this.settings);
   }
@@ -325,7 +427,7 @@ export class RunFollower {
 
   /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
   private async behind(frame: number, line: EdgeLine): Promise<Behind | null> {
-    const { reach, beyond, farthest } = this.settings;
+    const { reach, beyond, farthest, behind: asks } = this.settings;
     const soft = softReach(this.softness, median(this.speed));
     const speeds = Float64Array.from(this.speed).sort();
     const trailing = speeds[speeds.length >> 1] < 0;
@@ -333,8 +435,8 @@ export class RunFollower {
     const slow = trailing
       ? speeds[Math.floor(0.75 * speeds.length)]
       : speeds[Math.floor(0.25 * speeds.length)];
-    const need = reach * this.grain + 0.3 * beyond * this.grain + 2 * soft + 2;
-    let far = Math.min(farthest, Math.ceil(need / Math.max(0.3, Math.abs(slow))));
+    const need = reach * this.grain + asks.ofBeyond * beyond * this.grain + 2 * soft + asks.clearance;
+    let far = Math.min(farthest, Math.ceil(need / Math.max(asks.leastPace, Math.abs(slow))));
     // A trailing edge lays bare later, a leading one has done so before.
     let way = trailing ? 1 : -1;
     const room = (way: number) => (way > 0 ? this.frames.count - 1 - frame : frame);
@@ -343,7 +445,7 @@ export class RunFollower {
     // As many frames away as before do as well, if the edge has gone from the strip there, too: their way is known.
     const asked = this.behindWay;
     const before = asked ? way * asked.frames : 0;
-    if (before >= 0.85 * far && before <= 1.5 * far + 2) far = before;
+    if (before >= asks.keptFrom * far && before <= asks.keptTo * far + asks.keptFrames) far = before;
     far = Math.min(far, room(way));
     if (far < 1) return null;
     const there = await this.picture(frame + way * far);
@@ -352,9 +454,10 @@ export class RunFollower {
     const here = await this.picture(frame);
     const guess = this.scaled(way * far);
     const known = this.behindWay !== null && this.behindWay.frames === way * far;
-    const search: [number, number] = known ? [10, 8] : [10 + 3 * far, 8 + 1.5 * far];
+    const more = known ? 0 : far;
+    const search = ([0, 1] as const).map((k) => asks.search[k] + asks.searchPerFrame[k] * more);
     const along = this.objectShift(line, way * far * this.direction);
-    const found = behindMotion(here, there, line, soft, guess, search, along);
+    const found = behindMotion(here, there, line, soft, guess, [search[0], search[1]], along);
     if (!found) return null;
     const shifts = localShifts(here, there, line, soft, found, along);
     this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
@@ -387,11 +490,12 @@ export class RunFollower {
 
   /** Without what the object still covers in the other frame. */
   private uncovered(bare: StraightPicture, frames: number): StraightPicture {
+    const { paceLow, paceHigh, margin } = this.settings.behind;
     for (let i = 0; i < bare.count; i++) {
       const soft = softReach(this.softness, this.speed[i]);
       // Where the edge is there; how far it goes is not known exactly.
       const gone = this.speed[i] * frames;
-      const edge = gone * (gone < 0 ? 0.9 : 1.1) + soft + 2;
+      const edge = gone * (gone < 0 ? paceLow : paceHigh) + soft + margin;
       for (let m = 0; m < bare.across; m++) {
         const far = bare.from + m * bare.step;
         if (far < edge) bare.y[i * bare.across + m] = NaN;
@@ -402,6 +506,8 @@ export class RunFollower {
 
   private remember(here: FramePicture, line: EdgeLine, behind: Behind | null, renewal: number): void {
     const { grain, settings } = this;
+    const { shadeReach, shadeFrom } = settings.remembering;
+    const { sideDepth, sideRows } = settings.looking;
     const deep = (2 * settings.reach + settings.beyond) * grain;
     const step = grain / 2;
     const depths = Math.round(deep / step) + 1;
@@ -417,19 +523,49 @@ export class RunFollower {
         straightPicture(behind.picture, line, (1 - mixed) * step, step, mixed, behind),
         behind.frames,
       );
-    const outward = Math.round(Math.max(soft / grain + 16, settings.reach + settings.beyond)) + 1;
+    const outward = Math.round(Math.max(soft / grain + shadeReach, settings.reach + settings.beyond)) + 1;
     const outside = straightPicture(here, line, 0, grain, outward, null);
     if (behind)
       this.shade = shadeOf(
         outside,
         this.uncovered(straightPicture(behind.picture, line, 0, grain, outward, behind), behind.frames),
         this.shade,
-        Math.ceil((soft + 1.5) / grain),
+        Math.ceil((soft + shadeFrom) / grain),
       );
     if (bare && this.shade) darken(bare, this.shade);
-    this.outer = sideColours(outside, soft + grain, soft + 14 * grain, 6);
-    this.inner = sideColours(inside, -soft - 14 * grain, -soft - grain, 6);
+    this.outer = sideColours(outside, soft + grain, soft + sideDepth * grain, sideRows);
+    this.inner = sideColours(inside, -soft - sideDepth * grain, -soft - grain, sideRows);
     const old = this.memory?.depths === depths ? this.memory : null;
+    this.memory = this.renewed({ line, inside, bare, depths, mixed, step, deepest, old, renewal });
+  }
+
+  /** The object's memory with what a frame shows of it, freed of what lies behind where both are seen. */
+  private renewed({
+    line,
+    inside,
+    bare,
+    depths,
+    mixed,
+    step,
+    deepest,
+    old,
+    renewal,
+  }: {
+    line: EdgeLine;
+    /** From deep inside to the edge. */
+    inside: StraightPicture;
+    bare: StraightPicture | null;
+    depths: number;
+    /** Depths at which what lies behind may show through. */
+    mixed: number;
+    step: number;
+    /** px inward at which each place is all object. */
+    deepest: Float64Array;
+    old: ObjectMemory | null;
+    renewal: number;
+  }): ObjectMemory {
+    const { purelyObject, pacesPerPx } = this.settings.remembering;
+    const outer = this.outer!;
     const size = line.count * depths;
     const memory: ObjectMemory = {
       count: line.count,
@@ -443,10 +579,12 @@ export class RunFollower {
     const shared = new Map<number, Float32Array>();
     for (let i = 0; i < line.count; i++) {
       const c = 3 * i;
-      const pace = Math.round(8 * this.speed[i]);
+      const pace = Math.round(pacesPerPx * this.speed[i]);
       const shares =
         shared.get(pace) ??
-        Float32Array.from({ length: mixed }, (_, k) => objectShare(this.softness, pace / 8, -k * step));
+        Float32Array.from({ length: mixed }, (_, k) =>
+          objectShare(this.softness, pace / pacesPerPx, -k * step),
+        );
       shared.set(pace, shares);
       for (let k = 0; k < depths; k++) {
         const s = i * depths + (depths - 1 - k);
@@ -455,12 +593,12 @@ export class RunFollower {
         let [y, u, v] = [inside.y[s], inside.u[s], inside.v[s]];
         let weight = 1;
         if (y !== y) weight = 0;
-        else if (share < 0.98) {
+        else if (share < purelyObject) {
           const b = i * mixed + (mixed - 1 - k);
           const known = bare !== null && bare.y[b] === bare.y[b];
           const [by, bu, bv] = known
             ? [bare.y[b], bare.u[b], bare.v[b]]
-            : [this.outer.mean[c], this.outer.mean[c + 1], this.outer.mean[c + 2]];
+            : [outer.mean[c], outer.mean[c + 1], outer.mean[c + 2]];
           y = Math.min(255, Math.max(0, (y - (1 - share) * by) / share));
           u = Math.min(255, Math.max(0, (u - (1 - share) * bu) / share));
           v = Math.min(255, Math.max(0, (v - (1 - share) * bv) / share));
@@ -480,14 +618,13 @@ export class RunFollower {
         memory.weight[o] = Math.max(before, weight);
       }
     }
-    this.memory = memory;
+    return memory;
   }
 }
 
-/** A movement that may be expected to go on: about (x, y) its shift, and less and less of its turn and growth. */
-function calmed(map: Affine, x: number, y: number): Affine {
+/** A movement that may be expected to go on: about (x, y) its shift, and `kept` of its turn and growth. */
+function turnedLess(map: Affine, x: number, y: number, kept: number): Affine {
   const [tx, ty] = applyAffine(map, x, y);
-  const kept = 0.8;
   const [a, b, c, d] = [1 + (map[0] - 1) * kept, map[1] * kept, map[2] * kept, 1 + (map[3] - 1) * kept];
   return [a, b, c, d, tx - a * x - c * y, ty - b * x - d * y];
 }

@@ -6,10 +6,13 @@ import type { LineModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
 import { faced } from './line-follower';
 import type { Frames } from './frames';
-import { RunFollower, type RunSight, usualSettings } from './run-follower';
+import { usualSettings } from './follow-settings';
+import { lookAfresh, type RunSight } from './run-follower';
 
 /** px of a pose's line off the edge within which it is found: a hand is nearer than that. */
 const settleReach = 12;
+/** px that the line may be off in each round. */
+const likelyOff = [8, 4];
 /** Share of a line's places, in the picture, that must show an edge. */
 const leastShown = 0.5;
 
@@ -20,22 +23,21 @@ export async function sightAt(
   model: LineModel,
   eitherSide: boolean,
 ): Promise<{ model: LineModel; sights: RunSight[] }> {
-  const settings = { ...usualSettings, reach: settleReach };
   let found = model;
   let sights: RunSight[] = [];
   const direction = frame + 1 < frames.count ? 1 : -1;
+  const context = { frames, direction, settings: { ...usualSettings, reach: settleReach } } as const;
   const flipped: boolean[] = [];
   for (const { line } of model.runs)
     flipped.push(eitherSide && (await edgeGoesWithRight(frames, frame, direction, line)));
   // What is learnt about the line is better the nearer it lies: twice.
-  for (let round = 0; round < 2; round++) {
+  for (let round = 0; round < likelyOff.length; round++) {
     sights = [];
     const offsets: Float64Array[] = [];
     const weights: Float64Array[] = [];
     for (const [r, { line }] of found.runs.entries()) {
-      const run = new RunFollower(frames, direction, settings);
       const own = faced(line, flipped[r]);
-      const sight = await run.lookAfresh(frame, own, round === 0 ? 8 : 4, round > 0);
+      const sight = await lookAfresh(context, frame, own, { off: likelyOff[round], near: round > 0 });
       sights.push(sight);
       const sign = flipped[r] ? -1 : 1;
       offsets.push(evenOffsets(sight.belief, 0.35).map((value) => sign * value));
