@@ -125,6 +125,11 @@ export class Preview {
     this.redraw();
   }
 
+  /** Adds changes to those that are shown already, as carrying makes them one frame after the other. */
+  extendDraft(more: readonly RowChange[]) {
+    this.setDraft([...(this.draft ?? []), ...more]);
+  }
+
   show(frame: number, look: Look) {
     const direction = Math.sign(frame - this.frame);
     this.frame = frame;

@@ -27,6 +27,7 @@ const service = {
   replaceDocument: (document: CrossingDocument) => preview?.replaceDocument(document),
   takeShot: (media: ShotMedia) => preview?.takeShot(media),
   setDraft: (changes: RowChange[] | null) => preview?.setDraft(changes),
+  extendDraft: (more: RowChange[]) => preview?.extendDraft(more),
   show: (frame: number, look: Look) => preview?.show(frame, look),
   setLook: (look: Look) => preview?.setLook(look),
   play: (clock: PlayClock | null) => preview?.play(clock),

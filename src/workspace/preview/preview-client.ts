@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import { LRUCache } from 'lru-cache';
+import type { RowChange } from '@/core/document/edit';
 import type { CrossingDocument } from '@/core/document/tables';
 import type { Look, PlayClock, PreviewEvent } from '@/render/preview';
 import type { ShotMedia } from '@/wire/answers';
@@ -47,6 +48,8 @@ export function readyPreview() {
 /** The page's end of the preview worker: hands it the document and the view, and takes in what it tells. */
 export class PreviewClient {
   private readonly running: Running<PreviewService>;
+  /** What the worker shows as a draft. */
+  private draft: readonly RowChange[] | null = null;
   private readonly service: Comlink.Remote<PreviewService>;
   private readonly thumbnails = new LRUCache<number, Thumbnail>({ max: mostThumbnails });
   private readonly thumbnailListeners = new Set<(frame: number) => void>();
@@ -84,8 +87,12 @@ export class PreviewClient {
     void this.service.setLook(look);
   }
 
+  /** Shows what a hand, or carrying, would change; of a draft that has only grown, what is new is sent. */
   setDraft(changes: Parameters<PreviewService['setDraft']>[0]) {
-    void this.service.setDraft(changes);
+    const more = grownBy(this.draft, changes);
+    this.draft = changes;
+    if (more) void this.service.extendDraft(more);
+    else void this.service.setDraft(changes);
   }
 
   play(clock: PlayClock | null) {
@@ -145,4 +152,13 @@ export class PreviewClient {
         setView({ failure: event.message, playing: false });
     }
   }
+}
+
+/** The changes by which a draft has grown, its others being the very same; null where it is another. */
+export function grownBy(
+  before: readonly RowChange[] | null,
+  after: readonly RowChange[] | null,
+): RowChange[] | null {
+  if (!before || !after || before.length === 0 || after.length < before.length) return null;
+  return before.every((change, k) => change === after[k]) ? after.slice(before.length) : null;
 }

@@ -1,5 +1,6 @@
 import { rateOf } from '@/core/time/rate';
 import type { RowChange } from '@/core/document/edit';
+import type { Table } from '@/core/document/tables';
 import { type Heard, soundFindings } from '@/core/checks/sound-checks';
 import { applyChanges, layersInOrder, playedRange } from '@/core/document/document';
 import { samplesPerFrame } from '@/core/sound/behind';
@@ -20,6 +21,11 @@ const wavesAfter = 120;
 const loudnessAfter = 500;
 /** ms between two looks at the audio clock, which the picture follows. */
 const clockEvery = 200;
+
+/** Tables whose rows sound depends on; outlines only through what is covered. */
+const heardTables: readonly Table[] = ['crossing', 'layer', 'move', 'piece', 'mark'];
+const isHeard = (draft: readonly RowChange[] | null) =>
+  draft?.some(({ table }) => heardTables.includes(table)) === true;
 
 /** The page's end of the sound worker: hands it the document, plays, and has waves and loudness worked out. */
 class SoundClient {
@@ -54,7 +60,7 @@ class SoundClient {
           void service.takeCoverage(now.coverage);
           this.changed(now.draft);
         }
-        if (now.draft !== before.draft) {
+        if (now.draft !== before.draft && (isHeard(now.draft) || isHeard(before.draft))) {
           void service.setDraft(now.draft);
           this.changed(now.draft);
         }
