@@ -17,7 +17,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['scripts/**', 'bench/**', 'demo/**', 'bench/**', '**/*.cjs'],
+    files: ['scripts/**', 'bench/**', 'demo/**', '**/*.cjs'],
     rules: { 'no-console': 'off', '@typescript-eslint/no-require-imports': 'off' },
   },
 );

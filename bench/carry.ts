@@ -11,6 +11,7 @@ import { flowReference } from './flow-reference';
 import { drawnPasses } from './passes/make';
 import { passes } from './passes/passes';
 import type { Pass } from './passes/shapes';
+import type { Figure } from './figure';
 
 /** px of the 95th percentile of distances from which a frame counts as touched. */
 const tooFar = 3;
@@ -49,7 +50,7 @@ interface PassResult {
  * 2. the first, middle and last pose from the truth, carried between; flagged frames are put right, worst first,
  *    each followed by carrying again, until none is over 3 px.
  */
-export async function benchCarry(folder: string | null): Promise<void> {
+export async function benchCarry(folder: string | null): Promise<Figure[]> {
   const place = folder === 'demo' ? demoPasses() : (folder ?? (await drawnPasses()));
   const names = passesIn(place);
   const results: PassResult[] = [];
@@ -75,6 +76,38 @@ export async function benchCarry(folder: string | null): Promise<void> {
   const twoWays = results.reduce((sum, { bothWaysMs }) => sum + bothWaysMs, 0) / results.length;
   console.log(`both ways: ${twoWays.toFixed(0)} ms a frame`);
   console.log(lineOf('carry, all', results));
+  // Of the bench's own passes; others have no bound.
+  return folder ? [] : bounded(results, twoWays, reference);
+}
+
+/** What of all passes has a bound. @param twoWays, reference ms a frame of following both ways, and of OpenCV's. */
+function bounded(results: readonly PassResult[], twoWays: number, reference: number): Figure[] {
+  const mean = (of: (result: PassResult) => number) =>
+    (100 * results.reduce((sum, result) => sum + of(result), 0)) / results.length;
+  const held = results.flatMap((result) => result.held);
+  const good = held.filter(({ error }) => error <= tooFar);
+  const distances = held.flatMap((frame) => frame.distances);
+  const falselyFlagged = good.filter(({ doubt }) => doubt >= unsureFrom).length;
+  const touched = mean((result) => result.touched / result.carried);
+  const putRight = mean((result) => result.putRight / result.between);
+  return [
+    { name: 'carry: touched', value: touched, unit: '%', atMost: 5 },
+    { name: 'carry: put right', value: putRight, unit: '%', atMost: 7 },
+    { name: 'carry: p95', value: quantile(distances, 0.95), unit: 'px', atMost: 1.5 },
+    {
+      name: 'carry: flagged without need',
+      value: (100 * falselyFlagged) / good.length,
+      unit: '%',
+      atMost: 15,
+    },
+    {
+      name: 'carry: both ways',
+      value: twoWays,
+      unit: 'ms a frame',
+      reference: { name: 'OpenCV’s flow and homography', value: reference },
+      atMost: 1,
+    },
+  ];
 }
 
 async function heldAgainstTruth(name: string, folder: string): Promise<PassResult> {

@@ -13,13 +13,22 @@ export function median(values: readonly number[]): number {
   return sorted[sorted.length >> 1];
 }
 
+/** What is held against the bound: the ratio to the reference, or the value itself. */
+const heldAgainstBound = ({ value, reference }: Figure) => (reference ? value / reference.value : value);
+
+/** Whether a figure is worse than it may be. */
+export function isMissed(figure: Figure): boolean {
+  return figure.atMost !== undefined && !(heldAgainstBound(figure) <= figure.atMost);
+}
+
 /** The figure as one line of the report. */
-export function formatFigure({ name, value, unit, reference, atMost }: Figure): string {
-  const ratio = reference ? value / reference.value : value;
+export function formatFigure(figure: Figure): string {
+  const { name, value, unit, reference, atMost } = figure;
+  const ratio = heldAgainstBound(figure);
   const against = reference
     ? ` · ${reference.name} ${reference.value.toFixed(2)} ${unit} · ratio ${ratio.toFixed(3)}`
     : '';
   const verdict =
-    atMost === undefined ? '' : ` · wanted ≤ ${atMost} · ${ratio <= atMost ? 'held' : 'MISSED'}`;
+    atMost === undefined ? '' : ` · wanted ≤ ${atMost} · ${isMissed(figure) ? 'MISSED' : 'held'}`;
   return `${name}: ${value.toFixed(2)} ${unit}${against}${verdict}`;
 }

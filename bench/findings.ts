@@ -9,6 +9,7 @@ import { identity } from '../src/core/geometry/affine';
 import { inwardDirections } from '../src/core/outline';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { drawnPasses } from './passes/make';
+import type { Figure } from './figure';
 
 /** Frames between two that are looked at, and of those that are put off the edge on purpose. */
 const every = 3;
@@ -19,7 +20,7 @@ const offBy = 4;
  * `npm run bench -- findings [FOLDER]`: the truth as the trace, and the truth with single frames put 4 px off to
  * either side, as the checks judge them.
  */
-export async function benchFindings(folder: string | null): Promise<void> {
+export async function benchFindings(folder: string | null): Promise<Figure[]> {
   const place = folder ?? (await drawnPasses());
   const total = { frames: 0, wrong: 0, put: 0, found: 0, ms: 0, unjudged: 0, passes: 0 };
   for (const name of passesIn(place)) {
@@ -37,6 +38,17 @@ export async function benchFindings(folder: string | null): Promise<void> {
       `false in ${((100 * total.wrong) / total.frames).toFixed(1)} % of ${total.frames} good frames, ` +
       `${total.found} of ${total.put} put-in errors found, ${(total.ms / total.frames).toFixed(0)} ms a frame`,
   );
+  if (folder) return [];
+  const share = (count: number, of: number) => (100 * count) / of;
+  return [
+    { name: 'findings: false', value: share(total.wrong, total.frames), unit: '%', atMost: 2 },
+    {
+      name: 'findings: put-in errors not found',
+      value: share(total.put - total.found, total.put),
+      unit: '%',
+      atMost: 5,
+    },
+  ];
 }
 
 async function judged(folder: string) {

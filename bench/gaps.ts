@@ -15,6 +15,7 @@ import { gaps } from './passes/gaps';
 import { drawnGaps } from './passes/make';
 import { height, width } from './passes/scene';
 import { maskOf } from './passes/subjects';
+import type { Figure } from './figure';
 
 /** px of the 95th percentile within which a first outline is right. */
 const near = 3;
@@ -22,7 +23,7 @@ const near = 3;
 const leastOpen = 0.01;
 
 /** `npm run bench -- gaps`: on each drawn gap the loop that is offered without a point placed. */
-export async function benchGaps(): Promise<void> {
+export async function benchGaps(): Promise<Figure[]> {
   const place = await drawnGaps();
   let right = 0;
   for (const { name, draw } of gaps) {
@@ -79,6 +80,14 @@ export async function benchGaps(): Promise<void> {
     );
   }
   console.log(`begin, gaps: ${gaps.length}, within ${near} px ${right}`);
+  return [
+    {
+      name: 'gaps: not begun right',
+      value: (100 * (gaps.length - right)) / gaps.length,
+      unit: '%',
+      atMost: 20,
+    },
+  ];
 }
 
 /** How a loop lies against what is truly open. */

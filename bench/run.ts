@@ -4,7 +4,7 @@ import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
 import { benchExport } from './export';
 import { benchFindings } from './findings';
-import { type Figure, formatFigure } from './figure';
+import { type Figure, formatFigure, isMissed } from './figure';
 import { benchGaps } from './gaps';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
@@ -27,8 +27,8 @@ const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
   'large-export': benchLargeExport,
   saving: benchSaving,
 };
-/** `npm run bench -- carry [FOLDER]`: these print as they go, over the bench's passes or a folder of one's own. */
-const overPasses: Record<string, (folder: string | null) => Promise<void>> = {
+/** `npm run bench -- carry [FOLDER]`: these print as they go, over the bench's passes or a folder of one's own; what is bounded comes last. */
+const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> = {
   begin: benchBegin,
   carry: benchCarry,
   gaps: benchGaps,
@@ -45,21 +45,28 @@ const [{ model }] = os.cpus();
 console.log(
   `${os.cpus().length} × ${model}, ${Math.round(os.totalmem() / 2 ** 30)} GiB, Node ${process.version}, ${new Date().toISOString().slice(0, 10)}`,
 );
-const asked = process.argv.slice(2);
-if (asked[0] in onDemand) {
-  await onDemand[asked[0]](asked[1] ?? null);
-  process.exit(0);
+/** With `--check` a figure that misses its bound, or was not measured, ends it with an error. */
+const checks = process.argv.includes('--check');
+const asked = process.argv.slice(2).filter((argument) => argument !== '--check');
+const missed: string[] = [];
+const report = (figures: readonly Figure[]) => {
+  for (const figure of figures) {
+    console.log(formatFigure(figure));
+    if (isMissed(figure)) missed.push(figure.name);
+  }
+};
+
+if (asked[0] in onDemand) await onDemand[asked[0]](asked[1] ?? null);
+else if (asked[0] in overPasses) report(await overPasses[asked[0]](asked[1] ?? null));
+else {
+  const unknown = asked.filter((name) => !(name in parts));
+  if (unknown.length > 0) {
+    const known = [...Object.keys(parts), ...Object.keys(overPasses), ...Object.keys(onDemand)];
+    console.error(`There is no part ${unknown.join(', ')}; there are ${known.join(', ')}.`);
+    process.exit(2);
+  }
+  for (const name of asked.length > 0 ? asked : Object.keys(parts)) report(await parts[name]());
+  if (asked.length === 0) for (const part of Object.values(overPasses)) report(await part(null));
 }
-if (asked[0] in overPasses) {
-  await overPasses[asked[0]](asked[1] ?? null);
-  process.exit(0);
-}
-const unknown = asked.filter((name) => !(name in parts));
-if (unknown.length > 0) {
-  const known = [...Object.keys(parts), ...Object.keys(overPasses), ...Object.keys(onDemand)];
-  console.error(`There is no part ${unknown.join(', ')}; there are ${known.join(', ')}.`);
-  process.exit(1);
-}
-for (const name of asked.length > 0 ? asked : Object.keys(parts))
-  for (const figure of await parts[name]()) console.log(formatFigure(figure));
-if (asked.length === 0) for (const part of Object.values(overPasses)) await part(null);
+if (missed.length > 0) console.error(`Missed: ${missed.join('; ')}.`);
+process.exit(checks && missed.length > 0 ? 1 : 0);

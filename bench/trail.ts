@@ -8,6 +8,7 @@ import { type EdgeTrail, edgeTrailOn, type Place } from '../src/core/trail/edge-
 import { toPolyline } from './carry';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { drawnPasses } from './passes/make';
+import type { Figure } from './figure';
 
 /** px of the 95th percentile within which a stretch is taken by whoever draws. */
 const near = 2;
@@ -25,7 +26,7 @@ const tries = [1, 0.85, 0.7, 0.55, 0.4, 0.3, 0.2, 0.12, 0.07];
  * pointer: from each press as far as the line lies on the edge. Presses, and how far the line and the points fitted to it
  * are off the truth where the frame has it, both ways.
  */
-export async function benchTrail(folder: string | null): Promise<void> {
+export async function benchTrail(folder: string | null): Promise<Figure[]> {
   const place = folder ?? (await drawnPasses());
   let [all, few, right] = [0, 0, 0];
   for (const name of passesIn(place)) {
@@ -54,6 +55,10 @@ export async function benchTrail(folder: string | null): Promise<void> {
   console.log(
     `trail, all: ${all} frames, ${few} with ${fewPresses} presses or fewer, ${right} of them within ${near} px`,
   );
+  if (folder) return [];
+  return [
+    { name: 'trail: frames not drawn right', value: (100 * (all - right)) / all, unit: '%' },
+  ];
 }
 
 const inFrame = ({ width, height }: PassTruth, [x, y]: Place) =>

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import type { PoseRow } from '@/core/document/tables';
 import { flattenOutline } from '@/core/outline';
 import { filledBy } from '@/core/subject/prior';

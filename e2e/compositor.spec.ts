@@ -1,7 +1,9 @@
-import { expect, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import type { View } from '@/core/compose/scene';
 import type { Channel } from '@/core/model/channels';
-import { moveId, type MoveRow, plainOutline } from '@/core/document/tables';
+import { type CrossingDocument, moveId, type MoveRow, plainOutline } from '@/core/document/tables';
+import type { ShotMedia } from '@/wire/answers';
 import {
   type HarnessWindow,
   numberedClip,
@@ -11,38 +13,79 @@ import {
   uploadFile,
 } from './support';
 
-test('the compositor’s pixels are the CPU reference’s within one code value for 99.9 %', async ({ page }) => {
-  const { document, shots } = await storedCrossing(page);
-  const traced = Object.values(document.layers).find((layer) => layer.role === 'outgoing')!.id;
+const caseNames = [
+  'bent',
+  'graded',
+  'graded in light',
+  'smeared',
+  'a leaf',
+  'straightened',
+  'mixed, faded and straightened',
+  'aslant',
+  'steadied',
+  'kept',
+  'cut by another',
+  'overlay',
+  'difference',
+  'beside',
+  'split',
+  'keyed',
+  'key’s matte',
+  'cut by a picture',
+  'blurred',
+  'moved, faded, and moved as a whole',
+] as const;
+type CaseName = (typeof caseNames)[number];
+
+/** The demo's first crossing in the page, opened once for all cases. */
+let page: Page;
+let document: CrossingDocument;
+let shots: ShotMedia[];
+/** The layer that is traced. */
+let traced: string;
+let cases: Record<CaseName, Case>;
+
+test.beforeAll(async ({ browser, kiv }) => {
+  page = await browser.newPage({ baseURL: kiv.origin });
+  ({ document, shots } = await storedCrossing(page));
+  traced = Object.values(document.layers).find((layer) => layer.role === 'outgoing')!.id;
+  cases = casesOf(document, shots, traced);
   await openHarness(page);
-  const compare = (doc: typeof document, media: typeof shots, frame: number, view: View) =>
-    page.evaluate(
-      ([doc, media, frame, view, traced]) =>
-        (globalThis as HarnessWindow).harness.compare(doc, media, frame, view, traced),
-      [doc, media, frame, view, traced] as const,
-    );
-  for (const [frame, view] of [
-    [3, 'result'],
-    [33, 'result'],
-    [60, 'result'],
-    [33, 'plain'],
-    [33, 'cut'],
-    [33, 'matte'],
-    [33, 'checkerboard'],
-  ] as const) {
+});
+test.afterAll(() => page.close());
+
+const compare = (doc: CrossingDocument, media: ShotMedia[], frame: number, view: View) =>
+  page.evaluate(
+    ([doc, media, frame, view, traced]) =>
+      (globalThis as HarnessWindow).harness.compare(doc, media, frame, view, traced),
+    [doc, media, frame, view, traced] as const,
+  );
+
+/** As a video takes it, where its tiles come from the shots themselves and where they are drawn. */
+const planesOf = (doc: CrossingDocument, frame: number) =>
+  page.evaluate(
+    ([doc, media, frame]) => (globalThis as HarnessWindow).harness.comparePlanes(doc, media, frame),
+    [doc, shots, frame] as const,
+  );
+
+for (const [frame, view] of [
+  [3, 'result'],
+  [33, 'result'],
+  [60, 'result'],
+  [33, 'plain'],
+  [33, 'cut'],
+  [33, 'matte'],
+  [33, 'checkerboard'],
+] as const)
+  test(`the compositor’s pixels are the CPU reference’s within one code value for 99.9 %: ${view} at ${frame}`, async () => {
     const { off, largest, mean } = await compare(document, shots, frame, view);
-    expect(off, `${view} at ${frame}: differing`).toBeLessThan(0.001);
-    expect(largest, `${view} at ${frame}: largest`).toBeLessThanOrEqual(3);
+    expect(off, 'differing').toBeLessThan(0.001);
+    expect(largest).toBeLessThanOrEqual(3);
     // Both drew something: not two black pictures.
     expect(mean).toBeGreaterThan(70);
-  }
+  });
 
-  // As a video takes it, where its tiles come from the shots themselves and where they are drawn.
-  const planesOf = (doc: typeof document, frame: number) =>
-    page.evaluate(
-      ([doc, media, frame]) => (globalThis as HarnessWindow).harness.comparePlanes(doc, media, frame),
-      [doc, shots, frame] as const,
-    );
+test('planes for videos: tiles that are untouched are the shot’s own, the others are drawn', async () => {
   for (const frame of [3, 33, 60]) {
     const { off, chroma, same } = await planesOf(document, frame);
     expect(same).toBeLessThan(1);
@@ -55,18 +98,19 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
     Object.values(document.layers).map((layer) => [layer.id, { ...layer, turn: 3 }]),
   );
   expect((await planesOf({ ...document, layers: turned }, 33)).same).toBe(1);
+});
 
-  // Mixed in light, with either curve: sums of light are kept finer than a code value.
-  for (const blend of ['linear sRGB', 'linear BT.709'] as const) {
+for (const blend of ['linear sRGB', 'linear BT.709'] as const)
+  test(`mixed in light, sums are kept finer than a code value: ${blend}`, async () => {
     const lit = { ...document, crossing: { ...document.crossing, blend } };
     for (const view of ['result', 'checkerboard'] as const) {
       const { off, largest } = await compare(lit, shots, 33, view);
-      expect(off, `${view} in ${blend}`).toBeLessThan(0.001);
-      expect(largest, `${view} in ${blend}`).toBeLessThanOrEqual(3);
+      expect(off, view).toBeLessThan(0.001);
+      expect(largest, view).toBeLessThanOrEqual(3);
     }
-  }
+  });
 
-  // An incoming shot of another size and colour matrix, enlarged to fill the frame.
+test('an incoming shot of another size and colour matrix fills the frame alike', async () => {
   const { id } = await uploadFile(page, numberedClip('small.mp4', 60, ['-c:v', 'libx264']));
   const small = await mediaOf(page, id!);
   const layers = Object.fromEntries(
@@ -75,10 +119,25 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       layer.role === 'incoming' ? { ...layer, shotId: id! } : layer,
     ]),
   );
-  const scaled = await compare({ ...document, layers }, [...shots, small], 33, 'result');
-  expect(scaled.off).toBeLessThan(0.001);
+  expect((await compare({ ...document, layers }, [...shots, small], 33, 'result')).off).toBeLessThan(0.001);
+});
 
-  // Aslant, mirrored, shrunk and steadied; kept instead of cut; cut by an outline of another shot; both at once.
+for (const what of caseNames)
+  test(`the compositor draws as the CPU reference does: ${what}`, async () => {
+    const { doc, media = shots, view = 'result' } = cases[what];
+    const { off, mean } = await compare(doc, media, 33, view);
+    expect(off).toBeLessThan(0.001);
+    expect(mean).toBeGreaterThan(40);
+  });
+
+interface Case {
+  doc: CrossingDocument;
+  media?: ShotMedia[];
+  view?: View;
+}
+
+/** Crossings in which one thing each is done to what is drawn. */
+function casesOf(document: CrossingDocument, shots: ShotMedia[], traced: string): Record<CaseName, Case> {
   const set = (settings: object, role = 'outgoing') => ({
     ...document,
     layers: Object.fromEntries(
@@ -198,40 +257,33 @@ test('the compositor’s pixels are the CPU reference’s within one code value 
       Object.values(doc.layers).map((layer) => [layer.id, { ...layer, fit: 'exact' as const }]),
     ),
   });
-  for (const [what, doc, media, view] of [
-    ['bent', middleOf(bent), shots, 'result'],
-    ['graded', middleOf(graded), shots, 'result'],
-    [
-      'graded in light',
-      middleOf({ ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } }),
-      shots,
-      'result',
-    ],
-    ['smeared', middleOf(smeared), shots, 'result'],
-    ['a leaf', middleOf(leaf), shots, 'result'],
-    ['straightened', middleOf(set({ lens: -0.25, turn: 2, scale: 120 })), shots, 'result'],
-    [
-      'mixed, faded and straightened',
-      { ...middleOf(set({ betweens: 'mixed', speed: 60, offset: 14, lens: -0.1 })), moves: moving.moves },
-      shots,
-      'result',
-    ],
-    ['aslant', set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }), shots, 'result'],
-    ['steadied', middleOf(set({ steady: 60 })), moved, 'result'],
-    ['kept', middleOf(set({ keeps: true })), shots, 'result'],
-    ['cut by another', foreign, shots, 'result'],
-    ['overlay', set({ turn: 3 }), shots, 'overlay'],
-    ['difference', document, shots, 'difference'],
-    ['beside', document, shots, 'beside'],
-    ['split', set({ flip: true }), shots, 'split'],
-    ['keyed', middleOf(keyed), shots, 'result'],
-    ['key’s matte', middleOf(keyed), shots, 'matte'],
-    ['cut by a picture', middleOf(set({ matteId: incoming.shotId, matteFrom: 9 })), shots, 'result'],
-    ['blurred', middleOf(blurred), shots, 'result'],
-    ['moved, faded, and moved as a whole', moving, shots, 'result'],
-  ] as const) {
-    const { off, mean } = await compare(doc, [...media], 33, view);
-    expect(off, what).toBeLessThan(0.001);
-    expect(mean, what).toBeGreaterThan(40);
-  }
-});
+  return {
+    bent: { doc: middleOf(bent) },
+    graded: { doc: middleOf(graded) },
+    'graded in light': {
+      doc: middleOf({ ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } }),
+    },
+    smeared: { doc: middleOf(smeared) },
+    'a leaf': { doc: middleOf(leaf) },
+    straightened: { doc: middleOf(set({ lens: -0.25, turn: 2, scale: 120 })) },
+    'mixed, faded and straightened': {
+      doc: {
+        ...middleOf(set({ betweens: 'mixed', speed: 60, offset: 14, lens: -0.1 })),
+        moves: moving.moves,
+      },
+    },
+    aslant: { doc: set({ turn: 11, scale: 60, flip: true, x: 40, y: -25 }) },
+    steadied: { doc: middleOf(set({ steady: 60 })), media: moved },
+    kept: { doc: middleOf(set({ keeps: true })) },
+    'cut by another': { doc: foreign },
+    overlay: { doc: set({ turn: 3 }), view: 'overlay' as const },
+    difference: { doc: document, view: 'difference' as const },
+    beside: { doc: document, view: 'beside' as const },
+    split: { doc: set({ flip: true }), view: 'split' as const },
+    keyed: { doc: middleOf(keyed) },
+    'key’s matte': { doc: middleOf(keyed), view: 'matte' as const },
+    'cut by a picture': { doc: middleOf(set({ matteId: incoming.shotId, matteFrom: 9 })) },
+    blurred: { doc: middleOf(blurred) },
+    'moved, faded, and moved as a whole': { doc: moving },
+  };
+}

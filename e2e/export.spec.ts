@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { decode as decodePng } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { spawnSync } from 'node:child_process';
@@ -213,9 +214,9 @@ test('in and out bound what is exported, counted and stored, at the revision tha
 test('a cancelled export, a closed tab and a broken store leave no half file in the list', async ({
   page,
   context,
+  kiv,
 }) => {
-  const kept = () =>
-    ['exports', 'arriving'].map((name) => readdirSync(path.join(process.env.KIV_TEST_DATA!, name)).length);
+  const kept = () => ['exports', 'arriving'].map((name) => readdirSync(path.join(kiv.data, name)).length);
   const listed = async () => ((await (await page.request.get('/api/exports')).json()) as unknown[]).length;
   const before = [await listed(), kept()];
   await openCrossing(page);
@@ -439,9 +440,10 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
 
 test('without a window: ranges written apart are those of one run, sound comes along, and refusals end with their code', async ({
   page,
-}, { project }) => {
+  kiv,
+}) => {
   test.setTimeout(240_000);
-  const { port } = new URL(project.use.baseURL!);
+  const { port } = new URL(kiv.origin);
   const written = (...args: string[]) =>
     spawnSync('node', ['scripts/export.mjs', ...args], { env: { ...process.env, PORT: port } });
   const picturesOf = (name: string, from: number, to: number) => {

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './kiv';
 import { mkdirSync, mkdtempSync, readdirSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -45,7 +46,7 @@ test('files come in by dialog and by drop, are named, used and deleted', async (
   ).toBeVisible();
 });
 
-test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
+test('an upload is cancelled and leaves nothing behind', async ({ page, kiv }) => {
   const file = numberedClip('cancelled.mp4', 200, [
     '-vf',
     'noise=alls=60:allf=t',
@@ -55,9 +56,7 @@ test('an upload is cancelled and leaves nothing behind', async ({ page }) => {
     '4',
   ]);
   const kept = () =>
-    ['footage', 'arriving', 'uploads', 'waiting'].flatMap((name) =>
-      readdirSync(path.join(process.env.KIV_TEST_DATA!, name)),
-    );
+    ['footage', 'arriving', 'uploads', 'waiting'].flatMap((name) => readdirSync(path.join(kiv.data, name)));
   const before = kept();
   await page.goto('/footage');
   const client = await page.context().newCDPSession(page);

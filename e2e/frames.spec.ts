@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { zipSync } from 'fflate';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -92,45 +93,52 @@ function fileOf({ name, encode, rate, cutFrom }: Clip): string {
   return cut;
 }
 
-for (const clip of clips) {
-  test(`frame n of ${clip.name} shows number n: forwards, backwards, at random, at both ends`, async ({
-    page,
-  }) => {
-    const media = await bringIn(page, fileOf(clip));
-    const count = media.shot.frameCount;
-    const missing = frames - count;
-    if (clip.cutFrom) expect(count).toBeLessThan(frames - 30);
-    else expect(missing).toBe(0);
+test.describe('frames by number', () => {
+  /** One for all clips: what decodes them is made anew for each. */
+  let page: Page;
+  test.beforeAll(async ({ browser, kiv }) => {
+    page = await browser.newPage({ baseURL: kiv.origin });
     await openHarness(page);
-    const forwards = Array.from({ length: count }, (_, n) => n);
-    // Of large ones fewer: each is decoded from a key frame on.
-    const every = clip.name === 'large-1080.mp4' ? 4 : 1;
-    const random = forwards.map((n) => (n * 73 + 19) % count).filter((_, k) => k % every === 0);
-    const works = [false];
-    if (clip.name === 'large-1080.mp4') {
-      // A smaller copy for the preview, of the same frames.
-      await jobsDone(page);
-      Object.assign(media, await mediaOf(page, media.shot.id));
-      expect([media.shot.width, media.work!.share]).toEqual([1920, 0.5]);
-      works.push(true);
-    }
-    if (clip.name === 'long-gop.mp4') {
-      await jobsDone(page);
-      Object.assign(media, await mediaOf(page, media.shot.id));
-      expect(media.work!.keyFrames.length).toBeGreaterThan(frames / 7);
-      works.push(true);
-    }
-    for (const work of works) {
-      for (const order of [forwards, [...forwards].reverse(), random, [count - 1, 0, count - 1]]) {
-        const read = await page.evaluate(
-          ([media, order, work]) => (globalThis as HarnessWindow).harness.readNumbers(media, order, work),
-          [media, order, work] as const,
-        );
-        expect(read).toEqual(order.map((n) => n + missing));
-      }
-    }
   });
-}
+  test.afterAll(() => page.close());
+
+  for (const clip of clips) {
+    test(`frame n of ${clip.name} shows number n: forwards, backwards, at random, at both ends`, async () => {
+      const media = await bringIn(page, fileOf(clip));
+      const count = media.shot.frameCount;
+      const missing = frames - count;
+      if (clip.cutFrom) expect(count).toBeLessThan(frames - 30);
+      else expect(missing).toBe(0);
+      const forwards = Array.from({ length: count }, (_, n) => n);
+      // Of large ones fewer: each is decoded from a key frame on.
+      const every = clip.name === 'large-1080.mp4' ? 4 : 1;
+      const random = forwards.map((n) => (n * 73 + 19) % count).filter((_, k) => k % every === 0);
+      const works = [false];
+      if (clip.name === 'large-1080.mp4') {
+        // A smaller copy for the preview, of the same frames.
+        await jobsDone(page);
+        Object.assign(media, await mediaOf(page, media.shot.id));
+        expect([media.shot.width, media.work!.share]).toEqual([1920, 0.5]);
+        works.push(true);
+      }
+      if (clip.name === 'long-gop.mp4') {
+        await jobsDone(page);
+        Object.assign(media, await mediaOf(page, media.shot.id));
+        expect(media.work!.keyFrames.length).toBeGreaterThan(frames / 7);
+        works.push(true);
+      }
+      for (const work of works) {
+        for (const order of [forwards, [...forwards].reverse(), random, [count - 1, 0, count - 1]]) {
+          const read = await page.evaluate(
+            ([media, order, work]) => (globalThis as HarnessWindow).harness.readNumbers(media, order, work),
+            [media, order, work] as const,
+          );
+          expect(read).toEqual(order.map((n) => n + missing));
+        }
+      }
+    });
+  }
+});
 
 /** The number that the workspace's picture shows as blocks. */
 async function numberOnScreen(page: Page) {

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { openCrossing, saved, shownFrame, storedCrossing } from './support';
 
 const doorId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e11';

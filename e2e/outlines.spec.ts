@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { easeInOut } from '@/core/time/easing';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import {
   clipFile,
   demoCrossingId,

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import type { FoundLines } from '@/workspace/trace/svg-lines';
 import { type HarnessWindow, openHarness } from './support';
 

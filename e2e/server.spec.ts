@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './kiv';
 import { randomUUID } from 'node:crypto';
 import { request as rawRequest } from 'node:http';
 import { readdirSync } from 'node:fs';
@@ -6,8 +7,7 @@ import path from 'node:path';
 import { newCrossing, run, clipFile, storedCrossing, uploadFile } from './support';
 import { readFileSync, writeFileSync } from 'node:fs';
 
-const data = process.env.KIV_TEST_DATA!;
-const filesKept = () =>
+const filesKept = (data: string) =>
   ['footage', 'arriving', 'uploads', 'waiting'].flatMap((name) => readdirSync(path.join(data, name)));
 
 function raw(baseURL: string, headers: Record<string, string>, target = '/api/shots'): Promise<number> {
@@ -136,7 +136,7 @@ test('files are served by range', async ({ page, request }) => {
   );
 });
 
-test('what is no whole video is refused with a sentence and leaves no file', async ({ page }) => {
+test('what is no whole video is refused with a sentence and leaves no file', async ({ page, kiv }) => {
   const source = ['-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=2'];
   const make = (name: string, args: string[]) => (
     run('ffmpeg', ['-y', ...args, clipFile(name)]),
@@ -155,7 +155,7 @@ test('what is no whole video is refused with a sentence and leaves no file', asy
   const write = (name: string, bytes: Uint8Array) => (writeFileSync(clipFile(name), bytes), clipFile(name));
   const cut = (file: string, share: number) =>
     readFileSync(file).subarray(0, Math.floor(readFileSync(file).length * share));
-  const before = filesKept();
+  const before = filesKept(kiv.data);
   const refused: [string, string, RegExp, string?][] = [
     ['empty', write('empty.mp4', new Uint8Array(0)), /empty/],
     ['text', write('text.mp4', Buffer.from('not a video, just words '.repeat(40))), /not a video/],
@@ -180,6 +180,6 @@ test('what is no whole video is refused with a sentence and leaves no file', asy
     expect(error, what).toMatch(sentence);
     expect([400, 413, 422], what).toContain(status);
   }
-  expect(filesKept()).toEqual(before);
+  expect(filesKept(kiv.data)).toEqual(before);
   expect((await uploadFile(page, good)).status).toBe(200);
 });

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { Biquad, flatQuality, highPass, lowPass, peaking } from '@/core/sound/biquad';

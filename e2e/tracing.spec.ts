@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { flattenOutline, nearestOnOutline } from '@/core/outline';
 import {
   bringIn,

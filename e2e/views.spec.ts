@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './kiv';
 import { numberedClip, openCrossing } from './support';
 
 /** @param rules those to look for; all by default. @param within what is looked at; the whole page by default. */
