@@ -4,6 +4,8 @@ export default {
   maxWorkers: '100%',
   roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/properties'],
   testMatch: ['**/*.test.ts'],
+  // Suites of many pictures, sounds or processes, of over ten seconds: `npm run test:quick` leaves them out.
+  testPathIgnorePatterns: ['/node_modules/', ...(process.env.KIV_QUICK ? ['\\.slow\\.test\\.ts$'] : [])],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   transform: {
     '^.+\\.(t|j)sx?$': [

@@ -43,9 +43,7 @@ export async function benchBegin(folder: string | null): Promise<Figure[]> {
   console.log(`begin, all: ${all} passes, offered ${offered}, within ${near} px ${right}`);
   // Of the bench's own passes; others have no bound.
   if (folder) return [];
-  return [
-    { name: 'begin: passes not begun right', value: (100 * (all - right)) / all, unit: '%' },
-  ];
+  return [{ name: 'begin: passes not begun right', value: (100 * (all - right)) / all, unit: '%' }];
 }
 
 /** The outline's curve as places. */

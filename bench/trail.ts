@@ -56,9 +56,7 @@ export async function benchTrail(folder: string | null): Promise<Figure[]> {
     `trail, all: ${all} frames, ${few} with ${fewPresses} presses or fewer, ${right} of them within ${near} px`,
   );
   if (folder) return [];
-  return [
-    { name: 'trail: frames not drawn right', value: (100 * (all - right)) / all, unit: '%' },
-  ];
+  return [{ name: 'trail: frames not drawn right', value: (100 * (all - right)) / all, unit: '%' }];
 }
 
 const inFrame = ({ width, height }: PassTruth, [x, y]: Place) =>

@@ -141,7 +141,7 @@ async function buildApp() {
 /**
  * Packages, then SQLite and the app side by side.
  *
- * @param {'to serve' | 'to restore'} purpose restoring needs no app.
+ * @param {'to serve' | 'to restore' | 'to check'} purpose only serving needs the app.
  */
 export async function prepare(purpose = 'to serve') {
   await installPackages();

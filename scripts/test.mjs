@@ -1,10 +1,11 @@
-/** `npm test`: every check there is, counted; the exit code tells. */
+/** `npm test`: every check there is, counted; the exit code tells. `npm run test:quick`: without the browser and the slow suites. */
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { prepare, prepareTestTools, root, run } from './prepare.mjs';
 
 process.chdir(root);
+const quick = process.argv.includes('--quick');
 const results = mkdtempSync(path.join(tmpdir(), 'kiv-results-'));
 let passed = 0;
 let failed = 0;
@@ -31,8 +32,8 @@ async function countedRun(name, command, args, env, count) {
   failed += counts.failed;
 }
 
-await prepare();
-await prepareTestTools();
+await prepare(quick ? 'to check' : 'to serve');
+if (!quick) await prepareTestTools();
 // One processor each, so side by side.
 await Promise.all([
   check('lint', 'npx', ['eslint', '--max-warnings', '0', '.']),
@@ -45,18 +46,29 @@ await Promise.all([
   })(),
 ]);
 const jestReport = path.join(results, 'jest.json');
-await countedRun('Jest', 'npx', ['jest', '--json', `--outputFile=${jestReport}`], {}, () => {
-  const report = JSON.parse(readFileSync(jestReport, 'utf8'));
-  return { passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites };
-});
-const browserReport = path.join(results, 'playwright.json');
-const reporters = { CI: '1', PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport };
+await countedRun(
+  'Jest',
+  'npx',
+  ['jest', '--json', `--outputFile=${jestReport}`],
+  quick ? { KIV_QUICK: '1' } : {},
+  () => {
+    const report = JSON.parse(readFileSync(jestReport, 'utf8'));
+    return {
+      passed: report.numPassedTests,
+      failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
+    };
+  },
+);
 let flaky = 0;
-await countedRun('Playwright', 'npx', ['playwright', 'test', '--reporter=list,json'], reporters, () => {
-  const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
-  flaky = stats.flaky;
-  return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
-});
+if (!quick) {
+  const browserReport = path.join(results, 'playwright.json');
+  const reporters = { CI: '1', PLAYWRIGHT_JSON_OUTPUT_NAME: browserReport };
+  await countedRun('Playwright', 'npx', ['playwright', 'test', '--reporter=list,json'], reporters, () => {
+    const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
+    flaky = stats.flaky;
+    return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
+  });
+}
 if (flaky > 0) console.log(`${flaky} of them only at the second try`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
