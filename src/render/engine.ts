@@ -40,13 +40,13 @@ interface Taking {
 }
 
 /** Samples a pixel from which on a copy is as good as what is shown. */
-const enough = 0.98;
+const leastSamplesPerPixel = 0.98;
 /** Most halvings: beyond them pictures are too small to gain anything. */
 const mostHalvings = 4;
 
 /** How often a picture can be halved and still has a sample for each pixel. */
 function halvingsFor(samplesPerPixel: number): number {
-  return Math.min(mostHalvings, Math.max(0, Math.floor(Math.log2(samplesPerPixel / enough))));
+  return Math.min(mostHalvings, Math.max(0, Math.floor(Math.log2(samplesPerPixel / leastSamplesPerPixel))));
 }
 
 /** Decodes the pictures and draws the mattes that scenes need, and keeps both. */
@@ -173,7 +173,7 @@ export class PictureEngine {
     const samples = Math.hypot(toShot[0], toShot[1]) / quality;
     const work = this.workCopies.get(shotId);
     const taking =
-      work && samples * work.share >= enough
+      work && samples * work.share >= leastSamplesPerPixel
         ? {
             source: work.source,
             sourceId: `${shotId} work`,

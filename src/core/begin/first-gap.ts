@@ -6,7 +6,7 @@ import type { Affine } from '../geometry/affine';
 import { movingFrames } from '../motion/moving-frames';
 import { toShotOf } from '../subject/carry-subject';
 import { type LaidBare, laidBare } from '../subject/laid-bare';
-import { evened } from '../subject/morphology';
+import { movingMean } from '../subject/morphology';
 import { depthsOf } from '../subject/prior';
 import { type Region, SubjectFrame } from '../subject/subject-frame';
 import { contoursIn, fewestPoints } from '../subject/subject-outline';
@@ -74,7 +74,11 @@ function drawnAbout(
   const region = subject.cut({ strokes: [], prior: { depths, palette: null }, toPicture });
   if (!region) return null;
   const { width, height } = region;
-  const even = { width, height, inside: evened(region.inside, Math.round(sliver * width), width, height) };
+  const even = {
+    width,
+    height,
+    inside: movingMean(region.inside, Math.round(sliver * width), width, height),
+  };
   const [main] = contoursIn(even, toShotOf(region, subject, toPicture));
   if (!main) return null;
   const coordinates = fewestPoints(main.line, true, shot.width, tolerance);

@@ -1,5 +1,5 @@
 import type { Witness } from './course';
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 
 /** px by which a direction may miss where the other begins and still have come right, and from which it is lost for sure. */
 const [right, lost] = [3, 6];
@@ -14,7 +14,7 @@ const [right, lost] = [3, 6];
 export function heldToArrivals(forward: Witness, back: Witness): [forward: Witness, back: Witness] {
   const last = forward.offsets.length - 1;
   const apart = forward.offsets.map((offsets, t) =>
-    evened(
+    movingMean(
       offsets.map((value, i) => Math.abs(value - back.offsets[t][i])),
       2,
     ),

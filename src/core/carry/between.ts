@@ -2,7 +2,7 @@ import type { EdgeLine } from '../edge/straight';
 import { heldToArrivals } from './arrivals';
 import { confidenceBetween, confidenceOf, type Confidence } from './confidence';
 import { evenCourse, type Witness } from './course';
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 import { likelyErrors } from './likely-errors';
 import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
@@ -148,7 +148,7 @@ function joined(
   return forward.map(({ frame, sights }, t) => {
     const offsets = courses.map(({ course }) => course[t]);
     const weights = courses.map(({ witnesses, course }) =>
-      evened(offBy(witnesses, course[t], t), 2).map((off) => (0.3 + off) ** -2),
+      movingMean(offBy(witnesses, course[t], t), 2).map((off) => (0.3 + off) ** -2),
     );
     const model = even[t].offset(offsets, weights);
     // A loop's shape goes along only as far as it can.

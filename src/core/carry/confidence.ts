@@ -1,6 +1,6 @@
 import { quantile } from '../numbers/quantile';
 import type { Doubt } from '../model/choices';
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 import type { RunSight } from './run-follower';
 
 /** How sure the line is on a frame. */
@@ -27,8 +27,8 @@ const fewest = 4;
 export function confidenceOf(sights: readonly RunSight[]): Confidence {
   const said = saidBy(sights);
   const places = sights.map(({ belief, reach }) => {
-    const spread = evened(Float64Array.from(belief.variance, Math.sqrt), 4);
-    const other = evened(belief.doubt, 4);
+    const spread = movingMean(Float64Array.from(belief.variance, Math.sqrt), 4);
+    const other = movingMean(belief.doubt, 4);
     return spread.map((value, i) => (Math.abs(belief.mean[i]) > 0.9 * reach ? reach : value + 6 * other[i]));
   });
   if (said.spread.length < fewest) return { doubt: 0, places, reason: null };
@@ -59,14 +59,18 @@ export function confidenceBetween(
   mayBe: readonly Float64Array[],
   apart: readonly Float64Array[],
 ): Confidence {
-  const places = mayBe.map((run) => evened(run, 5));
+  const places = mayBe.map((run) => movingMean(run, 5));
   const inPicture = (runs: readonly Float64Array[]) =>
     runs.flatMap((run, r) => [...run].filter((_, i) => sights[r].seen[i] === 1));
   const seen = inPicture(places);
   if (seen.length < fewest) return { doubt: 0, places, reason: null };
   const doubt = logistic(between.off * Math.log((0.05 + quantile(seen, 0.95)) / between.even));
   if (doubt < unsureFrom) return { doubt, places, reason: null };
-  return { doubt, places, reason: reasonOf(saidBy(sights), inPicture(apart.map((run) => evened(run, 2)))) };
+  return {
+    doubt,
+    places,
+    reason: reasonOf(saidBy(sights), inPicture(apart.map((run) => movingMean(run, 2)))),
+  };
 }
 
 /** Shares of the places that a reason is told by. */
@@ -100,10 +104,10 @@ function saidBy(sights: readonly RunSight[]): Said {
   for (const { belief, behindError, objectError, seen } of sights) {
     const visible = (values: ArrayLike<number>) => Array.from(values).filter((_, i) => seen[i] === 1);
     const { mean, variance, doubt } = belief;
-    const run = evened(mean, 6);
-    said.spread.push(...visible(evened(Float64Array.from(variance, Math.sqrt), 4)));
-    said.other.push(...visible(evened(doubt, 4)));
-    said.leap.push(...visible(evened(mean.map(Math.abs), 2)));
+    const run = movingMean(mean, 6);
+    said.spread.push(...visible(movingMean(Float64Array.from(variance, Math.sqrt), 4)));
+    said.other.push(...visible(movingMean(doubt, 4)));
+    said.leap.push(...visible(movingMean(mean.map(Math.abs), 2)));
     said.rough.push(...visible(mean.map((value, i) => Math.abs(value - run[i]))));
     said.behind.push(...visible(behindError));
     said.object.push(...visible(objectError));

@@ -1,4 +1,4 @@
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 import { median } from '../numbers/quantile';
 
 /**
@@ -50,7 +50,7 @@ function weightAt(witnesses: readonly Witness[], t: number, i: number): number {
 /** Means of the witnesses, each weighed by how sure it is; the shares evened along the line. */
 function mixedAt(witnesses: readonly Witness[], t: number): Float64Array {
   const shares = witnesses.map(({ errors }) =>
-    evened(
+    movingMean(
       errors[t].map((error, i) => error ** -2 / weightAt(witnesses, t, i)),
       2,
     ),
@@ -147,7 +147,7 @@ function usualCourse(mixed: readonly Float64Array[], errors: readonly Float64Arr
     bends[i] = usual(along, leastBend);
     turns[i] = usual(over, leastTurn);
   }
-  return { bends: evened(bends, 4), turns: evened(turns, 6) };
+  return { bends: movingMean(bends, 4), turns: movingMean(turns, 6) };
 }
 
 /**
@@ -229,8 +229,8 @@ function solve(course: Float64Array, sheet: Sheet): void {
     way[k] = residual[k] / diagonal[k];
     norm += residual[k] * way[k];
   }
-  const enough = 1e-5 * norm;
-  for (let round = 0; round < 60 && norm > enough; round++) {
+  const smallestResidual = 1e-5 * norm;
+  for (let round = 0; round < 60 && norm > smallestResidual; round++) {
     applied(sheet, way, image);
     let along = 0;
     for (let k = count; k < size - count; k++) along += way[k] * image[k];

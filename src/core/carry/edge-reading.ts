@@ -2,7 +2,7 @@ import type { OutlineRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { across, reach } from '../edge/measure';
 import { type EdgeReading, edgeTolerance, readEdge, weightedMedian } from '../edge/profile';
-import { calmVariance } from '../picture/frame-picture';
+import { denoisedVariance } from '../picture/frame-picture';
 import { objectShare, widthOfSoftness } from '../edge/softness-profile';
 import { straighten, type Walk } from '../edge/strip';
 import { type Affine, applyAffine, invert } from '../geometry/affine';
@@ -68,7 +68,7 @@ export async function movingEdgeReading(
     return { ...own, offset, support };
   const [{ softness: seen, speed }] = found.sights;
   // It was looked at with its noise smoothed, which softened it.
-  const softness = { ...seen, sigma: Math.sqrt(Math.max(0.25, seen.sigma ** 2 - calmVariance)) };
+  const softness = { ...seen, sigma: Math.sqrt(Math.max(0.25, seen.sigma ** 2 - denoisedVariance)) };
   const rows = 2 * Math.round(reach / across) + 1;
   const profile = Float32Array.from(
     { length: rows },

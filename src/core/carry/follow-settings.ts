@@ -67,7 +67,7 @@ export interface LookingSettings {
   lookAgainFrom: number;
   /** Half samples about what the coarse look found that the fine look tries. */
   fineReach: number;
-  /** How far the line between is evened, samples. */
+  /** How far the line between is movingMean, samples. */
   evenness: number;
   /** Cost that pulls to the expectation: at `pullAt` of the reach it is `pull`, and at most `mostPull` times that. */
   pull: number;

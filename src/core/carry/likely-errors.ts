@@ -1,4 +1,4 @@
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 import type { RunSight } from './run-follower';
 
 /**
@@ -11,8 +11,8 @@ export function likelyErrors(steps: readonly (readonly RunSight[])[]): Float64Ar
   let sums: { variance: Float64Array; doubt: Float64Array }[] = [];
   return steps.map((sights, k) => {
     sums = sights.map(({ belief }, r) => ({
-      variance: evened(belief.variance, 2).map((value, i) => value + (sums[r]?.variance[i] ?? 0)),
-      doubt: evened(belief.doubt, 2).map((value, i) => value + (sums[r]?.doubt[i] ?? 0)),
+      variance: movingMean(belief.variance, 2).map((value, i) => value + (sums[r]?.variance[i] ?? 0)),
+      doubt: movingMean(belief.doubt, 2).map((value, i) => value + (sums[r]?.doubt[i] ?? 0)),
     }));
     return sights.map((sight, r) => {
       const { variance, doubt } = sums[r];
@@ -39,13 +39,13 @@ function grown(off: number): number {
  * places of the bench's passes (bench/passes), for the scale of a Cauchy distribution.
  */
 function spreadOf({ belief, misfit }: RunSight): Float64Array {
-  const doubt = evened(belief.doubt, 2);
-  const leap = evened(belief.mean.map(Math.abs), 2);
-  const unlike = evened(
+  const doubt = movingMean(belief.doubt, 2);
+  const leap = movingMean(belief.mean.map(Math.abs), 2);
+  const unlike = movingMean(
     Float64Array.from(misfit, (value) => Math.max(0, value - 1.5)),
     2,
   );
-  return evened(belief.variance, 2).map(
+  return movingMean(belief.variance, 2).map(
     (variance, i) => 0.63 * variance + 33 * doubt[i] + 0.1 * unlike[i] + 0.034 * leap[i],
   );
 }

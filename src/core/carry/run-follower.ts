@@ -9,7 +9,7 @@ import { attachedPlaces, pullAttached } from './attached';
 import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
 import { behindMotion, localShifts, still } from './behind-way';
-import { evened } from './evened';
+import { movingMean } from '../numbers/moving-mean';
 import { median } from '../numbers/quantile';
 import { fittedSoftness } from './fitted-softness';
 import type { FollowSettings } from './follow-settings';
@@ -187,7 +187,7 @@ class RunWork {
 
   /** A frame as it is followed in: without the noise that hides how well things fit. */
   private async picture(frame: number): Promise<FramePicture> {
-    return (await this.frames.picture(frame)).calm;
+    return (await this.frames.picture(frame)).denoised;
   }
 
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
@@ -342,7 +342,7 @@ class RunWork {
       // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
       if (belief.mean.every((mean) => Math.abs(mean) < lookAgainFrom * grain)) break;
       if (round + 1 === rounds) break;
-      const faster = evened(belief.mean, 2);
+      const faster = movingMean(belief.mean, 2);
       this.speed = this.speed.map((speed, i) => speed + this.direction * faster[i]);
     }
     return sight!;
@@ -365,7 +365,7 @@ class RunWork {
     const kept = this.settings.ownKept;
     const most = this.settings.reach * this.grain;
     const own = this.own.map((value, i) => Math.max(-most, Math.min(most, value * kept + offsets[i])));
-    this.own = evened(own, 2);
+    this.own = movingMean(own, 2);
     this.speed = this.speedOf(line);
     this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
   }
@@ -422,7 +422,7 @@ class RunWork {
       const dy = oy - line.y[i] - (sign * (by - line.y[i])) / per;
       speed[i] = this.direction * (dx * line.nx[i] + dy * line.ny[i] + this.own[i] * this.settings.ownKept);
     }
-    return evened(speed, 4);
+    return movingMean(speed, 4);
   }
 
   /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */

@@ -40,13 +40,13 @@ export interface Surroundings {
 /** Code values that a chroma difference counts for against one of luma. */
 const chromaWeight = 2;
 /** Most that one sample can cost. */
-const worst = 5;
+const mostSampleCost = 5;
 /** What it costs a sample to have moved with the object while its edge did not. */
-const apart = 0.4;
+const moveWithObjectCost = 0.4;
 /** Samples behind the edge that are held against the object as it lies along the edge. */
 const anchored = 12;
-/** Samples hang together; so many count as one. */
-const together = 5;
+/** Neighbouring samples are correlated: divide by this many. */
+const correlatedSamples = 5;
 
 const none = new Float32Array(0);
 const nothingRemembered: ObjectMemory = {
@@ -184,10 +184,13 @@ export class LayerCosts {
           const du = pu[s] - u - rest * back[4 * s + 1];
           const dv = pv[s] - v - rest * back[4 * s + 2];
           const off = dy * dy + chromaWeight * (du * du + dv * dv);
-          sum[k] += Math.min(worst, seen > 0 ? off * factor + base : off * factorOfMean + baseOfMean);
+          sum[k] += Math.min(
+            mostSampleCost,
+            seen > 0 ? off * factor + base : off * factorOfMean + baseOfMean,
+          );
         }
       }
-      for (let k = 0; k < offsets; k++) costs[i * offsets + k] = (sum[k] * step) / together;
+      for (let k = 0; k < offsets; k++) costs[i * offsets + k] = (sum[k] * step) / correlatedSamples;
     }
     return costs;
   }
@@ -207,7 +210,7 @@ export class LayerCosts {
         this.insideSums[i * (across + 1) + Math.min(inner, last)] - this.insideSums[i * (across + 1) + first];
       const outside =
         this.outside[i * (across + 1) + Math.min(outer, last)] - this.outside[i * (across + 1) + last];
-      misfit[i] = last > first ? (inside + outside) / (last - first) : worst;
+      misfit[i] = last > first ? (inside + outside) / (last - first) : mostSampleCost;
     }
     return misfit;
   }
@@ -243,16 +246,19 @@ export class LayerCosts {
       this.back[b + 1] = plain ? behind.u[s] : outside.u;
       this.back[b + 2] = plain ? behind.v[s] : outside.v;
       this.back[b + 3] = plain ? 1 : 0;
-      let cost = Math.min(worst, colourCost(outside, y, u, v));
+      let cost = Math.min(mostSampleCost, colourCost(outside, y, u, v));
       if (known)
         cost = Math.min(cost, distance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb);
       this.outside[sums] = this.outside[sums + 1] + cost;
-      let own = Math.min(worst, colourCost(inside, y, u, v));
+      let own = Math.min(mostSampleCost, colourCost(inside, y, u, v));
       // What lies inside may also have moved with the object as a whole while its edge did not.
       const depth = Math.round(-(from + m * step) / apartBy);
       const o = i * depths + depth;
       if (depth >= 0 && depth < depths && weight[o] > 0)
-        own = Math.min(own, distance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + apart);
+        own = Math.min(
+          own,
+          distance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + moveWithObjectCost,
+        );
       this.inside[s] = own;
     }
     for (let m = 0, sums = i * (across + 1); m < across; m++)

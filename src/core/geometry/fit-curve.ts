@@ -108,8 +108,8 @@ function fit(points: readonly Point[], start: Point | null, end: Point | null, t
   const knots = [{ at: 0, along: start }, ...parted(points, { at: 0, along: start }, last, tolerance), last];
   // Parting at the worst place may leave a knot that its neighbours can do without.
   for (let k = 1; k < knots.length - 1;) {
-    const { worst } = nearest(points, knots[k - 1], knots[k + 1], tolerance);
-    if (worst <= tolerance) knots.splice(k, 1);
+    const { largestDistance } = nearest(points, knots[k - 1], knots[k + 1], tolerance);
+    if (largestDistance <= tolerance) knots.splice(k, 1);
     else k++;
   }
   return knots.slice(1).map((knot, k) => nearest(points, knots[k], knot, tolerance).cubic);
@@ -117,8 +117,8 @@ function fit(points: readonly Point[], start: Point | null, end: Point | null, t
 
 /** The knots needed between two, parting where the line is farthest off. */
 function parted(points: readonly Point[], from: Knot, to: Knot, tolerance: number): Knot[] {
-  const { worst, at } = nearest(points, from, to, tolerance);
-  if (worst <= tolerance) return [];
+  const { largestDistance, at } = nearest(points, from, to, tolerance);
+  if (largestDistance <= tolerance) return [];
   const far = (k: number) =>
     Math.hypot(points[k][0] - points[at][0], points[k][1] - points[at][1]) >= settled * tolerance;
   let [before, after] = [at - 1, at + 1];
@@ -128,7 +128,7 @@ function parted(points: readonly Point[], from: Knot, to: Knot, tolerance: numbe
   return [...parted(points, from, knot, tolerance), knot, ...parted(points, knot, to, tolerance)];
 }
 
-/** The cubic between two knots that lies nearest to the points there, its worst distance, and where that is. */
+/** The cubic between two knots that lies nearest to the points there, its largestDistance distance, and where that is. */
 function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number) {
   const points = all.slice(from.at, to.at + 1);
   const start = from.along;
@@ -137,16 +137,20 @@ function nearest(all: readonly Point[], from: Knot, to: Knot, tolerance: number)
   if (points.length === 2) {
     const third = Math.hypot(last[0] - first[0], last[1] - first[1]) / 3;
     const straight = [start ?? direction(first, last), end ?? direction(last, first)] as const;
-    return { cubic: cubicOf(first, straight[0], third, straight[1], third, last), worst: 0, at: from.at };
+    return {
+      cubic: cubicOf(first, straight[0], third, straight[1], third, last),
+      largestDistance: 0,
+      at: from.at,
+    };
   }
   const { places, length } = chordPlaces(points);
   let best = measured(points, weightsOf(places), start, end, length);
   // Close enough to be worth moving the places along the curve instead of parting it.
-  for (let k = 0; k < 24 && best.worst > tolerance && best.worst < 40 * tolerance; k++) {
+  for (let k = 0; k < 24 && best.largestDistance > tolerance && best.largestDistance < 40 * tolerance; k++) {
     moveNearer(best.cubic, best.offsets, places);
     best = measured(points, weightsOf(places), start, end, length);
   }
-  return { cubic: best.cubic, worst: best.worst, at: from.at + best.at };
+  return { cubic: best.cubic, largestDistance: best.largestDistance, at: from.at + best.at };
 }
 
 /** The one cubic that lies nearest to a line of points, from its first to its last, its directions free. */
@@ -231,7 +235,7 @@ function measured(
   wantedStart: Point | null,
   wantedEnd: Point | null,
   length: number,
-): { cubic: Cubic; offsets: Float64Array; worst: number; at: number } {
+): { cubic: Cubic; offsets: Float64Array; largestDistance: number; at: number } {
   const [first, last] = [points[0], points[points.length - 1]];
   const free = wantedStart && wantedEnd ? null : freeDirections(points, weights);
   const start = wantedStart ?? free![0];
@@ -263,12 +267,12 @@ function measured(
     left = right = chord / 3;
   const cubic = cubicOf(first, start, left, end, right, last);
   const offsets = offsetsOf(cubic, points, weights);
-  let [worst, at] = [0, points.length >> 1];
+  let [largestDistance, at] = [0, points.length >> 1];
   for (let i = 1; i < points.length - 1; i++) {
     const far = offsets[2 * i] ** 2 + offsets[2 * i + 1] ** 2;
-    if (far > worst) [worst, at] = [far, i];
+    if (far > largestDistance) [largestDistance, at] = [far, i];
   }
-  return { cubic, offsets, worst: Math.sqrt(worst), at };
+  return { cubic, offsets, largestDistance: Math.sqrt(largestDistance), at };
 }
 
 function cubicOf(first: Point, start: Point, left: number, end: Point, right: number, last: Point): Cubic {

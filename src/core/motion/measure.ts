@@ -100,7 +100,7 @@ export class MotionMeasure {
 
 /** How much a group that moves with the scene is worth, and how dear a change of movement is, px squared. */
 const worth = 0.5;
-const enough = 0.3;
+const fullSupport = 0.3;
 const change = 4.5;
 /** How much less a group counts that is not spread over the picture's width: a thing that stands before the scene. */
 const narrow = 0.8;
@@ -127,7 +127,7 @@ export function sceneMovement(groups: readonly (readonly MotionGroup[])[]): Moti
   let best: Node | null = null;
   groups.forEach((list, frame) => {
     for (const group of list) {
-      const own = worth * Math.min(1, group.support / enough) * (1 - narrow * (1 - group.extent));
+      const own = worth * Math.min(1, group.support / fullSupport) * (1 - narrow * (1 - group.extent));
       const node: Node = { frame, group, value: own, before: null };
       for (let back = frame - 1; back >= 0 && back >= frame - longestGap; back--) {
         for (const earlier of nodes[back]) {

@@ -27,10 +27,10 @@ test('the slope is the central difference of what lies between samples, at the b
 });
 
 test.each([13, 16])(
-  'the calm picture is the mean by 1, 2, 1 both ways, the border repeated: %i px wide',
+  'the denoised picture is the mean by 1, 2, 1 both ways, the border repeated: %i px wide',
   (wide) => {
     const samples = Uint8Array.from({ length: wide * height }, (_, i) => (i * i * 91 + i * 7) % 256);
-    const { calm } = new FramePicture({ ...picture.planes, width: wide, y: samples });
+    const { denoised } = new FramePicture({ ...picture.planes, width: wide, y: samples });
     const at = (x: number, down: number) =>
       samples[Math.min(height - 1, Math.max(0, down)) * wide + Math.min(wide - 1, Math.max(0, x))];
     for (let down = 0; down < height; down++)
@@ -38,8 +38,8 @@ test.each([13, 16])(
         let sum = 0;
         for (const [i, a] of [1, 2, 1].entries())
           for (const [j, b] of [1, 2, 1].entries()) sum += a * b * at(x + i - 1, down + j - 1);
-        expect(calm.planes.y[down * wide + x]).toBe(Math.floor(sum / 16 + 0.5));
+        expect(denoised.planes.y[down * wide + x]).toBe(Math.floor(sum / 16 + 0.5));
       }
-    expect(calm.planes.u).toEqual(chroma);
+    expect(denoised.planes.u).toEqual(chroma);
   },
 );

@@ -21,7 +21,7 @@ export class FramePicture {
   }
 
   /** The same picture with less noise: each sample with its neighbours as 1, 2, 1 across and down. */
-  get calm(): FramePicture {
+  get denoised(): FramePicture {
     const { planes } = this;
     const { width, height, chromaWidth, chromaHeight } = planes;
     return (this.smoothed ??= new FramePicture({
@@ -44,8 +44,8 @@ function halved({ width: stride, height: rows, values }: LumaLevel): LumaLevel {
   return { width, height, values: meanOfSquares(values, stride, width, height, 1) };
 }
 
-/** Variance, px², by which {@link FramePicture.calm} widens an edge. */
-export const calmVariance = 0.5;
+/** Variance, px², by which {@link FramePicture.denoised} widens an edge. */
+export const denoisedVariance = 0.5;
 
 function smooth(from: Uint8Array, width: number, height: number): Uint8Array {
   if (width % 4 === 0 && from.byteOffset % 4 === 0) return smoothWords(from, width >> 2, height);

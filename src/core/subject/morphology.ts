@@ -12,6 +12,6 @@ export function closed(mask: Uint8Array, by: number, width: number, height: numb
 }
 
 /** A mask without slivers up to twice so wide, neither of it nor into it (opening, then closing). */
-export function evened(mask: Uint8Array, by: number, width: number, height: number): Uint8Array {
+export function movingMean(mask: Uint8Array, by: number, width: number, height: number): Uint8Array {
   return closed(grown(grown(mask, -by, width, height), by, width, height), by, width, height);
 }
