@@ -40,19 +40,22 @@ test.each([
   ['pole', 0.2, 0.7],
   ['trunk', 0.3, 2],
   ['van', 0.2, 0.6],
-])('%s is followed over ten frames from one pose, half of it within %d px, 95 %% within %d px', async (name, half, most) => {
-  const folder = path.join('fixtures', 'passes');
-  const pass = JSON.parse(readFileSync(path.join(folder, `${name}.json`), 'utf8')) as PassTruth;
-  const frames = readFilm(path.join(folder, `${name}.mp4`), pass);
-  const first = pass.side === 'right' ? pass.truth[0].slice().reverse() : pass.truth[0];
-  const follower = new LineFollower(frames, 1);
-  await follower.begin(0, SeamModel.along(first, 4));
-  const off: number[] = [];
-  for (let k = 1; k <= followed; k++) {
-    const step = await follower.step();
-    off.push(...offBy(step!.model, pass.truth[k]));
-  }
-  expect(off.length).toBeGreaterThan(500);
-  expect(quantile(off, 0.5)).toBeLessThan(half);
-  expect(quantile(off, 0.95)).toBeLessThan(most);
-});
+])(
+  '%s is followed over ten frames from one pose, half of it within %d px, 95 %% within %d px',
+  async (name, half, most) => {
+    const folder = path.join('fixtures', 'passes');
+    const pass = JSON.parse(readFileSync(path.join(folder, `${name}.json`), 'utf8')) as PassTruth;
+    const frames = readFilm(path.join(folder, `${name}.mp4`), pass);
+    const first = pass.side === 'right' ? pass.truth[0].slice().reverse() : pass.truth[0];
+    const follower = new LineFollower(frames, 1);
+    await follower.begin(0, SeamModel.along(first, 4));
+    const off: number[] = [];
+    for (let k = 1; k <= followed; k++) {
+      const step = await follower.step();
+      off.push(...offBy(step!.model, pass.truth[k]));
+    }
+    expect(off.length).toBeGreaterThan(500);
+    expect(quantile(off, 0.5)).toBeLessThan(half);
+    expect(quantile(off, 0.95)).toBeLessThan(most);
+  },
+);
