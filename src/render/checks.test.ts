@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { PicturePlanes } from '@/core/picture/planes';
@@ -76,7 +76,7 @@ function traced(off: number | null = null) {
     ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width, height },
     ...{ length: count, rateNum: 25, rateDen: 1 },
   };
-  return documentFromRows(crossing, layers, [outline], poses, []);
+  return documentOf({ crossing: [crossing], layer: layers, outline: [outline], pose: poses });
 }
 
 function lookingAt(document = traced()) {

@@ -1,5 +1,5 @@
 import type { ShotMedia } from '@/wire/answers';
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainCrossing } from '@/core/document/tables';
 import { Preview, type PreviewEvent } from './preview';
 
@@ -53,7 +53,7 @@ jest.mock('./engine', () => ({
 }));
 
 const crossing = { ...plainCrossing, id: 'c', name: 'A', plan: 'pass-by' as const, width: 64, height: 48 };
-const document = documentFromRows({ ...crossing, rateNum: 25, rateDen: 1, length: 9 }, [], [], []);
+const document = documentOf({ crossing: [{ ...crossing, rateNum: 25, rateDen: 1, length: 9 }] });
 const look = { view: 'result' as const, traced: null, quality: 1, visible: [0, 0, 64, 48] as const };
 const settled = () => new Promise((done) => setTimeout(done, 30));
 

@@ -10,7 +10,7 @@ import {
   setPose,
   smoothPoses,
 } from './actions';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import { plainLayer } from '../document/tables';
 
 const crossing = {
@@ -27,12 +27,10 @@ const crossing = {
   blend: 'display' as const,
   moveShutter: 0,
 };
-const empty = documentFromRows(
-  crossing,
-  [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0, offset: 0 }],
-  [],
-  [],
-);
+const empty = documentOf({
+  crossing: [crossing],
+  layer: [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0, offset: 0 }],
+});
 const line = [10, 0, 0, 0, 2, 8, 14, 18, -1, -6, 1, 6, 9, 36, 3, -8, 0, 0];
 const outline = {
   id: 'o',

@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import { inverseChanges } from '../document/edit';
 import { changeRate, changeSize } from './format-actions';
 import { inconsistencyOf } from '../document/invariants';
@@ -11,13 +11,11 @@ const crossing = {
   ...{ rateNum: 25, rateDen: 1, length: 100, inFrame: 10, outFrame: 89 },
 };
 const layer = { ...plainLayer, id: 'l', role: 'outgoing' as const, shotId: 's', position: 0, x: 40, y: -9 };
-const start = documentFromRows(
-  crossing,
-  [{ ...layer, ramp: [10, 100, 11, 300, 60, 50], rampAt: 20, rampRound: 6 }],
-  [],
-  [],
-  [{ id: 'm', frame: 50, kind: 'opens', name: 'Opens' }],
-);
+const start = documentOf({
+  crossing: [crossing],
+  layer: [{ ...layer, ramp: [10, 100, 11, 300, 60, 50], rampAt: 20, rampRound: 6 }],
+  mark: [{ id: 'm', frame: 50, kind: 'opens', name: 'Opens' }],
+});
 const document = [12, 13, 60].reduce(
   (now, frame) => applyChanges(now, setMove(now, 'l', 'place', frame, frame, -frame)),
   start,

@@ -2,7 +2,7 @@ import { coverage } from '../matte/coverage';
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { flattenOutline, regionOf } from '../outline';
 import { addPoint, deleteOutline, removePoints, setOutline, setPoseAndOffset } from './actions';
-import { applyChanges, documentFromRows, strokesOf } from '../document/document';
+import { applyChanges, documentOf, strokesOf } from '../document/document';
 import {
   type CrossingDocument,
   plainPose,
@@ -51,11 +51,15 @@ const pose = (outlineId: string, frame: number, places: [number, number][]): Pos
   ...{ id: poseId(outlineId, frame), outlineId, frame, ...plainPose, origin: 'by hand', onward: 'linear' },
   coordinates: places.flatMap(([x, y], k) => [x, y, 0, k === 0 ? 0 : -4, k === 1 ? 2 : 0, 4]),
 });
-const start = documentFromRows(
-  crossing,
-  [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0 }],
-  [{ ...row('a', 'seam', 3, 0), factors: [1, 2, 3] }, row('b', 'seam', 2, 1), row('h', 'loop', 4, 2)],
-  [
+const start = documentOf({
+  crossing: [crossing],
+  layer: [{ ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 0 }],
+  outline: [
+    { ...row('a', 'seam', 3, 0), factors: [1, 2, 3] },
+    row('b', 'seam', 2, 1),
+    row('h', 'loop', 4, 2),
+  ],
+  pose: [
     ...[10, 20, 26].map((frame) =>
       pose('a', frame, [
         [60 + frame, -5],
@@ -76,7 +80,7 @@ const start = documentFromRows(
       [20, 90],
     ]),
   ],
-);
+});
 /** Applies an edit, and makes sure that undoing it leads back. */
 function done(document: CrossingDocument, changes: RowChange[]): CrossingDocument {
   const after = applyChanges(document, changes);

@@ -1,4 +1,4 @@
-import { documentFromRows } from '../document/document';
+import { documentOf } from '../document/document';
 import { type LayerRow, plainLayer } from '../document/tables';
 import type { Shot, ShotMotion } from '../model/shot';
 import { angleBetween, belonging } from './belonging';
@@ -59,7 +59,7 @@ const layer = (id: string, role: 'outgoing' | 'incoming', settings: Partial<Laye
 
 function check(outgoing: Shot, incoming: Shot, settings: Partial<LayerRow> = {}) {
   const [a, b] = [layer('out', 'outgoing'), layer('in', 'incoming', settings)];
-  const document = documentFromRows(crossing, [a, b], [], []);
+  const document = documentOf({ crossing: [crossing], layer: [a, b] });
   const { findings } = belonging(
     document,
     { layer: a, shot: outgoing, name: 'Out' },
@@ -139,7 +139,10 @@ test('an object that does not reach the borders, or not across, is remarked on',
   const partly = shot('out', 100, () => [-3, 0], { crosser });
   const same = shot('in', 100, () => [-3, 0]);
   expect(check(partly, same).map(({ kind }) => kind)).toEqual(['reach', 'travel']);
-  const document = documentFromRows(crossing, [layer('out', 'outgoing', { offset: 6, speed: 200 })], [], []);
+  const document = documentOf({
+    crossing: [crossing],
+    layer: [layer('out', 'outgoing', { offset: 6, speed: 200 })],
+  });
   // Twice as fast from frame 6: source frame 20 comes at crossing frame 7, 44 at 19.
   expect(proposeEdge(document, document.layers.out, partly)).toMatchObject({ opens: 7, closes: 19 });
 });
@@ -157,7 +160,10 @@ test('of partners that move alike the one near in light and colour comes first; 
     const plain = shot(id, 100, () => [6, 0]);
     return { ...plain, motion: { ...plain.motion!, looks: Array.from({ length: 9 }, () => look).flat() } };
   };
-  const document = documentFromRows(crossing, [layer('p', 'outgoing'), layer('x', 'incoming')], [], []);
+  const document = documentOf({
+    crossing: [crossing],
+    layer: [layer('p', 'outgoing'), layer('x', 'incoming')],
+  });
   const [dark, warm, near] = [
     looking('dark', card(89)),
     looking('warm', card(165, 100, 132)),
@@ -183,7 +189,10 @@ test('partners are ranked by direction, pace, steadiness and length, each at the
   // Gathers pace, and moves alike from its frame 40 on.
   const later = shot('later', 120, (n) => [Math.min(6, 0.15 * n), 0]);
   const unmeasured = { ...shot('unmeasured', 100, () => [6, 0]), motion: null };
-  const document = documentFromRows(crossing, [layer('p', 'outgoing'), layer('x', 'incoming')], [], []);
+  const document = documentOf({
+    crossing: [crossing],
+    layer: [layer('p', 'outgoing'), layer('x', 'incoming')],
+  });
   const place = document.layers.x;
   const ranked = rankPartners(document, { layer: document.layers.p, shot: passing }, place, [
     ...[still, other, fast, shaky, short, like, later, unmeasured, passing],

@@ -1,5 +1,5 @@
 import { coverageAt } from '../compose/coverage-curve';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   moveId,
@@ -48,18 +48,20 @@ const pose = (frame: number, coordinates: number[]): PoseRow => ({
   coordinates,
 });
 function crossingOf(poses: PoseRow[], own = outline): CrossingDocument {
-  return documentFromRows(
-    {
-      ...{ id: 'c', name: 'T', plan: 'pass-by', width, height, rateNum: 25, rateDen: 1, length: 50 },
-      ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
-    },
-    [
+  return documentOf({
+    crossing: [
+      {
+        ...{ id: 'c', name: 'T', plan: 'pass-by', width, height, rateNum: 25, rateDen: 1, length: 50 },
+        ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
+      },
+    ],
+    layer: [
       { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
       { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
     ],
-    [own],
-    poses,
-  );
+    outline: [own],
+    pose: poses,
+  });
 }
 function looked(document: CrossingDocument) {
   const coverage = Array.from({ length: 50 }, (_, frame) =>

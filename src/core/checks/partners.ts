@@ -2,7 +2,7 @@ import { stopLevel } from '../colour/grade';
 import { lookAt } from '../colour/looks';
 import { layerMotion } from '../compose/layer-motion';
 import { shownSourceFrame } from '../compose/source-frames';
-import { documentFromRows, playedRange } from '../document/document';
+import { documentOf, playedRange } from '../document/document';
 import {
   type CrossingDocument,
   type CrossingRow,
@@ -85,7 +85,7 @@ export function rankIncoming(plan: Plan, outgoing: Shot, candidates: readonly Sh
     rateDen: outgoing.rate.den,
     length: outgoing.frameCount,
   };
-  const document = documentFromRows(crossing, layers, [], []);
+  const document = documentOf({ crossing: [crossing], layer: layers });
   const [layer, place] = (['outgoing', 'incoming'] as const).map((role) =>
     layers.find((each) => each.role === role)!,
   );

@@ -1,4 +1,4 @@
-import { documentFromRows } from '../document/document';
+import { documentOf } from '../document/document';
 import {
   type CrossingDocument,
   plainPose,
@@ -74,15 +74,15 @@ const crossing = {
   blend: 'display' as const,
   moveShutter: 0,
 };
-const document = documentFromRows(
-  crossing,
-  [
+const document = documentOf({
+  crossing: [crossing],
+  layer: [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0, offset: -4 },
     { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1, offset: 10 },
   ],
-  [outline],
-  [pose(20, 10), pose(30, 50.5)],
-);
+  outline: [outline],
+  pose: [pose(20, 10), pose(30, 50.5)],
+});
 const shots = { in: shot('in'), out: shot('out') };
 // Code values of BT.709's red and blue at 100 % (BT.709-6, 8 bit), and what they decode to.
 const planes = { out: flat(63, 102, 240), in: flat(32, 240, 118) };

@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   plainCrossing,
@@ -30,12 +30,14 @@ function crossing(
 ): CrossingDocument {
   const top = `l${roles.length - 1}`;
   const box = [40, 22.5, 120, 22.5, 120, 67.5, 40, 67.5];
-  return documentFromRows(
-    { ...plainCrossing, id: 'c', name: 'T', plan, width, height, rateNum: 25, rateDen: 1, length: 50 },
-    roles
+  return documentOf({
+    crossing: [
+      { ...plainCrossing, id: 'c', name: 'T', plan, width, height, rateNum: 25, rateDen: 1, length: 50 },
+    ],
+    layer: roles
       .map((role, position) => ({ ...plainLayer, id: `l${position}`, role, shotId: 's', position }))
       .map((row) => (row.id === top ? { ...row, keeps } : row)),
-    [
+    outline: [
       {
         ...{
           ...plainOutline,
@@ -49,7 +51,7 @@ function crossing(
         ...{ sweptSide: 'right', points: ['a', 'b', 'c', 'd'], beforeFirst: 'hold', afterLast: 'hold' },
       },
     ],
-    [
+    pose: [
       {
         ...{
           id: poseId('o', 0),
@@ -62,7 +64,7 @@ function crossing(
         coordinates: [0, 2, 4, 6].flatMap((k) => [box[k], box[k + 1], 0, 0, 0, 0]),
       },
     ],
-  );
+  });
 }
 const at = (document: CrossingDocument, frame: number) => coverageAt(document, shots, frame, scratch);
 const asked = { layerId: 'l1', all: false, from: 10, to: 30, along: 0 };

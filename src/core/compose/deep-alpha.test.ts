@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type OutlineRow,
@@ -86,12 +86,12 @@ function crossing(outlines: { row: Partial<OutlineRow>; from: number[]; to: numb
     })),
   );
   const set = { id: 'c', name: 'T', plan: 'pass-by' as const, width, height, length: 50 };
-  return documentFromRows(
-    { ...plainCrossing, ...set, rateNum: 25, rateDen: 1 },
-    [{ ...plainLayer, id: 't', role: 'outgoing', shotId: 's', position: 0 }],
-    rows,
-    poses,
-  );
+  return documentOf({
+    crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+    layer: [{ ...plainLayer, id: 't', role: 'outgoing', shotId: 's', position: 0 }],
+    outline: rows,
+    pose: poses,
+  });
 }
 
 const box = (x: number, y: number, w: number, h: number) => [x, y, x + w, y + 1, x + w, y + h, x, y + h];

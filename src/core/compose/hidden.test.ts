@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type LayerRow,
@@ -19,18 +19,18 @@ const shotOf = (id: string, own: Partial<Shot> = {}): Shot => ({
   ...{ colour: { matrix: 'bt709', fullRange: false }, motion: null, ...own },
 });
 const shots = { top: shotOf('top'), below: shotOf('below'), small: shotOf('small', { width: 80 }) };
-const start = documentFromRows(
-  {
-    ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width, height, length: 50 },
-    ...{ rateNum: 25, rateDen: 1 },
-  },
-  [
+const start = documentOf({
+  crossing: [
+    {
+      ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width, height, length: 50 },
+      ...{ rateNum: 25, rateDen: 1 },
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'b', role: 'incoming', shotId: 'below', position: 0 },
     { ...plainLayer, id: 't', role: 'outgoing', shotId: 'top', position: 1 },
   ],
-  [],
-  [],
-);
+});
 const set = (settings: Partial<LayerRow>) => applyChanges(start, setLayer(start, 't', settings));
 const move = (...key: [channel: Parameters<typeof setMove>[2], value: number, second?: number]) =>
   applyChanges(start, setMove(start, 't', key[0], 0, key[1], key[2]));

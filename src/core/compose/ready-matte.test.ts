@@ -1,5 +1,5 @@
 import cv, { opencvReady } from '../../../fixtures/opencv';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import { setLayer } from '../actions/layer-actions';
 import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
 import type { Shot } from '../model/shot';
@@ -73,18 +73,18 @@ test('a larger matte is averaged as OpenCV’s INTER_AREA does', async () => {
 });
 
 const shots = { top: shotOf('top'), below: shotOf('below'), matte: shotOf('matte', { frameCount: 10 }) };
-const start = documentFromRows(
-  {
-    ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width, height, length: 50 },
-    ...{ rateNum: 25, rateDen: 1 },
-  },
-  [
+const start = documentOf({
+  crossing: [
+    {
+      ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width, height, length: 50 },
+      ...{ rateNum: 25, rateDen: 1 },
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'b', role: 'incoming', shotId: 'below', position: 0 },
     { ...plainLayer, id: 't', role: 'outgoing', shotId: 'top', position: 1 },
   ],
-  [],
-  [],
-);
+});
 const matted = (settings = {}) =>
   applyChanges(start, setLayer(start, 't', { matteId: 'matte', matteFrom: 20, ...settings }));
 const readyAt = (document: typeof start, frame: number) => {

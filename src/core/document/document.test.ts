@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows, EditConflict, poseAtFrame } from './document';
+import { applyChanges, documentOf, EditConflict, poseAtFrame } from './document';
 import { changeRow, inverseChanges, type RowChange } from './edit';
 import { plainPose, type OutlineRow, plainOutline, type PoseRow, poseId } from './tables';
 
@@ -38,7 +38,7 @@ const pose = (frame: number, x: number): PoseRow => ({
 });
 
 test('any sequence of edits is undone exactly, last to first, and shares what it did not touch', () => {
-  const start = documentFromRows(crossing, [], [seam], [pose(10, 5)]);
+  const start = documentOf({ crossing: [crossing], outline: [seam], pose: [pose(10, 5)] });
   const steps: RowChange[][] = [
     [changeRow('pose', null, pose(4, 1)), changeRow('pose', null, pose(30, 9))],
     [changeRow('pose', pose(4, 1), pose(4, 2)), changeRow('outline', seam, { ...seam, featherInside: 12 })],
@@ -58,7 +58,7 @@ test('any sequence of edits is undone exactly, last to first, and shares what it
 });
 
 test('a change made from another row is refused and changes nothing', () => {
-  const start = documentFromRows(crossing, [], [seam], [pose(10, 5)]);
+  const start = documentOf({ crossing: [crossing], outline: [seam], pose: [pose(10, 5)] });
   const stale = [changeRow('pose', null, pose(3, 1)), changeRow('pose', pose(10, 4), pose(10, 6))];
   expect(() => applyChanges(start, stale)).toThrow(EditConflict);
   expect(start.poses.s).toEqual([pose(10, 5)]);

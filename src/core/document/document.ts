@@ -1,7 +1,6 @@
 import { firstKeyFrom } from '../time/track';
 import { type RowChange, sameRow } from './edit';
 import {
-  type ChromaRow,
   type CrossingRow,
   type EdgeRow,
   type LayerRow,
@@ -58,18 +57,6 @@ export function rowsOf(document: CrossingDocument): { [T in Table]: readonly Row
       ];
     }),
   ) as never;
-}
-
-export function documentFromRows(
-  crossing: CrossingRow,
-  layer: readonly LayerRow[],
-  outline: readonly OutlineRow[],
-  pose: readonly PoseRow[],
-  mark: readonly MarkRow[] = [],
-  edge: readonly EdgeRow[] = [],
-  chroma: readonly ChromaRow[] = [],
-): CrossingDocument {
-  return documentOf({ crossing: [crossing], layer, outline, pose, mark, edge, chroma });
 }
 
 /** What lies at an outline's frames, ascending by frame. */

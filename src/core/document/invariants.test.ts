@@ -1,4 +1,4 @@
-import { applyChanges, documentFromRows } from './document';
+import { applyChanges, documentOf } from './document';
 import { changeRow, type RowChange } from './edit';
 import { inconsistencyOf, inconsistencyOfWhole } from './invariants';
 import { hasOwnIds, namedBy, tablesNaming, withIdsRenamed } from './references';
@@ -40,11 +40,10 @@ const piece = {
   ...{ ...plainPiece, id: 'k', name: 'Steps', track: 0, source: 'layer' as const, sourceId: 'l' },
   ...{ start: 0, inSample: 0, length: 100 },
 };
-const whole = applyChanges(documentFromRows(crossing, [layer], [outline, part], [pose]), [
-  changeRow('move', null, key),
-  changeRow('move', null, swing),
-  changeRow('piece', null, piece),
-]);
+const whole = applyChanges(
+  documentOf({ crossing: [crossing], layer: [layer], outline: [outline, part], pose: [pose] }),
+  [changeRow('move', null, key), changeRow('move', null, swing), changeRow('piece', null, piece)],
+);
 
 /** Why the document does not hold together after a change; the whole says the same as what was touched. */
 function brokenBy(...changes: RowChange[]): string | null {

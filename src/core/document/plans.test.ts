@@ -4,7 +4,7 @@ import { coverageAt } from '../compose/coverage-curve';
 import { placementOf, shownScale } from '../compose/placement';
 import { applyAffine } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
-import { applyChanges, documentFromRows } from './document';
+import { applyChanges, documentOf } from './document';
 import { changeRow } from './edit';
 import { drawFirsts, firstsOf } from '../actions/first-outlines';
 import { layOut, nextOutline, tracedLayer } from './plans';
@@ -80,7 +80,7 @@ test('the layers of a plan', () => {
 });
 
 test('a bridge: the front edge cuts the outgoing shot, the back edge the passing one, each where it was traced', () => {
-  const empty = documentFromRows(crossing, layers, [], []);
+  const empty = documentOf({ crossing: [crossing], layer: layers });
   expect(tracedLayer(empty)?.role).toBe('passing');
   expect(nextOutline(empty, 'passing')).toEqual({
     purpose: 'front edge',
@@ -90,12 +90,12 @@ test('a bridge: the front edge cuts the outgoing shot, the back edge the passing
   // The passing object runs leftwards: front edge from 64 to 0 in frames 5 to 21, its back edge 10 frames later.
   // With y down, left of a line drawn downward is the side of the greater x.
   const poses = [pose('front', 5, 64), pose('front', 21, 0), pose('back', 15, 64), pose('back', 31, 0)];
-  const document = documentFromRows(
-    crossing,
-    layers,
-    [{ ...seam('front', 'outgoing', 0), purpose: 'front edge' }, seam('back', null, 1)],
-    poses,
-  );
+  const document = documentOf({
+    crossing: [crossing],
+    layer: layers,
+    outline: [{ ...seam('front', 'outgoing', 0), purpose: 'front edge' }, seam('back', null, 1)],
+    pose: poses,
+  });
   expect(nextOutline(document, 'passing')).toEqual({
     purpose: 'back edge',
     name: 'Back edge',
@@ -132,7 +132,7 @@ test('a bridge: the front edge cuts the outgoing shot, the back edge the passing
 });
 
 test('what a bridge begins with by itself is both its edges, then what is missing; they cut as drawn ones do', () => {
-  const empty = documentFromRows(crossing, layers, [], []);
+  const empty = documentOf({ crossing: [crossing], layer: layers });
   const found = firstsOf(empty, 'passing').map((first, k) => ({
     ...first,
     id: `first ${k}`,
@@ -172,7 +172,7 @@ test('an arrival: nothing of the incoming shot before its first pose, all of it 
   const top = two[1];
   const row = { ...seam('edge', null, 0), layerId: top.id };
   const poses = [pose('edge', 10, 64), pose('edge', 20, 0)];
-  const document = documentFromRows(arrival, two, [row], poses);
+  const document = documentOf({ crossing: [arrival], layer: two, outline: [row], pose: poses });
   const seenAt = (frame: number) =>
     sceneAt(document, shots, frame, { view: 'result', traced: null }).layers.map(
       ({ role, cut }) => `${role} ${cut.extent}`,

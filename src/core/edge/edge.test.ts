@@ -4,7 +4,7 @@ import { MatteScratch } from '../matte/matte';
 import { drawOutlines } from '../matte/outline-matte';
 import { inwardDirections, signedArea, speedAcross } from '../outline';
 import { matchAtPoints } from '../checks/fixes';
-import { documentFromRows } from '../document/document';
+import { documentOf } from '../document/document';
 import { measureEdge } from './measure';
 import { widthsAtPoints } from './point-widths';
 import { featherOfWidth, matteWidth } from './profile';
@@ -76,7 +76,7 @@ test('an edge that is softer below is measured so at each point, and its feather
   const widths = widthsAtPoints(planes, shot, walk, coordinates, 0);
   expect([widths[0], widths[5]]).toEqual([null, null]);
   rows.slice(1, 5).forEach((row, p) => expect(Math.abs(widths[p + 1]! - 0.8 * wide(row))).toBeLessThan(1.6));
-  const document = documentFromRows({} as CrossingRow, [], [traced], []);
+  const document = documentOf({ crossing: [{} as CrossingRow], outline: [traced] });
   const [{ after }] = matchAtPoints(document, traced, 0, widths, 0);
   const { featherInside, factors } = after as OutlineRow;
   expect(factors).toHaveLength(6);

@@ -1,7 +1,7 @@
 import { cutAt } from '../compose/cut';
 import { matteOf, noPictures } from '../compose/layer-matte';
 import { cutOutAt } from '../compose/scene';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import { putMark, setCrossing, setLayer } from '../actions/layer-actions';
 import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '../document/tables';
 import type { Shot } from '../model/shot';
@@ -15,13 +15,15 @@ const shot: Shot = {
 };
 const shots = { s: shot };
 const box = [20, 10, 90, 12, 88, 70, 22, 66];
-const start = documentFromRows(
-  {
-    ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width: 1920, height: 1080 },
-    ...{ rateNum: 25, rateDen: 1, length: 50 },
-  },
-  [{ ...plainLayer, id: 't', role: 'outgoing', shotId: 's', position: 0 }],
-  [
+const start = documentOf({
+  crossing: [
+    {
+      ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by' as const, width: 1920, height: 1080 },
+      ...{ rateNum: 25, rateDen: 1, length: 50 },
+    },
+  ],
+  layer: [{ ...plainLayer, id: 't', role: 'outgoing', shotId: 's', position: 0 }],
+  outline: [
     {
       ...{
         ...plainOutline,
@@ -35,11 +37,11 @@ const start = documentFromRows(
       ...{ sweptSide: 'right', points: ['a', 'b', 'c', 'd'], featherInside: 4 },
     },
   ],
-  [10, 30].map((frame) => ({
+  pose: [10, 30].map((frame) => ({
     ...{ ...plainPose, id: poseId('o', frame), outlineId: 'o', frame, origin: 'by hand', onward: 'linear' },
     coordinates: [0, 2, 4, 6].flatMap((k) => [box[k] + frame, box[k + 1], 0, 0, 0, 0]),
   })),
-);
+});
 const marked = applyChanges(
   start,
   [

@@ -1,7 +1,7 @@
 import { createCanvas, Path2D } from '@napi-rs/canvas';
 import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type OutlineRow,
@@ -50,25 +50,27 @@ const poseOf = (frame: number, by: number) => ({
   onward: 'linear' as const,
   coordinates: [30 + by, 20, -9, 8, 14, -12, 120 + by, 30.12345, 0, 0, 10, 20, 60 + by, 80, 20, 3, -18, -2],
 });
-const document: CrossingDocument = documentFromRows(
-  {
-    ...plainCrossing,
-    id: 'c',
-    name: 'Fée & pond',
-    plan: 'opening',
-    width,
-    height,
-    rateNum: 25,
-    rateDen: 1,
-    length: 50,
-  },
-  [
+const document: CrossingDocument = documentOf({
+  crossing: [
+    {
+      ...plainCrossing,
+      id: 'c',
+      name: 'Fée & pond',
+      plan: 'opening',
+      width,
+      height,
+      rateNum: 25,
+      rateDen: 1,
+      length: 50,
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0, offset: 10, speed: 200 },
     { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1, holdFrom: 20 },
   ],
-  [outline],
-  [poseOf(4, 0), poseOf(8, 8)],
-);
+  outline: [outline],
+  pose: [poseOf(4, 0), poseOf(8, 8)],
+});
 const traced = tracedOutline(document, shots, 'o')!;
 
 test('a loop’s SVG filled by Skia is the matte without feather, within three code values', () => {

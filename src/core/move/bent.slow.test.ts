@@ -3,7 +3,7 @@ import { swung } from '../compose/leaves';
 import { shotMapAt } from '../compose/moves';
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type OutlineRow,
@@ -34,30 +34,32 @@ const leaf: OutlineRow = {
   ...{ ...plainOutline, id: 'o', layerId: 'top', cutsLayerId: null, name: 'Leaf', kind: 'loop', position: 0 },
   ...{ sweptSide: 'right', points: ['a', 'b', 'c', 'd'], hinge: 'd', afterLast: 'hold', beforeFirst: 'hold' },
 };
-const document: CrossingDocument = documentFromRows(
-  {
-    ...plainCrossing,
-    id: 'c',
-    name: 'T',
-    plan: 'opening',
-    width,
-    height,
-    rateNum: 25,
-    rateDen: 1,
-    length: 50,
-  },
-  [
+const document: CrossingDocument = documentOf({
+  crossing: [
+    {
+      ...plainCrossing,
+      id: 'c',
+      name: 'T',
+      plan: 'opening',
+      width,
+      height,
+      rateNum: 25,
+      rateDen: 1,
+      length: 50,
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
     { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
   ],
-  [leaf],
-  [
+  outline: [leaf],
+  pose: [
     {
       ...{ id: poseId('o', 0), outlineId: 'o', frame: 0, ...plainPose, origin: 'by hand', onward: 'linear' },
       coordinates: [0, 2, 4, 6].flatMap((k) => [corners[k], corners[k + 1], 0, 0, 0, 0]),
     },
   ],
-);
+});
 const whole: CrossingDocument = { ...document, outlines: {}, poses: {} };
 
 /** A grey picture of smooth hills, and one of a single grey. */

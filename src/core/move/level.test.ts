@@ -3,7 +3,7 @@ import { borderAt } from '../compose/border';
 import { drawPicture } from '../compose/picture';
 import { cutAt } from '../compose/cut';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type LayerRow,
@@ -38,21 +38,23 @@ const seam: OutlineRow = {
   ...{ ...plainOutline, id: 's', layerId: 'top', cutsLayerId: null, name: 'Back', kind: 'seam', position: 0 },
   ...{ sweptSide: 'right', points: ['a', 'b'] },
 };
-const document: CrossingDocument = documentFromRows(
-  {
-    ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by', width, height },
-    ...{ rateNum: 25, rateDen: 1, length: 40 },
-  },
-  [
+const document: CrossingDocument = documentOf({
+  crossing: [
+    {
+      ...{ ...plainCrossing, id: 'c', name: 'T', plan: 'pass-by', width, height },
+      ...{ rateNum: 25, rateDen: 1, length: 40 },
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
     { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
   ],
-  [seam],
-  [0, 59].map((frame) => ({
+  outline: [seam],
+  pose: [0, 59].map((frame) => ({
     ...{ id: poseId('s', frame), outlineId: 's', frame, ...plainPose, origin: 'by hand', onward: 'linear' },
     coordinates: [20 + 2 * frame, -5, 0, 0, 0, 0, 20 + 2 * frame, height + 5, 0, 0, 0, 0],
   })),
-);
+});
 const plain: CrossingDocument = { ...document, outlines: {}, poses: {} };
 const withLayer = (of: CrossingDocument, settings: Partial<LayerRow>) =>
   applyChanges(of, setLayer(of, 'top', settings));

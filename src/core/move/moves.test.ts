@@ -1,6 +1,6 @@
 import { drawPicture } from '../compose/picture';
 import { sceneAt } from '../compose/scene';
-import { applyChanges, documentFromRows } from '../document/document';
+import { applyChanges, documentOf } from '../document/document';
 import {
   type CrossingDocument,
   type MoveRow,
@@ -48,23 +48,25 @@ const opening: OutlineRow = {
     featherOutside: 3,
   },
 };
-const document: CrossingDocument = documentFromRows(
-  {
-    ...{ id: 'c', name: 'T', plan: 'opening', width, height, rateNum: 25, rateDen: 1, length: 50 },
-    ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
-  },
-  [
+const document: CrossingDocument = documentOf({
+  crossing: [
+    {
+      ...{ id: 'c', name: 'T', plan: 'opening', width, height, rateNum: 25, rateDen: 1, length: 50 },
+      ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
+    },
+  ],
+  layer: [
     { ...plainLayer, id: 'bottom', role: 'incoming', shotId: 'in', position: 0 },
     { ...plainLayer, id: 'top', role: 'outgoing', shotId: 'out', position: 1 },
   ],
-  [opening],
-  [
+  outline: [opening],
+  pose: [
     {
       ...{ id: poseId('o', 0), outlineId: 'o', frame: 0, ...plainPose, origin: 'by hand', onward: 'linear' },
       coordinates: corners.flatMap(([x, y]) => [x, y, 0, 0, 0, 0]),
     },
   ],
-);
+});
 const held: CrossingDocument = {
   ...document,
   outlines: { o: { ...opening, beforeFirst: 'hold', afterLast: 'hold' } },

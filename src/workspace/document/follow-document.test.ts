@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { setCrossing } from '@/core/actions/layer-actions';
 import { plainCrossing } from '@/core/document/tables';
 import { useDocument } from './document-store';
@@ -11,7 +11,7 @@ const crossing = { ...plainCrossing, id: 'c', name: 'A', plan: 'pass-by' as cons
 
 test('an edit that a worker cannot take is answered by the whole document as it is by then', async () => {
   const rates = { rateNum: 25, rateDen: 1, length: 9 };
-  useDocument.setState({ document: documentFromRows({ ...crossing, ...rates }, [], [], []), history: [] });
+  useDocument.setState({ document: documentOf({ crossing: [{ ...crossing, ...rates }] }), history: [] });
   const heard: string[] = [];
   let failing = 0;
   const take = async (what: string) => {

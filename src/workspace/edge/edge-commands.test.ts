@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
@@ -27,26 +27,26 @@ const set = { id: 'c', name: 'T', plan: 'hinged leaves' as const, width: 640, he
 const box = [100, 60, 220, 60, 220, 300, 100, 300];
 
 beforeEach(() => {
-  const document = documentFromRows(
-    { ...plainCrossing, ...set, rateNum: 25, rateDen: 1 },
-    [
+  const document = documentOf({
+    crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+    layer: [
       { ...plainLayer, id: 'in', role: 'incoming', shotId: 's', position: 0 },
       // Its frame 30 is the crossing's 20.
       { ...plainLayer, id: 'l', role: 'outgoing', shotId: 's', position: 1, offset: 10 },
     ],
-    [
+    outline: [
       {
         ...{ ...plainOutline, id: 'o', layerId: 'l', cutsLayerId: null, name: 'Left leaf', kind: 'loop' },
         ...{ sweptSide: 'right', position: 0, points: ['a', 'b', 'c', 'd'], featherInside: 4 },
       },
     ],
-    [
+    pose: [
       {
         ...{ ...plainPose, id: poseId('o', 30), outlineId: 'o', frame: 30, origin: 'by hand' },
         ...{ onward: 'linear', coordinates: [0, 2, 4, 6].flatMap((k) => [box[k], box[k + 1], 0, 0, 0, 0]) },
       },
     ],
-  );
+  });
   useDocument.setState({ document, shots: [{ shot } as ShotMedia], history: [], notice: null });
   resetView(20, 'o');
 });

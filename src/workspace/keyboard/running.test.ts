@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainCrossing, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
@@ -35,7 +35,12 @@ const media = {
 
 beforeEach(() => {
   resetView(10, 'o');
-  const document = documentFromRows(crossing, [layer], [outline], [pose(10, 100), pose(30, 300)]);
+  const document = documentOf({
+    crossing: [crossing],
+    layer: [layer],
+    outline: [outline],
+    pose: [pose(10, 100), pose(30, 300)],
+  });
   useDocument.setState({ document, shots: [media], history: [], notice: null });
 });
 

@@ -1,5 +1,5 @@
 import { layerSourceFrame, shownSourceFrame } from '@/core/compose/source-frames';
-import { documentFromRows, marksInOrder } from '@/core/document/document';
+import { documentOf, marksInOrder } from '@/core/document/document';
 import { type LayerRow, plainCrossing, plainLayer, plainOutline } from '@/core/document/tables';
 import type { Role } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
@@ -47,12 +47,11 @@ beforeEach(() => {
     ...{ sweptSide: 'left' as const, position: 0, points: ['a', 'b'] },
   };
   useDocument.setState({
-    document: documentFromRows(
-      { ...plainCrossing, ...set, rateNum: 25, rateDen: 1 },
-      [layer('in', 'incoming', 'pond', 0), layer('out', 'outgoing', 'gate', 1)],
-      [outline],
-      [],
-    ),
+    document: documentOf({
+      crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+      layer: [layer('in', 'incoming', 'pond', 0), layer('out', 'outgoing', 'gate', 1)],
+      outline: [outline],
+    }),
     shots: Object.values(shots).map((shot) => ({ shot }) as ShotMedia),
     history: [],
     notice: null,

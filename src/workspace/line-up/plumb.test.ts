@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { asFilmed, lensOf } from '@/core/geometry/lens';
 import { plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
@@ -43,7 +43,7 @@ const press = (...places: number[]) => {
 beforeEach(() => {
   endPlumb();
   useDocument.setState({
-    document: documentFromRows(crossing, layers, [], []),
+    document: documentOf({ crossing: [crossing], layer: layers }),
     shots: [{ shot } as ShotMedia],
     history: [],
   });

@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { moveId, plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { isSoundRamp } from '@/core/time/ramp';
@@ -47,13 +47,11 @@ beforeEach(() => {
   }));
   const opens = { id: 'm', frame: 24, kind: 'opens' as const, name: 'Opens' };
   useDocument.setState({
-    document: documentFromRows(
-      { ...plainCrossing, ...set, rateNum: 25, rateDen: 1 },
-      layers,
-      [],
-      [],
-      [opens],
-    ),
+    document: documentOf({
+      crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+      layer: layers,
+      mark: [opens],
+    }),
     shots: [{ shot } as ShotMedia],
     history: [],
     notice: null,

@@ -1,4 +1,4 @@
-import { documentFromRows, piecesInOrder } from '@/core/document/document';
+import { documentOf, piecesInOrder } from '@/core/document/document';
 import { setLayer } from '@/core/actions/layer-actions';
 import { plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
@@ -50,7 +50,10 @@ beforeEach(() => {
     ...{ ...plainLayer, id: role, role, shotId: role === 'outgoing' ? 'gate' : 'pond', position },
   }));
   useDocument.setState({
-    document: documentFromRows({ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }, layers, [], []),
+    document: documentOf({
+      crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+      layer: layers,
+    }),
     shots: [shotOf('gate', true), shotOf('pond', true)],
     history: [],
     notice: null,

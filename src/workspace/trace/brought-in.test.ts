@@ -1,5 +1,5 @@
 import type { Grade } from '@/core/colour/grade';
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { limits } from '@/core/model/limits';
 import { plainCrossing, plainLayer } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
@@ -45,13 +45,11 @@ beforeEach(() => {
   }));
   const opens = { id: 'm', frame: 22, kind: 'opens' as const, name: 'Opens' };
   useDocument.setState({
-    document: documentFromRows(
-      { ...plainCrossing, ...set, rateNum: 25, rateDen: 1 },
-      layers,
-      [],
-      [],
-      [opens],
-    ),
+    document: documentOf({
+      crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+      layer: layers,
+      mark: [opens],
+    }),
     shots: [{ shot } as ShotMedia],
     history: [],
     notice: null,

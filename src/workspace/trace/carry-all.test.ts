@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { type OutlineRow, plainLayer, plainOutline, plainPose, poseId } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
@@ -64,7 +64,12 @@ beforeEach(() => {
   ];
   const poses = ['front', 'back', 'held', 'part'].flatMap((id) => [pose(id, 12), pose(id, 20)]);
   useDocument.setState({
-    document: documentFromRows(crossing, [layer], outlines, [...poses, pose('later', 40)]),
+    document: documentOf({
+      crossing: [crossing],
+      layer: [layer],
+      outline: outlines,
+      pose: [...poses, pose('later', 40)],
+    }),
     shots: [{ shot } as ShotMedia],
     history: [],
   });
@@ -105,7 +110,7 @@ test('while something is being carried nothing is moved, and another crossing th
   mockAsked.length = 0;
   setView({ frame: 5, outlineId: 'back' });
   const carrying = carryAllOn(1);
-  useDocument.setState({ document: documentFromRows({ ...crossing, id: 'other' }, [], [], []) });
+  useDocument.setState({ document: documentOf({ crossing: [{ ...crossing, id: 'other' }] }) });
   expect(await carrying).toBeNull();
   expect(mockAsked).toHaveLength(1);
   expect(mockKept).toEqual([]);

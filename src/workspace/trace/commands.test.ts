@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainPose, plainLayer, plainOutline, poseId, type PoseRow } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
@@ -82,7 +82,7 @@ Object.assign(globalThis, {
 beforeEach(() => {
   const poses = [20, 30, 40].map((frame) => pose(frame, seamAt(100 + 5 * frame)));
   useDocument.setState({
-    document: documentFromRows(crossing, [layer], [outline], poses),
+    document: documentOf({ crossing: [crossing], layer: [layer], outline: [outline], pose: poses }),
     shots: [{ shot } as ShotMedia],
     history: [],
   });
@@ -325,7 +325,7 @@ test('outlines are duplicated, and put into another crossing with all their pose
   );
   expect(pasteOutline()).toMatch(/Copy an outline first/);
   copyOutline();
-  useDocument.setState({ document: documentFromRows({ ...crossing, id: 'd' }, [layer], [], []) });
+  useDocument.setState({ document: documentOf({ crossing: [{ ...crossing, id: 'd' }], layer: [layer] }) });
   resetView(0, null);
   expect(pasteOutline()).toBeNull();
   const put = useView.getState().outlineId!;

@@ -1,4 +1,4 @@
-import { documentFromRows, strokesOf } from '@/core/document/document';
+import { documentOf, strokesOf } from '@/core/document/document';
 import { plainLayer } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
@@ -41,7 +41,7 @@ beforeEach(() => {
   mockAsked.length = 0;
   usePainting.setState(plain);
   useDocument.setState({
-    document: documentFromRows(crossing, [layer], [], []),
+    document: documentOf({ crossing: [crossing], layer: [layer] }),
     shots: [{ shot } as ShotMedia],
     history: [],
   });
@@ -164,7 +164,7 @@ test('what cannot be used is said on its frame, and changes nothing', async () =
   changeOutline('Unlock', { locked: false });
   paint(over());
   await settled();
-  useDocument.setState({ document: documentFromRows({ ...crossing, id: 'd' }, [layer], [], []) });
+  useDocument.setState({ document: documentOf({ crossing: [{ ...crossing, id: 'd' }], layer: [layer] }) });
   await answered([loop(9)]);
   expect(outlines()).toEqual([]);
 });

@@ -1,4 +1,4 @@
-import { documentFromRows } from '@/core/document/document';
+import { documentOf } from '@/core/document/document';
 import { plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
@@ -30,7 +30,10 @@ beforeEach(() => {
   asked.length = 0;
   const layer = { ...plainLayer, id: 'l', role: 'outgoing' as const, shotId: 'trolley', position: 0 };
   useDocument.setState({
-    document: documentFromRows({ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }, [layer], [], []),
+    document: documentOf({
+      crossing: [{ ...plainCrossing, ...set, rateNum: 25, rateDen: 1 }],
+      layer: [layer],
+    }),
     shots: [mediaOf(shotOf('trolley', 1280, 720))],
     history: [],
   });
