@@ -65,7 +65,7 @@ async function referenceFrames(page: Page): Promise<(Uint8Array | null)[]> {
     const scene = sceneAt(document, shotTable, n - 3, { view: 'result', traced: null });
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
       decoded[draw.shotId][draw.sourceFrame];
-    drawPicture(scene, shotTable, document.crossing, planesOf, width, height, out);
+    drawPicture(scene, { shots: shotTable, crossing: document.crossing, planesOf, width, height }, out);
     return out;
   });
   return references;
@@ -329,7 +329,11 @@ test('cut-outs and mattes: the cut-out over the incoming shot is the result, the
   const [result, below] = [scene.layers, [scene.layers[0]]].map((layers) => {
     const out = new Uint8Array(luma * 4);
     const planesOf = ({ shotId }: { shotId: string }) => planes.get(shotId)!;
-    drawPicture({ ...scene, layers }, table, document.crossing, planesOf, width, height, out);
+    drawPicture(
+      { ...scene, layers },
+      { shots: table, crossing: document.crossing, planesOf, width, height },
+      out,
+    );
     return out;
   });
   let off = 0;

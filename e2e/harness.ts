@@ -101,14 +101,23 @@ const harness = {
     const scene = sceneAt(document, engine.shots, frame, { view, traced });
     const layers = await engine.prepare(scene, 1);
     const drawn = new Uint8Array(width * height * 4);
-    compositor.read(scene, layers, engine.shots, document.crossing, width, height, drawn);
+    compositor.read(
+      scene,
+      layers,
+      { shots: engine.shots, crossing: document.crossing, width, height },
+      drawn,
+    );
     const reference = new Uint8Array(width * height * 4);
     const pictures = new Map<string, PicturePlanes>();
     const keyOf = (draw: { shotId: string; sourceFrame: number }) => `${draw.shotId}:${draw.sourceFrame}`;
     for (const wanted of picturesOf(scene, engine.shots))
       pictures.set(keyOf(wanted), await engine.picture(wanted));
     const planesOf = (draw: { shotId: string; sourceFrame: number }) => pictures.get(keyOf(draw))!;
-    drawPicture(scene, engine.shots, document.crossing, planesOf, width, height, reference);
+    drawPicture(
+      scene,
+      { shots: engine.shots, crossing: document.crossing, planesOf, width, height },
+      reference,
+    );
     let [off, largest, sum] = [0, 0, 0];
     for (let i = 0; i < drawn.length; i++) {
       const difference = Math.abs(drawn[i] - reference[i]);
@@ -135,7 +144,7 @@ const harness = {
     made.planes.fill(1);
     made.draw(scene, layers, engine.shots, document.crossing);
     const rgba = new Uint8Array(width * height * 4);
-    compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+    compositor.read(scene, layers, { shots: engine.shots, crossing: document.crossing, width, height }, rgba);
     const whole = new Uint8Array(made.planes.length);
     rgbaToI420(rgba, width, height, exportColour, whole);
     let [off, chroma, same] = [0, 0, 0];

@@ -50,11 +50,13 @@ export class Compositor {
   show(
     scene: Scene,
     layers: readonly PreparedLayer[],
-    shots: Shots,
-    crossing: Size,
-    width: number,
-    height: number,
-    visible: Rectangle,
+    {
+      shots,
+      crossing,
+      width,
+      height,
+      visible,
+    }: { shots: Shots; crossing: Size; width: number; height: number; visible: Rectangle },
   ) {
     if (this.canvas.width !== width || this.canvas.height !== height) {
       this.canvas.width = width;
@@ -68,10 +70,7 @@ export class Compositor {
   read(
     scene: Scene,
     layers: readonly PreparedLayer[],
-    shots: Shots,
-    crossing: Size,
-    width: number,
-    height: number,
+    { shots, crossing, width, height }: { shots: Shots; crossing: Size; width: number; height: number },
     out: Uint8Array,
   ) {
     const { gl } = this;

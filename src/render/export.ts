@@ -286,7 +286,7 @@ async function pictureOf(
       : cutOutAt(document, engine.shots, frame);
   const layers = await engine.prepare(scene, width / document.crossing.width);
   return () => {
-    compositor.read(scene, layers, engine.shots, document.crossing, width, height, rgba);
+    compositor.read(scene, layers, { shots: engine.shots, crossing: document.crossing, width, height }, rgba);
     if (of === 'cut-out') divideByAlpha(rgba);
     if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
     return rgba;
@@ -328,7 +328,7 @@ async function deepMatte(
     pictures.find((held) => held.shotId === shotId && held.sourceFrame === sourceFrame)?.planes ?? null;
   return () => {
     const alpha = new Uint16Array(width * height);
-    drawDeepAlpha(scene, shots, document.crossing, planesOf, width, height, alpha);
+    drawDeepAlpha(scene, { shots, crossing: document.crossing, planesOf, width, height }, alpha);
     if (tracedLayer(document)?.role !== 'incoming')
       for (let i = 0; i < alpha.length; i++) alpha[i] = 65_535 - alpha[i];
     return alpha;

@@ -90,7 +90,11 @@ const service = {
       clip: null,
     };
     const scene: Scene = { background: 'black', blend: 'display', paint: 'picture', layers: [draw] };
-    drawPicture(scene, { [shot.id]: shot }, shot, () => planes, width, height, rgba);
+    drawPicture(
+      scene,
+      { shots: { [shot.id]: shot }, crossing: shot, planesOf: () => planes, width, height },
+      rgba,
+    );
     return { width, height, rgba };
   },
 };

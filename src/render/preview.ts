@@ -206,7 +206,7 @@ export class Preview {
       Math.min(height, Math.ceil(y1)),
     ];
     const start = performance.now();
-    this.compositor.show(scene, layers, this.engine.shots, crossing, width, height, visible);
+    this.compositor.show(scene, layers, { shots: this.engine.shots, crossing, width, height, visible });
     spend('draw', start);
   }
 

@@ -45,7 +45,18 @@ export class Thumbnails {
     const out = new Uint8ClampedArray(this.width * this.height * 4);
     const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
       this.small.get(`${draw.shotId}:${draw.sourceFrame}`) ?? null;
-    drawPicture(scene, this.shots, document.crossing, planesOf, this.width, this.height, out, this.scratch);
+    drawPicture(
+      scene,
+      {
+        shots: this.shots,
+        crossing: document.crossing,
+        planesOf,
+        width: this.width,
+        height: this.height,
+        scratch: this.scratch,
+      },
+      out,
+    );
     return out;
   }
 }

@@ -29,7 +29,10 @@ export async function keepShot(
   const { size } = await stat(arrived);
   await rename(arrived, kept);
   await orRemove(kept, () =>
-    insertShot(id, originalName, fileName, size, facts, facts.index, { treatment, kind: 'video' }),
+    insertShot({ id, originalName, fileName, byteSize: size }, facts, facts.index, {
+      treatment,
+      kind: 'video',
+    }),
   );
   return id;
 }
@@ -68,7 +71,10 @@ export async function keepStills(
     squarePixels: true,
   };
   await orRemove(kept, () =>
-    insertShot(id, originalName, id, bytes, facts, index, { treatment: '', kind: 'stills' }),
+    insertShot({ id, originalName, fileName: id, byteSize: bytes }, facts, index, {
+      treatment: '',
+      kind: 'stills',
+    }),
   );
   return id;
 }
@@ -83,10 +89,12 @@ async function orRemove(kept: string, work: () => void) {
 }
 
 function insertShot(
-  id: string,
-  originalName: string,
-  fileName: string,
-  byteSize: number,
+  {
+    id,
+    originalName,
+    fileName,
+    byteSize,
+  }: { id: string; originalName: string; fileName: string; byteSize: number },
   facts: Omit<FootageFacts, 'index'>,
   index: FrameIndex,
   { treatment, kind }: { treatment: string; kind: 'video' | 'stills' },

@@ -91,11 +91,7 @@ function result(doc: CrossingDocument, frame: number, view: 'result' | 'plain' |
   const out = new Uint8Array(width * height * 4);
   drawPicture(
     sceneAt(doc, shots, frame, { view, traced: 'top' }),
-    shots,
-    crossing,
-    (draw) => planes[draw.shotId as 'in'],
-    width,
-    height,
+    { shots, crossing, planesOf: (draw) => planes[draw.shotId as 'in'], width, height },
     out,
   );
   return (x: number, y: number) => [...out.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)];

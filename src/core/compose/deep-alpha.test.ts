@@ -159,9 +159,9 @@ test('the alpha of a crossing is how white stands on black, placed, moved, faded
   for (const [what, shown] of Object.entries(cases)) {
     const scene = sceneAt(shown, shots, 20, { view: 'result', traced: null });
     const rgba = new Uint8Array(width * height * 4);
-    drawPicture(scene, shots, shown.crossing, () => white, width, height, rgba);
+    drawPicture(scene, { shots, crossing: shown.crossing, planesOf: () => white, width, height }, rgba);
     const out = new Uint16Array(width * height);
-    drawDeepAlpha(scene, shots, shown.crossing, () => null, width, height, out);
+    drawDeepAlpha(scene, { shots, crossing: shown.crossing, planesOf: () => null, width, height }, out);
     let [worst, soft] = [0, 0];
     for (let i = 0; i < out.length; i++) {
       worst = Math.max(worst, Math.abs(out[i] / 257 - rgba[4 * i]));

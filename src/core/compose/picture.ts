@@ -33,13 +33,22 @@ export const neutralGrey = 119;
  */
 export function drawPicture(
   scene: Scene,
-  shots: Shots,
-  crossing: Size,
-  planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null,
-  width: number,
-  height: number,
+  {
+    shots,
+    crossing,
+    planesOf,
+    width,
+    height,
+    scratch = new MatteScratch(),
+  }: {
+    shots: Shots;
+    crossing: Size;
+    planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null;
+    width: number;
+    height: number;
+    scratch?: MatteScratch;
+  },
   out: Uint8Array | Uint8ClampedArray,
-  scratch = new MatteScratch(),
 ) {
   const quality = width / crossing.width;
   const mix = scene.layers.some(({ mixed }) => mixed !== null) ? new Float32Array(width * height * 4) : null;
@@ -78,13 +87,22 @@ export function drawPicture(
  */
 export function drawDeepAlpha(
   scene: Scene,
-  shots: Shots,
-  crossing: Size,
-  planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null,
-  width: number,
-  height: number,
+  {
+    shots,
+    crossing,
+    planesOf,
+    width,
+    height,
+    scratch = new MatteScratch(),
+  }: {
+    shots: Shots;
+    crossing: Size;
+    planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null;
+    width: number;
+    height: number;
+    scratch?: MatteScratch;
+  },
   out: Uint16Array,
-  scratch = new MatteScratch(),
 ) {
   const mixes = scene.layers.some(({ mixed }) => mixed !== null);
   const mix = mixes ? new Float32Array(width * height * 4) : null;

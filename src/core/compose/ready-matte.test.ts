@@ -108,7 +108,7 @@ test('the result mixes both shots by it, and outlines go on from there', () => {
   const drawn = (document: typeof start) => {
     const out = new Uint8Array(width * height * 4);
     const scene = sceneAt(document, shots, 24, { view: 'result', traced: null });
-    drawPicture(scene, shots, { width, height }, planesFor, width, height, out);
+    drawPicture(scene, { shots, crossing: { width, height }, planesOf: planesFor, width, height }, out);
     return out;
   };
   const grey = (luma: number) => ((luma - 16) * 255) / 219;

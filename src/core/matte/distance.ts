@@ -19,11 +19,13 @@ import type { MatteScratch } from './scratch';
  */
 export function bandDistance(
   line: ArrayLike<number>,
-  closed: boolean,
-  reach: number,
-  width: number,
-  height: number,
-  scratch: MatteScratch,
+  {
+    closed,
+    reach,
+    width,
+    height,
+    scratch,
+  }: { closed: boolean; reach: number; width: number; height: number; scratch: MatteScratch },
   factors: ArrayLike<number> | null = null,
   tolerance = 0,
 ) {

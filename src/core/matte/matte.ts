@@ -49,7 +49,7 @@ export function drawMatte(
   // What the matte may be off by for it is under one code value.
   const deep = target instanceof Uint16Array;
   const tolerance = softTolerance(edge.featherInside + edge.featherOutside, deep);
-  bandDistance(region.line, region.closed, reach, width, height, scratch, factors, tolerance);
+  bandDistance(region.line, { closed: region.closed, reach, width, height, scratch }, factors, tolerance);
   const spans = insideSpans(region.polygon, width, height);
   if (deep) return shadeDeep(edge, spans, reach, width, height, factors !== null, target, scratch);
   const profile = edgeProfile(edge, reach);

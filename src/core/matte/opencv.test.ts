@@ -25,7 +25,7 @@ test('distances to a line through pixel centres are OpenCV’s exact distance tr
   cv.distanceTransform(mask, transformed, cv.DIST_L2, cv.DIST_MASK_PRECISE);
   const scratch = new MatteScratch();
   const reach = 18;
-  bandDistance(corners, false, reach, width, height, scratch);
+  bandDistance(corners, { closed: false, reach, width, height, scratch });
   let compared = 0;
   for (let i = 0; i < width * height; i++) {
     if (transformed.data32F[i] > 17) continue;

@@ -81,7 +81,11 @@ function drawn(of: CrossingDocument, frame: number, toShot?: (layerId: string) =
   const layers = toShot
     ? scene.layers.map((draw) => ({ ...draw, toShot: toShot(draw.layerId) as never, blur: null }))
     : scene.layers;
-  drawPicture({ ...scene, layers }, shots, of.crossing, ({ shotId }) => pictures[shotId], width, height, out);
+  drawPicture(
+    { ...scene, layers },
+    { shots, crossing: of.crossing, planesOf: ({ shotId }) => pictures[shotId], width, height },
+    out,
+  );
   return out;
 }
 

@@ -84,7 +84,7 @@ function drawn(of: CrossingDocument, frame: number): Uint8Array {
   const out = new Uint8Array(width * height * 4);
   const planesOf = (draw: { shotId: string; sourceFrame: number }) =>
     pictureOf(draw.shotId, draw.sourceFrame);
-  drawPicture(scene, shots, of.crossing, planesOf, width, height, out);
+  drawPicture(scene, { shots, crossing: of.crossing, planesOf, width, height }, out);
   return out;
 }
 

@@ -216,11 +216,13 @@ test.each([
     const scene = sceneAt(of, shots, frame, { view: 'result', traced: null });
     drawPicture(
       scene,
-      shots,
-      of.crossing,
-      ({ shotId }) => flat(shotId === 'out' ? 235 : 16),
-      width,
-      height,
+      {
+        shots,
+        crossing: of.crossing,
+        planesOf: ({ shotId }) => flat(shotId === 'out' ? 235 : 16),
+        width,
+        height,
+      },
       pixels,
     );
     return pixels;
