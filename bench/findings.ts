@@ -67,7 +67,13 @@ async function judged(folder: string) {
   const read = async (frame: number, by: number): Promise<FrameReading | Unread> => {
     const coordinates = posed(outline, pass, frame, by);
     const walk = walkOutline(outline, coordinates, shot, 1);
-    const reading = await movingEdgeReading(clip, frame, shot, outline, coordinates, walk, identity);
+    const reading = await movingEdgeReading(clip, frame, {
+      shot,
+      outline,
+      coordinates,
+      walk,
+      toPicture: identity,
+    });
     const place = [0, 0] as const;
     if (!reading) return { frame, place };
     return { frame, posed: true, edge: plainEdge, speed: 0, reading, place };

@@ -66,7 +66,7 @@ export function benchMatte(): Figure[] {
     );
     const outline = { ...plainOutline, kind: 'loop', sweptSide: 'left' } as OutlineRow;
     const posed = [{ outline, edge: { ...plainEdge, ...edge }, coordinates: pose, exposures }];
-    return () => drawOutlines(posed, 'empty', 1, width, height, out, scratch);
+    return () => drawOutlines(posed, 'empty', { scale: 1, width, height, scratch }, out);
   };
   const runs = {
     kiv: kiv(edges),

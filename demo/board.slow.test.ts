@@ -31,7 +31,7 @@ test('the board is keyed within a few code values of its true alpha, and the han
       v: pictures.subarray(at + pixels * 1.25, at + pixels * 1.5),
       colour: { matrix: 'bt709', fullRange: false } as const,
     };
-    drawKeyed(boardKey, planes, shot, width, height, out);
+    drawKeyed(boardKey, planes, shot, { width, height }, out);
     let [difference, wrong] = [0, 0];
     for (let i = 0; i < pixels; i++) {
       const off = Math.abs(out[i] - alphas[k * pixels + i]);

@@ -194,15 +194,12 @@ export class Checks {
     drawOutlines(
       [{ outline: { ...outline, combine: 'add' }, edge, coordinates, exposures }],
       'empty',
-      1,
-      shot.width,
-      shot.height,
+      { scale: 1, width: shot.width, height: shot.height, scratch: this.scratch },
       alpha,
-      this.scratch,
     );
     const read = await this.edges.read(outline, frame);
     const expected = read && 'reading' in read && read.reading.support >= 0.5 ? read.reading.offset : null;
-    return measureEdge(planes, shot, alpha, walk, place, expected);
+    return measureEdge(planes, shot, { alpha, place, expected }, walk);
   }
 
   /**
@@ -229,7 +226,7 @@ export class Checks {
       const frame = sourceFrame + by;
       if (frame < 0 || frame >= shot.frameCount) continue;
       const scene = sceneShift(shot.motion, sourceFrame, frame);
-      const read = readMovingSide(here, await lumaAt(frame), by, shot, coordinates, scene);
+      const read = readMovingSide(here, await lumaAt(frame), { frames: by, shot, scene }, coordinates);
       if (read?.sure) return read;
       unsure ??= read;
     }

@@ -97,7 +97,7 @@ export class EdgeReader {
     if (!held) {
       const { frames, toPicture } = await this.frames.of(shot.id, source, turn);
       held = {
-        reading: await movingEdgeReading(frames, source, shot, outline, coordinates, walk, toPicture),
+        reading: await movingEdgeReading(frames, source, { shot, outline, coordinates, walk, toPicture }),
       };
       this.readings.set(key, held);
     }

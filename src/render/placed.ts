@@ -48,7 +48,7 @@ export function place(
   { width, height, visible }: Target,
 ): Placed {
   const { draw, planes, matte } = layer;
-  const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+  const sampling = samplingOf(draw, shot, planes, { crossing, width, height });
   const { maps, lens } = sampling;
   const plain = maps.length === 1 && isAffine(maps[0]) && !lens;
   const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;

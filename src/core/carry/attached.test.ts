@@ -23,7 +23,11 @@ test('a line runs through its object where what lies outside goes along, and now
     4,
   ).runs[0];
   const rest = { map: identity, ...still(line.count) };
-  const attached = attachedPlaces(board(0), board(1), line, 2, [1, 0, 0, 1, 9, 0], rest);
+  const attached = attachedPlaces(board(0), board(1), line, {
+    soft: 2,
+    object: [1, 0, 0, 1, 9, 0],
+    behind: rest,
+  });
   const hand = [...line.y].map((y) => y > 40 && y < 140);
   const wrong = [...attached].filter((value, i) => (value === 1) !== hand[i]).length;
   // Neighbours are looked at together: the hand's ends blur by a few places.

@@ -26,14 +26,12 @@ export function attachedPlaces(
   here: FramePicture,
   there: FramePicture,
   line: EdgeLine,
-  soft: number,
-  object: Affine,
-  behind: Passage,
+  { soft, object, behind }: { soft: number; object: Affine; behind: Passage },
 ): Uint8Array {
   const from = soft + 1;
-  const strip = straightPicture(here, line, from, 1, deep, null);
+  const strip = straightPicture(here, line, { from, step: 1, across: deep, passage: null });
   const differences = (passage: Passage) => {
-    const next = straightPicture(there, line, from, 1, deep, passage);
+    const next = straightPicture(there, line, { from, step: 1, across: deep, passage });
     const sums = new Float64Array(line.count + 1);
     const numbers = new Float64Array(line.count + 1);
     for (let i = 0, s = 0; i < line.count; i++) {
@@ -54,7 +52,12 @@ export function attachedPlaces(
       return numbers[b] - numbers[a] < 20 ? NaN : (sums[b] - sums[a]) / (numbers[b] - numbers[a]);
     };
   };
-  const inside = straightPicture(here, line, -from - beside, 1, beside, null);
+  const inside = straightPicture(here, line, {
+    from: -from - beside,
+    step: 1,
+    across: beside,
+    passage: null,
+  });
   const along = differences({ map: object, ...still(line.count) });
   const stays = differences(behind);
   const found = Uint8Array.from({ length: line.count }, (_, i) => {

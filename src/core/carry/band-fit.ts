@@ -48,10 +48,12 @@ interface Band {
 export function fittedMotion(
   from: FramePicture,
   to: FramePicture,
-  points: Float64Array,
-  start: Affine,
-  trust: number,
-  levels: Levels = coarseToFine,
+  {
+    points,
+    start,
+    trust,
+    levels = coarseToFine,
+  }: { points: Float64Array; start: Affine; trust: number; levels?: Levels },
 ): BandMotion {
   const band = bandOf(points);
   const { count, x: px, y: py } = band;

@@ -44,13 +44,13 @@ export function bandMotion(
   const wide = search.acrossPx > 0 || search.downPx > 0;
   // What lies where it was expected is not looked for elsewhere.
   if ((search.expected || !wide) && liesThere(from, to, inside, guess))
-    return fittedMotion(from, to, inside, guess, search.trust, fineOnly);
+    return fittedMotion(from, to, { points: inside, start: guess, trust: search.trust, levels: fineOnly });
   const shift = wide ? searched(from, to, inside, guess, search) : [0, 0];
   const start: Affine = [guess[0], guess[1], guess[2], guess[3], guess[4] + shift[0], guess[5] + shift[1]];
-  const found = fittedMotion(from, to, inside, start, search.trust);
+  const found = fittedMotion(from, to, { points: inside, start, trust: search.trust });
   if (Math.hypot(shift[0], shift[1]) <= 2) return found;
   // What repeats fits in several places: what was expected has the say as long as it explains as much.
-  const expected = fittedMotion(from, to, inside, guess, search.trust);
+  const expected = fittedMotion(from, to, { points: inside, start: guess, trust: search.trust });
   const [less, worse] = search.expected ? [0.03, 2] : [0.005, 0.1];
   const asGood =
     expected.explained >= found.explained - less && expected.residual <= 1.05 * found.residual + worse;

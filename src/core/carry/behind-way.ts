@@ -68,9 +68,7 @@ export function localShifts(
   here: FramePicture,
   there: FramePicture,
   line: EdgeLine,
-  soft: number,
-  whole: BandMotion,
-  object: readonly [number, number],
+  { soft, whole, object }: { soft: number; whole: BandMotion; object: readonly [number, number] },
 ) {
   const shifts = still(line.count);
   const groups = Math.max(1, Math.round(line.count / group));

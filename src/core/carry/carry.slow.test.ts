@@ -231,7 +231,7 @@ test('a line that stands behind is not taken for the moving edge, and one off th
   const read = (by: number) => {
     const coordinates = poseAt(5).map((value, i) => (i % 6 === 0 ? value + by : value));
     const walk = walkOutline(seam, coordinates, shot, 1);
-    return movingEdgeReading(standing, 5, shot, seam, coordinates, walk, identity);
+    return movingEdgeReading(standing, 5, { shot, outline: seam, coordinates, walk, toPicture: identity });
   };
   const { planes } = await standing.picture(5);
   const alone = readEdge(straighten(planes, shot, walkOutline(seam, poseAt(5), shot, 1), 32, 0.5), 1)!;

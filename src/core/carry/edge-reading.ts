@@ -30,11 +30,19 @@ const same = 1.5;
 export async function movingEdgeReading(
   frames: Frames,
   frame: number,
-  shot: Shot,
-  outline: Pick<OutlineRow, 'kind' | 'sweptSide'>,
-  coordinates: readonly number[],
-  walk: Walk,
-  toPicture: Affine,
+  {
+    shot,
+    outline,
+    coordinates,
+    walk,
+    toPicture,
+  }: {
+    shot: Shot;
+    outline: Pick<OutlineRow, 'kind' | 'sweptSide'>;
+    coordinates: readonly number[];
+    walk: Walk;
+    toPicture: Affine;
+  },
 ): Promise<EdgeReading | null> {
   const { planes } = await frames.picture(frame);
   const still = readEdge(straighten(planes, shot, walk, reach, across), walk.step);

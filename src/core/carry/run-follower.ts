@@ -214,8 +214,20 @@ class RunWork {
     const behind = await this.behind(frame, line);
     if (exactly) {
       const reach = learning.softnessReach;
-      const wide = straightPicture(here, line, -reach, 1, 2 * reach + 1, null);
-      const wideBehind = behind && straightPicture(behind.picture, line, -reach, 1, 2 * reach + 1, behind);
+      const wide = straightPicture(here, line, {
+        from: -reach,
+        step: 1,
+        across: 2 * reach + 1,
+        passage: null,
+      });
+      const wideBehind =
+        behind &&
+        straightPicture(behind.picture, line, {
+          from: -reach,
+          step: 1,
+          across: 2 * reach + 1,
+          passage: behind,
+        });
       this.softness = fittedSoftness(
         wide,
         wideBehind && this.uncovered(wideBehind, behind.frames),
@@ -240,7 +252,7 @@ class RunWork {
     if (!this.behindWay || other < 0 || other >= this.frames.count) return new Uint8Array(line.count);
     const object = way === this.direction ? this.objectMap : invert(this.objectMap);
     const behind = { map: this.scaled(way), ...still(line.count) };
-    return attachedPlaces(here, await this.picture(other), line, soft, object, behind);
+    return attachedPlaces(here, await this.picture(other), line, { soft, object, behind });
   }
 
   /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
@@ -253,14 +265,12 @@ class RunWork {
     const here = await this.picture(frame);
     const soft = softReach(this.softness, median(this.speed));
     const { afreshBeyond, sideDepth, sideRows } = this.settings.looking;
-    const beside = straightPicture(
-      here,
-      line,
-      -soft - off - afreshBeyond,
-      1,
-      Math.round(2 * (soft + off + afreshBeyond)) + 1,
-      null,
-    );
+    const beside = straightPicture(here, line, {
+      from: -soft - off - afreshBeyond,
+      step: 1,
+      across: Math.round(2 * (soft + off + afreshBeyond)) + 1,
+      passage: null,
+    });
     this.inner = sideColours(beside, -soft - off - sideDepth, -soft - off, sideRows);
     this.outer = sideColours(beside, soft + off, soft + off + sideDepth, sideRows);
     return this.look(
@@ -297,14 +307,17 @@ class RunWork {
     const reach = settings.reach * grain;
     const edge = reach + settings.beyond * grain;
     const across = 2 * Math.round(edge / grain) + 1;
-    const picture = straightPicture(here, line, -edge, grain, across, null);
+    const picture = straightPicture(here, line, { from: -edge, step: grain, across, passage: null });
     let sight: RunSight | null = null;
     const { rounds, lookAgainFrom, fineReach: near, evenness } = settings.looking;
     for (let round = 0; round < rounds; round++) {
       const behind = await this.behind(frame, line);
       const bare =
         behind &&
-        this.uncovered(straightPicture(behind.picture, line, -edge, grain, across, behind), behind.frames);
+        this.uncovered(
+          straightPicture(behind.picture, line, { from: -edge, step: grain, across, passage: behind }),
+          behind.frames,
+        );
       const around: Surroundings = {
         picture,
         behind: bare,
@@ -459,7 +472,7 @@ class RunWork {
     const along = this.objectShift(line, way * far * this.direction);
     const found = behindMotion(here, there, line, soft, guess, [search[0], search[1]], along);
     if (!found) return null;
-    const shifts = localShifts(here, there, line, soft, found, along);
+    const shifts = localShifts(here, there, line, { soft, whole: found, object: along });
     this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
     return { picture: there, ...this.behindWay };
   }
@@ -512,7 +525,7 @@ class RunWork {
     const step = grain / 2;
     const depths = Math.round(deep / step) + 1;
     // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
-    const inside = straightPicture(here, line, -deep, step, depths, null);
+    const inside = straightPicture(here, line, { from: -deep, step, across: depths, passage: null });
     const soft = softReach(this.softness, median(this.speed));
     const deepest = this.speed.map((speed) => softReach(this.softness, speed) + this.softness.sigma);
     // What lies behind counts only where it shows through.
@@ -520,15 +533,23 @@ class RunWork {
     const bare =
       behind &&
       this.uncovered(
-        straightPicture(behind.picture, line, (1 - mixed) * step, step, mixed, behind),
+        straightPicture(behind.picture, line, {
+          from: (1 - mixed) * step,
+          step,
+          across: mixed,
+          passage: behind,
+        }),
         behind.frames,
       );
     const outward = Math.round(Math.max(soft / grain + shadeReach, settings.reach + settings.beyond)) + 1;
-    const outside = straightPicture(here, line, 0, grain, outward, null);
+    const outside = straightPicture(here, line, { from: 0, step: grain, across: outward, passage: null });
     if (behind)
       this.shade = shadeOf(
         outside,
-        this.uncovered(straightPicture(behind.picture, line, 0, grain, outward, behind), behind.frames),
+        this.uncovered(
+          straightPicture(behind.picture, line, { from: 0, step: grain, across: outward, passage: behind }),
+          behind.frames,
+        ),
         this.shade,
         Math.ceil((soft + shadeFrom) / grain),
       );

@@ -43,9 +43,11 @@ export function blurOf(
   document: CrossingDocument,
   layer: LayerRow,
   shot: Shot,
-  frame: number,
-  sourceFrame: number,
-  bentAt: (moment: number) => Homography | null,
+  {
+    frame,
+    sourceFrame,
+    bentAt,
+  }: { frame: number; sourceFrame: number; bentAt: (moment: number) => Homography | null },
 ): Blur | null {
   const { crossing } = document;
   const byHand = [layer.id, crossing.id].some((id) =>

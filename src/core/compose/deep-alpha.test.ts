@@ -130,7 +130,7 @@ test('outlines that are joined, blurred and softened are what they are with 8 bi
   const outline = { ...Object.values(document.outlines)[0], kind: 'seam' as const, points: ['a', 'b'] };
   const edge = { featherInside: 0, featherOutside: 0, spread: 0, roundness: 0, factors: [] };
   const posed = [{ outline, edge, coordinates: lines[0], exposures: lines }];
-  drawOutlines(posed, 'empty', 1, width, height, out, scratch);
+  drawOutlines(posed, 'empty', { scale: 1, width, height, scratch }, out);
   expect([...out.subarray(49, 53)].map((value) => Math.round((1000 * value) / most))).toEqual([
     1000, 625, 375, 0,
   ]);

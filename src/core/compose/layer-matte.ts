@@ -44,7 +44,7 @@ export function matteOf(
   scratch: MatteScratch,
   pictures: CutPictures,
 ): Matte {
-  return drawnMatte(cut, shot, scale, scratch, pictures, (count) => new Uint8Array(count));
+  return drawnMatte(cut, shot, { scale, scratch, pictures, room: (count) => new Uint8Array(count) });
 }
 
 /** The same with 16 bits; colours and pictures, which have 8, cut by 257 times their alpha. */
@@ -55,16 +55,18 @@ export function deepMatteOf(
   scratch: MatteScratch,
   pictures: CutPictures,
 ): Matte<Uint16Array> {
-  return drawnMatte(cut, shot, scale, scratch, pictures, (count) => new Uint16Array(count));
+  return drawnMatte(cut, shot, { scale, scratch, pictures, room: (count) => new Uint16Array(count) });
 }
 
 function drawnMatte<A extends Alpha>(
   { posed, full, key, ready, keeps }: Omit<OutlinedCut, 'extent'>,
   shot: Shot,
-  scale: number,
-  scratch: MatteScratch,
-  pictures: CutPictures,
-  room: (count: number) => A,
+  {
+    scale,
+    scratch,
+    pictures,
+    room,
+  }: { scale: number; scratch: MatteScratch; pictures: CutPictures; room: (count: number) => A },
 ): Matte<A> {
   const width = Math.max(1, Math.round(shot.width * scale));
   const height = Math.max(1, Math.round(shot.height * scale));
@@ -72,14 +74,14 @@ function drawnMatte<A extends Alpha>(
   const keyed = key !== null && pictures.own !== null;
   const matted = ready !== null && pictures.ready !== null;
   const bytes = alpha instanceof Uint8Array ? alpha : new Uint8Array(keyed || matted ? alpha.length : 0);
-  if (keyed) drawKeyed(key, pictures.own!, shot, width, height, bytes);
+  if (keyed) drawKeyed(key, pictures.own!, shot, { width, height }, bytes);
   if (matted) {
     const { planes, shot: its } = pictures.ready!;
-    joinReady(planes, its, ready.turned, width, height, bytes);
+    joinReady(planes, its, ready.turned, { width, height }, bytes);
   }
   if (alpha !== bytes) for (let i = 0; i < bytes.length; i++) alpha[i] = 257 * bytes[i];
   const before = keyed || matted ? 'as it is' : full ? 'full' : 'empty';
-  drawOutlines(posed, before, scale, width, height, alpha, scratch);
+  drawOutlines(posed, before, { scale, width, height, scratch }, alpha);
   const most = fullOf(alpha);
   if (keeps) for (let i = 0; i < alpha.length; i++) alpha[i] = most - alpha[i];
   return { width, height, alpha };

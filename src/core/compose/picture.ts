@@ -70,7 +70,7 @@ export function drawPicture(
           })
         : null;
     const seen = planes !== null || scene.paint === 'matte';
-    const sampling = samplingOf(draw, shot, planes, crossing, width, height);
+    const sampling = samplingOf(draw, shot, planes, { crossing, width, height });
     if (seen) drawLayer(draw, { shot, planes, matte }, sampling, crossing, width, height, onto, mix);
     if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
   }
@@ -118,7 +118,7 @@ export function drawDeepAlpha(
         ? deepMatteOf(cut, shot, matteScale(draw, width / crossing.width), scratch, pictures)
         : null;
     // Sampled where the picture is, whose size is the shot's.
-    const sampling = samplingOf(draw, shot, uprightSize(shot), crossing, width, height);
+    const sampling = samplingOf(draw, shot, uprightSize(shot), { crossing, width, height });
     drawLayer(draw, { shot, planes: null, matte }, sampling, crossing, width, height, onto, mix);
     if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
   }
@@ -158,7 +158,7 @@ function drawLayer(
   const across = Float64Array.from(maps, (_, i) => within(i));
   const down = Float64Array.from(maps, (_, i) => within(Math.floor(i / taps)));
   const full = draw.cut.extent === 'all' ? 1 : 0;
-  const reader = planes && colourReader(draw, shot, planes, sampling, maps, onto.blend);
+  const reader = planes && colourReader(draw, shot, planes, sampling, { maps, blend: onto.blend });
   const [left, top, right, bottom] = clipIn(draw, crossing, width, height);
   // No arrays are made for a pixel: this draws all thumbnails.
   const colour = new Float64Array(3).fill(1);
@@ -275,8 +275,7 @@ function colourReader(
   shot: Shot,
   planes: PicturePlanes,
   { taps, samples, sharp, lens }: Sampling,
-  maps: readonly Homography[],
-  blend: Blend,
+  { maps, blend }: { maps: readonly Homography[]; blend: Blend },
 ): ColourReader {
   const toPlanes = shotToPlanes(shot, planes);
   const whole = homographyOfAffine(toPlanes);

@@ -41,8 +41,7 @@ test('levels of luma become alpha as BT.709 has black and white, narrow and full
       planesOf((i) => levels[i % 6], of, fullRange),
       shotOf('m', of),
       turned,
-      6,
-      2,
+      { width: 6, height: 2 },
       out,
     );
     return [...out.subarray(0, 6)];
@@ -61,7 +60,7 @@ test('a larger matte is averaged as OpenCV’s INTER_AREA does', async () => {
     const of = { width: width * times, height: height * times };
     const planes = planesOf(() => Math.floor(random() * 256), of, true);
     const out = new Uint8Array(width * height);
-    joinReady(planes, shotOf('m', of), false, width, height, out);
+    joinReady(planes, shotOf('m', of), false, { width, height }, out);
     const whole = cv.matFromArray(of.height, of.width, cv.CV_8UC1, planes.y);
     const small = new cv.Mat();
     cv.resize(whole, small, new cv.Size(width, height), 0, 0, cv.INTER_AREA);

@@ -40,9 +40,7 @@ export function samplingOf(
   { toShot, bent, blur, lens }: LayerDraw,
   shot: Shot,
   planes: Size | null,
-  crossing: Size,
-  width: number,
-  height: number,
+  { crossing, width, height }: { crossing: Size; width: number; height: number },
 ): Sampling {
   const toCrossing: Affine = [crossing.width / width, 0, 0, crossing.height / height, 0, 0];
   const placed = compose(toShot, toCrossing);

@@ -210,7 +210,7 @@ function leavesOf(
     leaves[outline.inwards ? 0 : 1].push({
       ...drawn,
       bent: { map: leaf.map, middle: leaf.middle },
-      blur: blurOf(document, layer, shot, frame, sourceFrame, at),
+      blur: blurOf(document, layer, shot, { frame, sourceFrame, bentAt: at }),
       cut: { extent: 'outlined', posed: [own], full: false, key: null, ready: null, keeps: true },
     });
   }
@@ -251,9 +251,11 @@ function drawOf(
     toShot: shotMapAt(document, layer, shot, frame, sourceFrame),
     bent: map && { map, middle: [shot.width / 2, shot.height / 2] },
     lens: lensOf(layer.lens, shot),
-    blur: blurOf(document, layer, shot, frame, sourceFrame, (moment) =>
-      bentAt(document, layer, shot, moment),
-    ),
+    blur: blurOf(document, layer, shot, {
+      frame,
+      sourceFrame,
+      bentAt: (moment) => bentAt(document, layer, shot, moment),
+    }),
     grade: gradeAt(document, layer.id, frame),
     cut: { extent: 'none' },
     opacity: opacityAt(document, layer, frame),

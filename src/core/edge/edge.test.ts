@@ -42,17 +42,17 @@ test('picture and matte of known widths are measured as wide as they are, and wh
   const alpha = new Uint8Array(width * height);
   const edge = { ...plainEdge, featherInside: 9, featherOutside: 9, spread: -3 };
   const posed = [{ outline, edge, coordinates: line, exposures: [] }];
-  drawOutlines(posed, 'empty', 1, width, height, alpha, new MatteScratch());
+  drawOutlines(posed, 'empty', { scale: 1, width, height, scratch: new MatteScratch() }, alpha);
   const walk = walkOutline(outline, line, shot, 1);
   for (const place of [null, [158, 60] as const]) {
-    const measured = measureEdge(planes, shot, alpha, walk, place)!;
+    const measured = measureEdge(planes, shot, { alpha, place }, walk)!;
     expect(Math.abs(measured.pictureWidth - 16)).toBeLessThan(1);
     expect(Math.abs(measured.offset - 4)).toBeLessThanOrEqual(1);
     expect(Math.abs(measured.matteWidth! - 0.6084 * 18)).toBeLessThan(0.6);
     expect(measured.support).toBe(1);
   }
   const flat = { ...planes, y: new Uint8Array(width * height).fill(90) };
-  expect(measureEdge(flat, shot, alpha, walk, null)).toBeNull();
+  expect(measureEdge(flat, shot, { alpha, place: null }, walk)).toBeNull();
   expect(matteWidth(featherOfWidth(13))).toBeCloseTo(13, 9);
 });
 

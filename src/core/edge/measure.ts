@@ -35,10 +35,12 @@ export interface EdgeMeasure {
 export function measureEdge(
   planes: PicturePlanes,
   shot: Shot,
-  alpha: Uint8Array,
+  {
+    alpha,
+    place,
+    expected = null,
+  }: { alpha: Uint8Array; place: readonly [number, number] | null; expected?: number | null },
   walk: Walk,
-  place: readonly [number, number] | null,
-  expected: number | null = null,
 ): EdgeMeasure | null {
   const strip = straighten(planes, shot, movedInto(walk, expected ?? 0), reach, across);
   const [from, to] = place ? nearestColumns(walk, place) : [0, strip.columns];

@@ -44,7 +44,7 @@ test.each([
   const here = picture(at, 0, 0, objectLeft, turned);
   const there = picture(at + frames * object, frames * scene, frames * object, objectLeft, turned);
   const line = turned ? level(at) : upright(at);
-  const read = readMovingSide(here, there, frames, { width, height }, line, null)!;
+  const read = readMovingSide(here, there, { frames, shot: { width, height }, scene: null }, line)!;
   expect(read.sure).toBe(true);
   const goes = turned ? 'down' : object > 0 ? 'right' : 'left';
   expect(wayOfSide(line, read.swept)).toBe({ right: 'left', left: 'right', down: 'up' }[goes]);
@@ -55,11 +55,14 @@ test.each([
 
 test('where nothing moves across the line nothing is said; the scene’s own movement is not taken for the object’s', () => {
   const still = picture(300, 0, 0, false, false);
-  expect(readMovingSide(still, still, 2, { width, height }, upright(300), null)).toBeNull();
+  expect(
+    readMovingSide(still, still, { frames: 2, shot: { width, height }, scene: null }, upright(300)),
+  ).toBeNull();
   const panned = picture(300, 12, 12, false, false);
-  expect(readMovingSide(still, panned, 2, { width, height }, upright(300), [12, 0])?.sure ?? false).toBe(
-    false,
-  );
+  expect(
+    readMovingSide(still, panned, { frames: 2, shot: { width, height }, scene: [12, 0] }, upright(300))
+      ?.sure ?? false,
+  ).toBe(false);
 });
 
 test('without pictures: what was measured to cross, the course of poses, and only then the smaller side', () => {

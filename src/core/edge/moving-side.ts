@@ -45,10 +45,16 @@ interface Match {
 export function readMovingSide(
   here: Luma,
   there: Luma,
-  frames: number,
-  shot: { width: number; height: number },
+  {
+    frames,
+    shot,
+    scene,
+  }: {
+    frames: number;
+    shot: { width: number; height: number };
+    scene: readonly [dx: number, dy: number] | null;
+  },
   coordinates: readonly number[],
-  scene: readonly [dx: number, dy: number] | null,
 ): MovingSide | null {
   const scale = here.width / shot.width;
   const walk = walkOutline({ kind: 'seam', sweptSide: 'left' }, coordinates, shot, 6);

@@ -38,10 +38,7 @@ export interface Passage {
 export function straightPicture(
   picture: FramePicture,
   line: EdgeLine,
-  from: number,
-  step: number,
-  across: number,
-  passage: Passage | null,
+  { from, step, across, passage }: { from: number; step: number; across: number; passage: Passage | null },
 ): StraightPicture {
   const { count } = line;
   const [y, u, v] = [0, 1, 2].map(() => new Float32Array(count * across));

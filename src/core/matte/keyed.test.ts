@@ -32,7 +32,7 @@ const disc = (radius: number, soft: number) => (x: number, y: number) =>
   Math.min(1, Math.max(0, 0.5 + (radius - Math.hypot(x - 120, y - 80)) / soft));
 function keyed(settings: Partial<ChromaSettings>, planes: PicturePlanes, of = shot, w = width, h = height) {
   const out = new Uint8Array(w * h).fill(7);
-  drawKeyed({ ...key, ...settings }, planes, of, w, h, out);
+  drawKeyed({ ...key, ...settings }, planes, of, { width: w, height: h }, out);
   return out;
 }
 const areaOf = (alpha: Uint8Array) => alpha.reduce((sum, value) => sum + value, 0) / 255;

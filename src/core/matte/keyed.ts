@@ -17,8 +17,7 @@ export function drawKeyed(
   key: ChromaSettings,
   planes: PicturePlanes,
   shot: Shot,
-  width: number,
-  height: number,
+  { width, height }: { width: number; height: number },
   out: Uint8Array,
 ) {
   const { chromaWidth, chromaHeight, u, v } = planes;

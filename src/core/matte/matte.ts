@@ -51,7 +51,8 @@ export function drawMatte(
   const tolerance = softTolerance(edge.featherInside + edge.featherOutside, deep);
   bandDistance(region.line, { closed: region.closed, reach, width, height, scratch }, factors, tolerance);
   const spans = insideSpans(region.polygon, width, height);
-  if (deep) return shadeDeep(edge, spans, reach, width, height, factors !== null, target, scratch);
+  if (deep)
+    return shadeDeep(edge, spans, { reach, width, height, varying: factors !== null }, target, scratch);
   const profile = edgeProfile(edge, reach);
   const sums = target instanceof MatteSums ? target : null;
   const blocks = blocksPerRow(width);
@@ -87,10 +88,7 @@ export function drawMatte(
 function shadeDeep(
   edge: Edge,
   spans: ReturnType<typeof insideSpans>,
-  reach: number,
-  width: number,
-  height: number,
-  varying: boolean,
+  { reach, width, height, varying }: { reach: number; width: number; height: number; varying: boolean },
   out: Uint16Array,
   { distance, factor, touched }: MatteScratch,
 ) {

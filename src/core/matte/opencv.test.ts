@@ -59,7 +59,7 @@ test('motion blur along a way of whole pixels is OpenCV’s box blur of the stil
   const drawn = (exposures: number[][]) => {
     const out = new Uint8Array(width * height);
     const posed = [{ outline, edge: plainEdge, coordinates: loop, exposures }];
-    drawOutlines(posed, 'empty', 1, width, height, out, new MatteScratch());
+    drawOutlines(posed, 'empty', { scale: 1, width, height, scratch: new MatteScratch() }, out);
     return out;
   };
   const still = cv.matFromArray(height, width, cv.CV_8UC1, [...drawn([])]);

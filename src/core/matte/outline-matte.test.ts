@@ -36,11 +36,8 @@ function drawn(outlines: PosedOutline[], full = false, scale = 1): Uint8Array {
   drawOutlines(
     outlines,
     full ? 'full' : 'empty',
-    scale,
-    Math.round(width * scale),
-    Math.round(height * scale),
+    { scale, width: Math.round(width * scale), height: Math.round(height * scale), scratch },
     out,
-    scratch,
   );
   return out;
 }
@@ -104,7 +101,12 @@ test('mattes of another shape are summed right after wide ones', () => {
   const mean = (w: number, h: number) => {
     const out = new Uint8Array(w * h);
     const shapes = [0, 4].map((y) => rectangle(-9, h / 2 + y, w + 9, h + 9));
-    drawOutlines([posed('add', shapes[0], shapes)], 'empty', 1, w, h, out, own);
+    drawOutlines(
+      [posed('add', shapes[0], shapes)],
+      'empty',
+      { scale: 1, width: w, height: h, scratch: own },
+      out,
+    );
     return meanAlpha(out) * h;
   };
   expect(mean(1280, 20)).toBeCloseTo(8, 1);

@@ -24,11 +24,8 @@ export interface PosedOutline {
 export function drawOutlines(
   posed: readonly PosedOutline[],
   before: 'empty' | 'full' | 'as it is',
-  scale: number,
-  width: number,
-  height: number,
+  { scale, width, height, scratch }: { scale: number; width: number; height: number; scratch: MatteScratch },
   out: Alpha,
-  scratch: MatteScratch,
 ) {
   if (before !== 'as it is') out.fill(before === 'full' ? fullOf(out) : 0);
   let own: Alpha | null = null;
@@ -36,7 +33,7 @@ export function drawOutlines(
     // The first one that adds to nothing needs no matte of its own.
     const target =
       i === 0 && before === 'empty' && each.outline.combine === 'add' ? out : (own ??= alikeTo(out));
-    drawExposed(each, scale, width, height, target, scratch);
+    drawExposed(each, { scale, width, height, scratch }, target);
     // Leaves that touch leave nothing between them: where two meet each covers its part of a pixel.
     const { combine, hinge } = each.outline;
     if (target !== out) combineMatte(out, target, combine === 'add' && hinge !== null ? 'join' : combine);
@@ -50,21 +47,18 @@ function alikeTo(alpha: Alpha): Alpha {
 /** One outline's matte: the mean over its exposures where it has some. */
 function drawExposed(
   { outline, edge, coordinates, exposures }: PosedOutline,
-  scale: number,
-  width: number,
-  height: number,
+  { scale, width, height, scratch }: { scale: number; width: number; height: number; scratch: MatteScratch },
   out: Alpha,
-  scratch: MatteScratch,
 ) {
   // A smaller picture moves by fewer of its own px: every second or third exposure will do.
   const stride = Math.max(1, Math.floor(1 / scale));
   const shown = exposures.filter((_, k) => k % stride === 0);
-  if (shown.length < 2) return drawOne(outline, edge, coordinates, scale, width, height, out, scratch);
+  if (shown.length < 2) return drawOne(outline, edge, coordinates, { scale, width, height, scratch }, out);
   if (out instanceof Uint16Array) {
     const each = new Uint16Array(out.length);
     const sum = new Uint32Array(out.length);
     for (const exposure of shown) {
-      drawOne(outline, edge, exposure, scale, width, height, each, scratch);
+      drawOne(outline, edge, exposure, { scale, width, height, scratch }, each);
       for (let i = 0; i < sum.length; i++) sum[i] += each[i];
     }
     for (let i = 0; i < sum.length; i++) out[i] = Math.round(sum[i] / shown.length);
@@ -72,7 +66,7 @@ function drawExposed(
   }
   const { sums } = scratch;
   sums.begin(width, height);
-  for (const exposure of shown) drawOne(outline, edge, exposure, scale, width, height, sums, scratch);
+  for (const exposure of shown) drawOne(outline, edge, exposure, { scale, width, height, scratch }, sums);
   sums.mean(shown.length, out);
 }
 
@@ -80,11 +74,8 @@ function drawOne(
   outline: OutlineRow,
   edge: EdgeSettings,
   coordinates: readonly number[],
-  scale: number,
-  width: number,
-  height: number,
+  { scale, width, height, scratch }: { scale: number; width: number; height: number; scratch: MatteScratch },
   target: Alpha | MatteSums,
-  scratch: MatteScratch,
 ) {
   const closed = outline.kind === 'loop';
   const inMatte = {

@@ -16,8 +16,7 @@ export function joinReady(
   planes: PicturePlanes,
   shot: Shot,
   turned: boolean,
-  width: number,
-  height: number,
+  { width, height }: { width: number; height: number },
   out: Uint8Array,
 ) {
   const [a, b, c, d, e, f] = shotToPlanes(shot, planes);

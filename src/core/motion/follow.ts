@@ -18,11 +18,11 @@ export function followPoints(
   const there = new Float32Array(points.length);
   for (let i = 0; i < points.length; i += 2) {
     const [px, py] = [points[i], points[i + 1]];
-    const [x, y] = follow(from, to, px, py, from.length - 1, 0, 0);
+    const [x, y] = follow(from, to, px, py, { coarsest: from.length - 1, guessX: 0, guessY: 0 });
     // The way back begins where it should end, a step coarser than the last.
     const [backX, backY] = Number.isNaN(x)
       ? [NaN, NaN]
-      : follow(to, from, x, y, Math.min(1, from.length - 1), px - x, py - y);
+      : follow(to, from, x, y, { coarsest: Math.min(1, from.length - 1), guessX: px - x, guessY: py - y });
     const holds = Math.hypot(backX - px, backY - py) < 0.5;
     there[i] = holds ? x : NaN;
     there[i + 1] = holds ? y : NaN;
@@ -41,9 +41,7 @@ function follow(
   to: readonly PyramidLevel[],
   x: number,
   y: number,
-  coarsest: number,
-  guessX: number,
-  guessY: number,
+  { coarsest, guessX, guessY }: { coarsest: number; guessX: number; guessY: number },
 ): [number, number] {
   let moveX = guessX / 2 ** coarsest;
   let moveY = guessY / 2 ** coarsest;

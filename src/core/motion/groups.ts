@@ -67,7 +67,7 @@ export function motionGroups(
       const group = fitted(from, to, [i, j], width, height);
       // Movements from frame to frame neither turn nor swell much: two lost points do.
       if (Math.abs(group.scale - 1) > 0.15 || Math.abs(group.turn) > 0.2) continue;
-      const count = agreement(group, from, to, open, width, height, tolerance, null);
+      const count = agreement(group, from, to, { open, width, height, tolerance, along: null });
       if (count <= most) continue;
       [most, best] = [count, group];
       // As many more as make a better pair, if there is one, 99.9 % sure to be met.
@@ -79,13 +79,13 @@ export function motionGroups(
     // Closer and closer around where most points agree: parts at other depths pull less.
     for (const within of [1, 1, 0.6, 0.4, 0.3, 0.3]) {
       const along: number[] = [];
-      agreement(best, from, to, open, width, height, tolerance * within, along);
+      agreement(best, from, to, { open, width, height, tolerance: tolerance * within, along });
       if (along.length < 8) break;
       agreeing = along;
       best = fitted(from, to, agreeing, width, height);
     }
     agreeing = [];
-    agreement(best, from, to, open, width, height, tolerance, agreeing);
+    agreement(best, from, to, { open, width, height, tolerance, along: agreeing });
     if (agreeing.length < 8) break;
     const taken = fieldsOf(agreeing);
     const support = taken.size / Math.max(held, (fields.across * fields.down) / 8);
@@ -123,11 +123,13 @@ function agreement(
   { dx, dy, scale, turn }: MotionGroup,
   from: Float32Array,
   to: Float32Array,
-  open: readonly number[],
-  width: number,
-  height: number,
-  tolerance: number,
-  along: number[] | null,
+  {
+    open,
+    width,
+    height,
+    tolerance,
+    along,
+  }: { open: readonly number[]; width: number; height: number; tolerance: number; along: number[] | null },
 ): number {
   const [cos, sin] = [Math.cos(turn) * scale, Math.sin(turn) * scale];
   const [middleX, middleY] = [width / 2, height / 2];

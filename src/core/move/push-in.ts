@@ -120,14 +120,12 @@ export function pushIn(
       document,
       all ? document.crossing.id : layerId,
       [from, to],
-      back,
-      zoom,
-      zoom,
+      { back, by: zoom, zoom },
       turned,
     );
     // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
     const others = beneath.flatMap(({ id }) =>
-      keysOfPush(document, id, [from, to], false, back ? 1 / share : share, zoom, turned),
+      keysOfPush(document, id, [from, to], { back: false, by: back ? 1 / share : share, zoom }, turned),
     );
     return [...own, ...others];
   });
@@ -138,9 +136,7 @@ function keysOfPush(
   document: CrossingDocument,
   ownerId: string,
   [from, to]: readonly [number, number],
-  back: boolean,
-  by: number,
-  zoom: number,
+  { back, by, zoom }: { back: boolean; by: number; zoom: number },
   { width, height, left, top }: { width: number; height: number; left: number; top: number },
 ): RowChange[] {
   const now = movedAt(document, ownerId, back ? from : to);

@@ -16,15 +16,15 @@ const square = [0, 0, 100, 0, 100, 100, 0, 100].flatMap((value, i, all) =>
 );
 
 test('turning and scaling keep what a similarity keeps, and only touch what is chosen', () => {
-  const turned = turnedPose(seam, none, [7, 9], 2, 2, Math.PI / 3);
+  const turned = turnedPose(seam, none, [7, 9], { scaleX: 2, scaleY: 2, turn: Math.PI / 3 });
   const length = (c: readonly number[], s: number) => {
     const [x0, y0, x1, y1, x2, y2, x3, y3] = segmentCubic(c, s);
     return new Bezier([x0, y0, x1, y1, x2, y2, x3, y3]).length();
   };
   for (const s of [0, 1]) expect(length(turned, s) / length(seam, s)).toBeCloseTo(2, 9);
-  const back = turnedPose(turned, none, [7, 9], 0.5, 0.5, -Math.PI / 3);
+  const back = turnedPose(turned, none, [7, 9], { scaleX: 0.5, scaleY: 0.5, turn: -Math.PI / 3 });
   back.forEach((value, i) => expect(value).toBeCloseTo(seam[i], 9));
-  const one = turnedPose(seam, new Set([1]), [30, 90], 1, 1, 1);
+  const one = turnedPose(seam, new Set([1]), [30, 90], { scaleX: 1, scaleY: 1, turn: 1 });
   expect(one.slice(0, N)).toEqual(seam.slice(0, N));
   expect([one[N], one[N + 1]]).toEqual([30, 90]);
   expect(Math.hypot(one[N + 2], one[N + 3])).toBeCloseTo(Math.hypot(4, 25), 9);
@@ -137,7 +137,7 @@ test('smooth in-betweens go through the poses, never overshoot, and have no kink
 });
 
 test('eased in-betweens lie where the curve of CSS’s ease-in-out says, and keep the size of what turns', () => {
-  const turned = turnedPose(square, none, [50, 50], 1, 1, Math.PI / 6);
+  const turned = turnedPose(square, none, [50, 50], { scaleX: 1, scaleY: 1, turn: Math.PI / 6 });
   const poses = [pose(0, square, 'eased'), pose(20, turned)];
   // cubic-bezier(0.42, 0, 0.58, 1) at its own parameter: x and y of the curve.
   const curve = new Bezier(0, 0, 0.42, 0, 0.58, 1, 1, 1);
@@ -154,7 +154,11 @@ test('eased in-betweens lie where the curve of CSS’s ease-in-out says, and kee
 
 test('a turning wheel keeps its size in smooth in-betweens, 30° from pose to pose', () => {
   const wheel = [0, 30, 60, 90].map((degrees, k) =>
-    pose(k * 8, turnedPose(square, none, [50, 50], 1, 1, (degrees * Math.PI) / 180), 'smooth'),
+    pose(
+      k * 8,
+      turnedPose(square, none, [50, 50], { scaleX: 1, scaleY: 1, turn: (degrees * Math.PI) / 180 }),
+      'smooth',
+    ),
   );
   for (let frame = 0; frame <= 24; frame += 0.5) {
     const c = coordinatesAt(wheel, frame);

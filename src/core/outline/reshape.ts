@@ -27,9 +27,7 @@ export function turnedPose(
   coordinates: readonly number[],
   points: ReadonlySet<number>,
   [px, py]: readonly [number, number],
-  scaleX: number,
-  scaleY: number,
-  turn: number,
+  { scaleX, scaleY, turn }: { scaleX: number; scaleY: number; turn: number },
 ): number[] {
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   const next = coordinates.slice();

@@ -94,9 +94,15 @@ export function cutBand(
   grid: ColourGrid,
   cost: PartingCost,
   inside: Uint8Array,
-  smaller: { width: number; height: number },
-  leaning: (at: number) => number,
-  contradicting = Infinity,
+  {
+    smaller,
+    leaning,
+    contradicting = Infinity,
+  }: {
+    smaller: { width: number; height: number };
+    leaning: (at: number) => number;
+    contradicting?: number;
+  },
 ): Uint8Array {
   const { width, height } = grid;
   const border = borderOf(inside, smaller.width, smaller.height);

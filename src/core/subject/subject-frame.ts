@@ -192,16 +192,21 @@ export class SubjectFrame {
           colourSays(grid, at) + (moving ? moving[at] : 0) + (depths ? priorSays(depths[at]) : 0);
     const { grid: small, graph } = this.whole;
     const roughly = cutGrid(graph, (at) => meanOfFour(leanings, grid, small, at));
-    const cut = cutBand(grid, parting, roughly, small, (at) => leanings[at], contradicting);
+    const cut = cutBand(grid, parting, roughly, {
+      smaller: small,
+      leaning: (at) => leanings[at],
+      contradicting,
+    });
     let inside = tidied(cut, seeds, depths, grid);
     if (!inside.includes(1)) return null;
     const region = { width: grid.width, height: grid.height, inside };
     let smaller = grid;
     for (const { grid: larger, cost } of this.levels.slice(1)) {
       const own = seedsOf(strokes, larger.width, larger.height, this.toGrid(larger, toPicture));
-      inside = cutBand(larger, cost, inside, smaller, (at) =>
-        own[at] ? (own[at] === isThis ? held : -held) : colourSays(larger, at),
-      );
+      inside = cutBand(larger, cost, inside, {
+        smaller,
+        leaning: (at) => (own[at] ? (own[at] === isThis ? held : -held) : colourSays(larger, at)),
+      });
       smaller = larger;
     }
     return { width: smaller.width, height: smaller.height, inside, small: region };

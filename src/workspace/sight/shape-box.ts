@@ -93,7 +93,11 @@ export function boxDragged(
     const angle = ([x, y]: Place) => Math.atan2(y - pivot[1], x - pivot[0]);
     const turn = angle(at) - angle(from);
     const step = Math.PI / 12;
-    return turnedPose(start, points, pivot, 1, 1, even ? Math.round(turn / step) * step : turn);
+    return turnedPose(start, points, pivot, {
+      scaleX: 1,
+      scaleY: 1,
+      turn: even ? Math.round(turn / step) * step : turn,
+    });
   }
   if (part.on === 'corner' && pull) {
     const to = corners.map((corner, k): Place =>
@@ -109,5 +113,5 @@ export function boxDragged(
   let [sx, sy] = [ratio(0, dx), ratio(1, dy)];
   if (part.on === 'side') [sx, sy] = part.number % 2 === 0 ? [1, sy] : [sx, 1];
   else if (even) sx = sy = Math.abs(sx - 1) > Math.abs(sy - 1) ? sx : sy;
-  return turnedPose(start, points, pivot, sx, sy, 0);
+  return turnedPose(start, points, pivot, { scaleX: sx, scaleY: sy, turn: 0 });
 }

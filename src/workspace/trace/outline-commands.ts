@@ -190,7 +190,11 @@ export function scaleAndTurn(scale: number, turn: number) {
   const pivot = view.pivot ?? ([now.x, now.y] as const);
   commitPose(
     turn === 0 ? `Scale to ${scale} %` : `Turn by ${turn}°`,
-    turnedPose(coordinates, view.points, pivot, scale / 100, scale / 100, (turn * Math.PI) / 180),
+    turnedPose(coordinates, view.points, pivot, {
+      scaleX: scale / 100,
+      scaleY: scale / 100,
+      turn: (turn * Math.PI) / 180,
+    }),
   );
 }
 
