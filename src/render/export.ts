@@ -317,7 +317,7 @@ async function deepMatte(
 ): Promise<() => Uint16Array> {
   const { shots } = engine;
   const scene = cutOutAt(document, shots, frame);
-  // Only what mattes hang on is decoded.
+  // Only pictures that mattes depend on are decoded.
   const pictures = await Promise.all(
     picturesOf({ ...scene, paint: 'matte' }, shots).map(async (wanted) => ({
       ...wanted,
@@ -335,7 +335,7 @@ async function deepMatte(
   };
 }
 
-/** Colours that were multiplied by alpha, by themselves again, rounded. */
+/** Unpremultiplies: divides colours by their alpha, rounded. */
 function divideByAlpha(rgba: Uint8Array) {
   for (let i = 0; i < rgba.length; i += 4) {
     const alpha = rgba[i + 3];

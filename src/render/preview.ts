@@ -227,7 +227,7 @@ export class Preview {
       try {
         await this.drawOnce();
       } catch (error) {
-        // What failed may not be wanted any more: then what is wanted now is drawn.
+        // The failed frame may no longer be wanted: draw the current one instead.
         if (!this.stale) this.fail(error);
       }
     }
@@ -308,7 +308,7 @@ export class Preview {
         const began = performance.now();
         const seen = began + ahead + untilSeen;
         const time = ((seen - this.playStart) * rateNum) / (1000 * rateDen);
-        // What comes too late is left out: then the next is waited for.
+        // A frame that is ready too late is dropped; wait for the next one.
         const due = Math.max(last + 1, Math.ceil(time - this.mayBeLate));
         if (time < due) {
           await new Promise((done) => setTimeout(done, 2));

@@ -152,7 +152,7 @@ export class NewCrossingBody {
   @IsOptional() @IsDefined() @ValidateNested() @Type(() => SizeBody) size?: SizeBody;
 }
 
-/** What of a shot can be changed; what is left out stays. */
+/** The fields of a shot that can be changed; omitted ones stay. */
 export class ShotBody {
   @IsOptional() @trimmed() @IsString() @Length(1, 120) name?: string;
   @IsOptional() @IsString() @MaxLength(2000) notes?: string;

@@ -2,7 +2,7 @@ import { mostChannels } from '@/core/sound/downmix';
 import type { Rate } from '@/core/model/time';
 import { encodeWith, inputOf, run, timeLimit } from './run-ffmpeg';
 
-/** What is said where ffmpeg is wanted and not there. */
+/** The sentence for work that needs ffmpeg on a machine without it. */
 export const installFfmpeg =
   'This file has to be converted, and ffmpeg is not installed. Install it (on Debian: sudo apt-get install ffmpeg) and press “Try again”: the file is kept.';
 

@@ -54,7 +54,7 @@ export function useMeasuring(shots: readonly ShotListing[], onMeasured: () => vo
       setNow(null);
       timer = setTimeout(() => {
         if (document.hidden) return wait();
-        // What cannot be measured is left alone; where it is wanted, it says why.
+        // A shot that cannot be measured is skipped; the step that needs it says why.
         measure().catch(() => {
           setNow(null);
           setGiven((before) => new Set([...before, next.id]));

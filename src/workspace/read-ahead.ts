@@ -17,7 +17,7 @@ const between = 60;
 export async function readAhead(wanted: () => boolean) {
   for (const part of parts) {
     if (!wanted()) return;
-    // What cannot be read now is read when it is wanted, and what is wrong is said then.
+    // A part that fails to load now is loaded again when it is needed; errors are shown then.
     await part().catch(() => {});
     await new Promise((done) => setTimeout(done, between));
   }

@@ -12,7 +12,7 @@ const right = 9;
 /** px on either side of a line whose mean colours are compared, and code values by which they differ at most within one thing. */
 const beside = 6;
 const plain = 24;
-/** Cost of a px away from where the object takes a place. */
+/** Cost of a px off the place where the object's movement takes it. */
 const pull = 6;
 
 /**

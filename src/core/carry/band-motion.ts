@@ -9,7 +9,7 @@ export interface Search {
   downPx: number;
   /** How far, px, the fit may be expected off the guess; it is pulled to it where the band has no structure. */
   trust: number;
-  /** Whether the guess is more than a place to begin at. */
+  /** Whether the guess is also expected, not only a starting point. */
   expected?: boolean;
 }
 
@@ -124,7 +124,7 @@ function searched(
           const off = Math.abs(found[k] - gain * values[k]);
           cost += off < 40 ? off : 40;
         }
-        // Of two that fit alike, the nearer to what was expected.
+        // Of two equal fits, take the one nearer to the expectation.
         const far = Math.sqrt((dx / (acrossPx + 8)) ** 2 + (dy / (downPx + 8)) ** 2);
         cost = cost / count + 0.6 * far + 8 * (1 - count / number);
         if (cost < best) [best, nextX, nextY] = [cost, dx, dy];

@@ -35,7 +35,7 @@ export async function* carryOneWay(
   }
 }
 
-/** Known lines from which what was followed is kept. */
+/** Number of known lines whose followings are cached. */
 const mostKept = 8;
 
 /**
@@ -93,7 +93,7 @@ export class Followings {
 
   private keep(key: string, known: { follower: LineFollower; steps: Followed[] }): void {
     this.kept.set(key, known);
-    // The one asked for last is the last to go.
+    // Evict the least recently used one.
     if (this.kept.size > mostKept) this.kept.delete(this.kept.keys().next().value!);
   }
 }
@@ -179,7 +179,7 @@ function offBy(witnesses: readonly Witness[], at: Float64Array, t: number): Floa
   );
 }
 
-/** Place by place what the direction said that left less unexplained. */
+/** For each place, the reading of the direction that explained the picture better. */
 function surer(a: RunSight, b: RunSight): RunSight {
   const pick = (one: Float64Array, two: Float64Array) =>
     one.map((value, i) => (a.misfit[i] <= b.misfit[i] ? value : two[i]));

@@ -7,7 +7,7 @@ import type { RunSight } from './run-follower';
 export interface Confidence {
   /** Probability that it is more than 3 px off at some length, 0 to 1. */
   doubt: number;
-  /** px by which each place of each run may be off. */
+  /** Likely error at each place of each run, px. */
   places: Float64Array[];
   /** Null where the frame is sure. */
   reason: Doubt | null;
@@ -40,7 +40,7 @@ export function confidenceOf(sights: readonly RunSight[]): Confidence {
     oneWay.leap * log(said.leap, 0.95) +
     oneWay.rough * log(said.rough, 0.95) +
     oneWay.unlike * log(said.behind, 0.9);
-  // An edge at the end of what is looked at may lie anywhere beyond.
+  // An edge at the end of the search range may lie anywhere beyond it.
   const lost = sights.some(({ belief, seen, reach }) => {
     const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > 0.9 * reach);
     return at.length > 0.04 * said.spread.length;
@@ -89,7 +89,7 @@ function logistic(score: number): number {
   return 1 / (1 + Math.exp(-score));
 }
 
-/** What the frame said of the places in the picture, those near each evened. */
+/** What the frame said of the places in the picture, as moving means along the line. */
 interface Said {
   spread: number[];
   other: number[];

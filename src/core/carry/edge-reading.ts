@@ -48,7 +48,7 @@ export async function movingEdgeReading(
   const still = readEdge(straighten(planes, shot, walk, reach, across), walk.step);
   const clear = still !== null && still.support >= believed;
   if (clear && Math.abs(still.offset) <= edgeTolerance(still.width)) return still;
-  // All sides of a loop do not agree by chance.
+  // The sides of a loop agree only if the match is right.
   if (clear && outline.kind === 'loop' && still.support >= certain) return still;
   const model = modelOfPose(outline, coordinates, toPicture);
   const eitherSide = outline.kind === 'loop';

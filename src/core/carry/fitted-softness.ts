@@ -56,7 +56,7 @@ export function fittedSoftness(
         }
         if (n > 10) perPlace.push(sum / n);
       }
-      // At some places what lies behind is not what was thought: the better ones tell.
+      // At some places the background is not the expected one: use the better places.
       perPlace.sort((a, b) => a - b);
       const better = perPlace.slice(0, Math.ceil(0.6 * perPlace.length));
       const cost =

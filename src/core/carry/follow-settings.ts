@@ -63,7 +63,7 @@ export interface ExpectingSettings {
 export interface LookingSettings {
   /** Rounds: where places move otherwise than was thought, they uncover otherwise too, and are looked at again. */
   rounds: number;
-  /** Samples off the expectation from which on they are. */
+  /** Distance from the expectation, samples, from which a place counts as moving otherwise. */
   lookAgainFrom: number;
   /** Half samples about what the coarse look found that the fine look tries. */
   fineReach: number;
@@ -73,7 +73,7 @@ export interface LookingSettings {
   pull: number;
   pullAt: number;
   mostPull: number;
-  /** px of colours learnt to either side, and rows over which they are evened. */
+  /** px of colours learnt to either side, and places over which they are averaged. */
   sideDepth: number;
   sideRows: number;
   /** px beyond the likely error that are looked at afresh. */

@@ -16,7 +16,7 @@ const likelyOff = [8, 4];
 /** Share of a line's places, in the picture, that must show an edge. */
 const leastShown = 0.5;
 
-/** What the moving edge is about a line that is near it, from one frame and those about it; nothing is remembered. */
+/** Finds the moving edge near a line from one frame and its neighbours; nothing is remembered. */
 export async function sightAt(
   frames: Frames,
   frame: number,

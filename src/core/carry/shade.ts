@@ -1,8 +1,8 @@
 import type { StraightPicture } from '../edge/straight';
 
 /**
- * Factor of the frame's light on what lies behind, from the line outward, evened over places near and renewed slowly;
- * nearer than `soft` samples as there; 1 where it hardly differs.
+ * Factor of the frame's light on the background, from the line outward: averaged over neighbouring places, and renewed
+ * slowly from frame to frame. Samples nearer than `soft` take the value at `soft`; 1 means no difference.
  */
 export function shadeOf(
   outside: StraightPicture,

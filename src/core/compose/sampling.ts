@@ -23,7 +23,7 @@ export interface Size {
 export interface Sampling {
   /** From px of the picture to px of the (straightened) shot: one, or where it is blurred three, as of {@link Blur}. */
   maps: readonly Homography[];
-  /** What leads from the straightened shot to it as it was filmed, or null. */
+  /** The lens that maps the straightened shot to the filmed one, or null. */
   lens: Lens | null;
   /** Samples of a blur; 0: none. */
   samples: number;

@@ -22,7 +22,7 @@ export interface Field<V> {
   column: string | null;
   /** What it is before anything is set; rows written down before it existed have this. Undefined: always given. */
   plain: V | undefined;
-  /** What its id is of; null where it is no id of another row or file. */
+  /** The row or file that its id refers to; null when it is not such an id. */
   refersTo: Reference | null;
 }
 

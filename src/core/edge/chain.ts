@@ -49,7 +49,7 @@ export function chainBelief(
   const forward = new Float64Array(count * offsets).fill(1 / offsets);
   const backward = new Float64Array(count * offsets).fill(1 / offsets);
   const carried = new Float64Array(offsets);
-  // With room to either side, so that no neighbour has to be asked whether it is there.
+  // Padded on both sides, so that every place has neighbours.
   const roomy = new Float64Array(offsets + 2 * reach);
   const spread = new Float64Array(offsets);
   const even = leap / offsets;

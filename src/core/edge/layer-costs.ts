@@ -41,7 +41,7 @@ export interface Surroundings {
 const chromaWeight = 2;
 /** Most that one sample can cost. */
 const mostSampleCost = 5;
-/** What it costs a sample to have moved with the object while its edge did not. */
+/** Cost of a sample that moved with the object although its edge did not. */
 const moveWithObjectCost = 0.4;
 /** Samples behind the edge that are held against the object as it lies along the edge. */
 const anchored = 12;
@@ -153,7 +153,7 @@ export class LayerCosts {
         let s = samples + m;
         const end = samples + across;
         if (far < -soft) {
-          // Deep inside only the object as a whole is asked.
+          // Deep inside, compare with the object as a whole only.
           if (!remembered) {
             for (; k < offsets && s < end; k += stride, s++) sum[k] += inside[s];
             continue;
@@ -300,7 +300,7 @@ function distance(y: number, u: number, v: number): number {
   return y * y + chromaWeight * (u * u + v * v);
 }
 
-/** What colours cost by a side's mean and variance: at least `base`. */
+/** Cost of colours by a side's mean and variance: at least `base`. */
 interface SideCost {
   y: number;
   u: number;

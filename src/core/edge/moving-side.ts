@@ -20,7 +20,7 @@ const depths = Array.from({ length: 8 }, (_, k) => (4 + k * 6.5) / 1280);
 /** Farthest that a side may have moved between the two pictures, shares of the width, across and along it. */
 const farX = 0.11;
 const farY = 0.035;
-/** Code values beyond which a difference counts no more. */
+/** Differences are truncated here, code values. */
 const truncation = 40;
 /** Least speed, px of the shot a frame for a width of 1280, that says which way something goes. */
 const leastSpeed = 0.6;
@@ -80,7 +80,7 @@ export function readMovingSide(
   const still = scene ? [scene[0] * scale, scene[1] * scale] : [0, 0];
   const own = (match: Match | null) => (match ? Math.hypot(match.dx - still[0], match.dy - still[1]) : 0);
   const clear = (match: Match | null) => match !== null && match.distinct > 0.35;
-  // What is hidden in the other picture is found anywhere: only what is found clearly tells.
+  // A patch hidden in the other picture matches anywhere: count clear matches only.
   const told = (match: Match | null) => (clear(match) ? own(match) : -1);
   const object: Side = told(left) > told(right) ? 'left' : 'right';
   const [moving, other] = object === 'left' ? [left, right] : [right, left];

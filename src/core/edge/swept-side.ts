@@ -73,7 +73,7 @@ export function sideByPoses(poses: readonly PoseRow[]): SideJudgement | null {
   return { swept, basis: 'poses', sure: true, says: `Its poses go ${way}; what they leave behind is swept.` };
 }
 
-/** From both sides' movement about the line, as it was read. */
+/** Judges from the measured movement of both sides of the line. */
 export function sideByMovement(coordinates: readonly number[], read: MovingSide): SideJudgement {
   const where = sideWords[wayOfSide(coordinates, read.object)];
   const way = wayOfSide(coordinates, opposite[read.swept]);

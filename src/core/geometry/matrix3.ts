@@ -16,7 +16,7 @@ export function determinant3([a, b, c, d, e, f, g, h, i]: Matrix3): number {
   return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
 }
 
-/** By the adjugate. @throws RangeError where there is none. */
+/** The inverse, by the adjugate. @throws RangeError for a singular matrix. */
 export function inverse3(m: Matrix3): number[] {
   const [a, b, c, d, e, f, g, h, i] = m;
   const determinant = determinant3(m);

@@ -232,7 +232,7 @@ class SearchTrees {
       let distance = this.wayUp(other);
       if (distance === Infinity) continue;
       if (distance < least) [best, least] = [way, distance];
-      // What was walked is known to hang on its terminal.
+      // Every node on the path now has a known distance to its terminal.
       for (let walked = other; seen[walked] !== time; walked = neighbours[8 * walked + parent[walked]]) {
         seen[walked] = time;
         far[walked] = distance--;

@@ -183,7 +183,7 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
     tableNames.map((table) => {
       const list = rows[table] ?? [];
       if (!Array.isArray(list)) throw refuse(`The crossing’s ${table} rows are no list.`);
-      // What later versions have added is as it was before it was there.
+      // Fields added by later versions take their defaults.
       const plain = plainOf(tables[table].fields);
       return [
         table,
@@ -210,7 +210,7 @@ function historyOfContents({ history }: ParcelContents): ParcelEdit[] {
       (message) => `Edit ${k + 1} of the history in this file is not whole: ${message}`,
     );
     const changes = whole.changes.map(({ table, id, before, after }) => {
-      // What later versions have added is as it was before it was there.
+      // Fields added by later versions take their defaults.
       const plain = plainOf(tables[table].fields);
       const full = (row: object | null) => row && { ...plain, ...row };
       return { table, id, before: full(before), after: full(after) };

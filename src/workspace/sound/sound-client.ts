@@ -102,7 +102,7 @@ class SoundClient {
 
   private async listen() {
     const { signature } = this;
-    // What cannot be read is said where the waves are.
+    // The lane shows the error in place of the waves.
     const found = await this.running.service.heard().catch(() => null);
     if (signature !== this.signature || !found) return;
     setSound({ loudness: found.loudness });

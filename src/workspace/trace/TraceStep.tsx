@@ -25,7 +25,7 @@ import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
 import { layoutOf } from '@/core/document/plans';
 
-/** What does not hang on the frame: stepping draws none of it anew. */
+/** Controls that do not depend on the frame: stepping does not render them again. */
 const Outlines = memo(OutlineList);
 const OtherCuts = memo(function OtherCuts() {
   return (

@@ -102,7 +102,7 @@ export function takeOffered(): string | null {
     return id;
   });
   const what = outlines.length === 1 ? outlines[0].name : `${outlines.length} outlines`;
-  // What is refused is said already, and stays to be left.
+  // The refusal has been shown; the offer stays until the person leaves it.
   if (!edit(`Bring in ${what}`, changes)) return null;
   setView({ outlineId: ids[0], points: new Set() });
   leaveOffered();

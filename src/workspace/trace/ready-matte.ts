@@ -9,7 +9,7 @@ import { tracedNow } from '../session/traced';
 
 /** What a person does with a shot that is the traced layer's matte. */
 
-/** By which share the shapes of two pictures may differ before it is said. */
+/** Share by which the aspect ratios of two pictures may differ without a warning. */
 const mayDiffer = 0.01;
 
 /**
@@ -42,7 +42,7 @@ export function changeMatte(
   if (traced) edit(label, setLayer(traced.document, traced.layer.id, settings));
 }
 
-/** What the layer is cut by without it is as it was; the shot stays among the footage. */
+/** Removes the matte from the layer; its outlines stay, and the shot stays among the footage. */
 export function dropMatte() {
   changeMatte('Take the matte away', { matteId: null, matteFrom: 0, matteTurned: false });
 }

@@ -85,7 +85,7 @@ export interface ViewState {
   sideNote: { outlineId: string; judged: SideJudgement } | null;
   /** Indices of the selected points. */
   points: ReadonlySet<number>;
-  /** What a hand that has not let go yet would change. */
+  /** Row changes of a drag that has not ended. */
   draft: RowChange[] | null;
   camera: Camera | null;
   /** Frame and time of the picture that is on screen. */
