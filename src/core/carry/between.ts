@@ -8,7 +8,7 @@ import { type Followed, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
 import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
-import type { RunSight } from './run-follower';
+import type { RunSight } from './run-state';
 
 type Point = [x: number, y: number];
 

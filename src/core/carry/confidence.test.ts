@@ -1,7 +1,7 @@
 import { confidenceBetween, unsureFrom } from './confidence';
 import { likelyErrors } from './likely-errors';
 import { LoopModel } from './line-model';
-import type { RunSight } from './run-follower';
+import type { RunSight } from './run-state';
 
 const count = 80;
 

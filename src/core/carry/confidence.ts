@@ -1,7 +1,7 @@
 import { quantile } from '../numbers/quantile';
 import type { Doubt } from '../model/choices';
 import { movingMean } from '../numbers/moving-mean';
-import type { RunSight } from './run-follower';
+import type { RunSight } from './run-state';
 
 /** How sure the line is on a frame. */
 export interface Confidence {

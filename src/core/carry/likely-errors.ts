@@ -1,5 +1,5 @@
 import { movingMean } from '../numbers/moving-mean';
-import type { RunSight } from './run-follower';
+import type { RunSight } from './run-state';
 
 /**
  * px by which each place of each run may be off, frame by frame in the order followed: what the frame said, and

@@ -5,15 +5,8 @@ import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
 import type { Frames } from './frames';
 import { type FollowSettings, usualSettings } from './follow-settings';
-import {
-  acceptRun,
-  expectRun,
-  learnRun,
-  lookForRun,
-  type RunContext,
-  type RunSight,
-  type RunState,
-} from './run-follower';
+import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
+import type { RunContext, RunSight, RunState } from './run-state';
 
 /** A line on one frame as it was followed there. */
 export interface Followed {

@@ -2,7 +2,8 @@ import { pass, straightEdge } from '../../../fixtures/pass-film';
 import { usualSettings } from './follow-settings';
 import { LineFollower } from './line-follower';
 import { SeamModel } from './line-model';
-import { acceptRun, expectRun, learnRun, lookForRun, type RunContext, type RunState } from './run-follower';
+import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
+import type { RunContext, RunState } from './run-state';
 
 /** The edge goes to the right by 7 px a frame. */
 const frames = pass(12, straightEdge);

@@ -7,7 +7,8 @@ import { modelOfPose, poseOnLine } from './pose-line';
 import { faced } from './line-follower';
 import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
-import { lookAfresh, type RunSight } from './run-follower';
+import { lookAfresh } from './run-follower';
+import type { RunSight } from './run-state';
 
 /** px of a pose's line off the edge within which it is found: a hand is nearer than that. */
 const settleReach = 12;

@@ -1,0 +1,446 @@
+import { type Passage, type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
+import type { FramePicture } from '../picture/frame-picture';
+import type { Frames } from './frames';
+import type { FollowSettings } from './follow-settings';
+import { type Affine, identity, invert, applyAffine } from '../geometry/affine';
+import { type EdgeSoftness, softReach } from '../edge/softness-profile';
+import { type ObjectMemory, type Surroundings, LayerCosts } from '../edge/layer-costs';
+import { type SideColours, sideColours } from '../edge/side-colours';
+import type { RunContext, RunState, RunSight } from './run-state';
+import { bandMotion } from './band-motion';
+import { bandBeside } from './band';
+import { behindMotion, still, localShifts } from './behind-way';
+import { fittedSoftness } from './fitted-softness';
+import { median } from '../numbers/quantile';
+import { attachedPlaces, pullAttached } from './attached';
+import { evenOffsets, chainBelief, type ChainBelief } from '../edge/chain';
+import { movingMean } from '../numbers/moving-mean';
+import { shadeOf, darken } from './shade';
+import { renewedMemory } from './object-memory';
+
+/** A frame that shows what lies behind, how many frames away it is, and the way there. */
+interface Behind extends Passage {
+  picture: FramePicture;
+  frames: number;
+}
+
+/** A state that is being worked on; what a state holds is never changed, only replaced. */
+export class RunWork {
+  private readonly frames: Frames;
+  private readonly direction: 1 | -1;
+  private readonly settings: FollowSettings;
+  private objectMap: Affine = identity;
+  /** px a frame, of what lies behind. */
+  private behindWay: (Passage & { frame: number; frames: number }) | null = null;
+  private softness: EdgeSoftness;
+  private memory: ObjectMemory | null = null;
+  private shade: Float32Array | null = null;
+  private inner: SideColours | null = null;
+  private outer: SideColours | null = null;
+  /** px between samples. */
+  private grain = 1;
+  /** px a frame of time across the line, against what lies behind. */
+  private speed: Float64Array = new Float64Array(0);
+  private own: Float64Array = new Float64Array(0);
+  /** Places at which the line runs through the object. */
+  private attached: Uint8Array = new Uint8Array(0);
+
+  constructor({ frames, direction, settings }: RunContext, state: RunState | null) {
+    this.frames = frames;
+    this.direction = direction;
+    this.settings = settings;
+    this.softness = { sigma: settings.learning.sigma, shutter: 0 };
+    if (state) Object.assign(this, state);
+  }
+
+  state(): RunState {
+    const { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached } = this;
+    return { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached };
+  }
+
+  /** A frame as it is followed in: without the noise that hides how well things fit. */
+  private async picture(frame: number): Promise<FramePicture> {
+    return (await this.frames.picture(frame)).denoised;
+  }
+
+  /** Learns the run where it is known; how soft it is only where it is known exactly. */
+  async learn(frame: number, line: EdgeLine, exactly: boolean): Promise<void> {
+    const { bandDepth, acrossShare, downShare, trust, behindSearch, ...learning } = this.settings.learning;
+    const next = frame + this.direction;
+    const here = await this.picture(frame);
+    this.own = new Float64Array(line.count);
+    this.attached = new Uint8Array(line.count);
+    if (next >= 0 && next < this.frames.count) {
+      const there = await this.picture(next);
+      const wide = { acrossPx: acrossShare * here.width, downPx: downShare * here.width, trust };
+      this.objectMap =
+        bandMotion(here, there, bandBeside(line, -bandDepth, 2), identity, wide)?.map ?? identity;
+      const behind = behindMotion(here, there, line, 2, identity, behindSearch, this.objectShift(line, 1));
+      this.behindWay = {
+        frame: -1,
+        frames: this.direction,
+        map: behind?.map ?? identity,
+        ...still(line.count),
+      };
+    }
+    this.speed = this.speedOf(line);
+    const behind = await this.behind(frame, line);
+    if (exactly) {
+      const reach = learning.softnessReach;
+      const wide = straightPicture(here, line, {
+        from: -reach,
+        step: 1,
+        across: 2 * reach + 1,
+        passage: null,
+      });
+      const wideBehind =
+        behind &&
+        straightPicture(behind.picture, line, {
+          from: -reach,
+          step: 1,
+          across: 2 * reach + 1,
+          passage: behind,
+        });
+      this.softness = fittedSoftness(
+        wide,
+        wideBehind && this.uncovered(wideBehind, behind.frames),
+        this.speed,
+      );
+    }
+    const soft = softReach(this.softness, median(this.speed));
+    this.grain = Math.max(1, soft / learning.samplesPerSoftness);
+    if (exactly) this.attached = await this.attachedAt(frame, here, line, soft);
+    this.remember(here, line, behind, 1);
+  }
+
+  /** Places at which the line runs through the object: told from the frame in which it covers less of what lies outside. */
+  private async attachedAt(
+    frame: number,
+    here: FramePicture,
+    line: EdgeLine,
+    soft: number,
+  ): Promise<Uint8Array> {
+    const way = median(this.speed) > 0 ? -1 : 1;
+    const other = frame + way;
+    if (!this.behindWay || other < 0 || other >= this.frames.count) return new Uint8Array(line.count);
+    const object = way === this.direction ? this.objectMap : invert(this.objectMap);
+    const behind = { map: this.scaled(way), ...still(line.count) };
+    return attachedPlaces(here, await this.picture(other), line, { soft, object, behind });
+  }
+
+  /** Looks for the edge about a line that is `off` px from it at most, with nothing remembered of the object. */
+  async lookAfresh(frame: number, line: EdgeLine, off: number, near: boolean): Promise<RunSight> {
+    await this.learn(frame, line, near);
+    this.memory = null;
+    this.shade = null;
+    // A line that is off may lie in the object by mistake.
+    this.attached = new Uint8Array(line.count);
+    const here = await this.picture(frame);
+    const soft = softReach(this.softness, median(this.speed));
+    const { afreshBeyond, sideDepth, sideRows } = this.settings.looking;
+    const beside = straightPicture(here, line, {
+      from: -soft - off - afreshBeyond,
+      step: 1,
+      across: Math.round(2 * (soft + off + afreshBeyond)) + 1,
+      passage: null,
+    });
+    this.inner = sideColours(beside, -soft - off - sideDepth, -soft - off, sideRows);
+    this.outer = sideColours(beside, soft + off, soft + off + sideDepth, sideRows);
+    return this.look(
+      frame,
+      line,
+      Float64Array.from({ length: line.count }, (_, i) => i),
+    );
+  }
+
+  /** How the run is expected to move to the next frame: its object's similarity, and its places' own way across. */
+  async expectation(frame: number, line: EdgeLine): Promise<{ map: Affine; own: Float64Array }> {
+    const here = await this.picture(frame);
+    const there = await this.picture(frame + this.direction);
+    const soft = softReach(this.softness, median(this.speed));
+    const middle = line.count >> 1;
+    const { bandDepth, bandFrom, acrossPx, downPx, trust, explains, mostTurn } = this.settings.expecting;
+    const guess = turnedLess(this.objectMap, line.x[middle], line.y[middle], this.settings.turnKept);
+    const found = bandMotion(here, there, bandBeside(line, -bandDepth - soft, bandFrom), guess, {
+      ...{ acrossPx, downPx, trust, expected: true },
+    });
+    const likely =
+      found !== null &&
+      found.explained > explains &&
+      Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < mostTurn;
+    this.objectMap = likely ? found.map : guess;
+    return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
+  }
+
+  /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`. */
+  async look(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
+    this.shift(cameFrom);
+    const here = await this.picture(frame);
+    const { grain, settings } = this;
+    const reach = settings.reach * grain;
+    const edge = reach + settings.beyond * grain;
+    const across = 2 * Math.round(edge / grain) + 1;
+    const picture = straightPicture(here, line, { from: -edge, step: grain, across, passage: null });
+    let sight: RunSight | null = null;
+    const { rounds, lookAgainFrom, fineReach: near, evenness } = settings.looking;
+    for (let round = 0; round < rounds; round++) {
+      const behind = await this.behind(frame, line);
+      const bare =
+        behind &&
+        this.uncovered(
+          straightPicture(behind.picture, line, { from: -edge, step: grain, across, passage: behind }),
+          behind.frames,
+        );
+      const around: Surroundings = {
+        picture,
+        behind: bare,
+        shade: this.shade,
+        object: this.memory,
+        inner: this.inner!,
+        outer: this.outer!,
+        speed: this.speed,
+        softness: this.softness,
+        noise: settings.noise,
+      };
+      const layers = new LayerCosts(around, reach);
+      // First by whole samples all over the reach, then by halves about what was found.
+      const half = Math.round(reach / grain);
+      const about = this.coarse(layers, half, line.count);
+      const centre = evenOffsets(about, evenness * grain);
+      for (let i = 0; i < line.count; i++)
+        centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
+      const fine = layers.at(centre, near, 1);
+      pullAttached(fine, this.attached, near, grain / 2, centre);
+      const belief = chainBelief(fine, line.count, 2 * near + 1, grain / 2, settings, centre);
+      for (let i = 0; i < line.count; i++) belief.doubt[i] = Math.max(belief.doubt[i], about.doubt[i]);
+      sight = {
+        belief,
+        behindError: layers.behindError,
+        objectError: layers.objectError,
+        misfit: layers.misfit(belief.mean),
+        reach,
+        softness: this.softness,
+        speed: median(this.speed),
+        seen: Uint8Array.from(line.x, (x, i) =>
+          x > 1 && line.y[i] > 1 && x < here.width - 1 && line.y[i] < here.height - 1 ? 1 : 0,
+        ),
+      };
+      // A place that moves otherwise than was thought uncovers otherwise, too: then it is looked at again.
+      if (belief.mean.every((mean) => Math.abs(mean) < lookAgainFrom * grain)) break;
+      if (round + 1 === rounds) break;
+      const faster = movingMean(belief.mean, 2);
+      this.speed = this.speed.map((speed, i) => speed + this.direction * faster[i]);
+    }
+    return sight!;
+  }
+
+  /** The belief over the whole reach, by whole samples, with a slight pull to what was expected. */
+  private coarse(layers: LayerCosts, half: number, count: number): ChainBelief {
+    const { pull, pullAt, mostPull } = this.settings.looking;
+    const costs = layers.at(null, half, 2);
+    for (let i = 0; i < count; i++)
+      for (let k = -half; k <= half; k++)
+        costs[i * (2 * half + 1) + k + half] += pull * Math.min((k / (pullAt * half)) ** 2, mostPull);
+    pullAttached(costs, this.attached, half, this.grain, null);
+    return chainBelief(costs, count, 2 * half + 1, this.grain, this.settings);
+  }
+
+  /** Takes over what was found: the line as it lies now, and how far off the expectation that was. */
+  async accept(frame: number, line: EdgeLine, offsets: Float64Array): Promise<void> {
+    const here = await this.picture(frame);
+    const kept = this.settings.ownKept;
+    const most = this.settings.reach * this.grain;
+    const own = this.own.map((value, i) => Math.max(-most, Math.min(most, value * kept + offsets[i])));
+    this.own = movingMean(own, 2);
+    this.speed = this.speedOf(line);
+    this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
+  }
+
+  /** Arrays by place follow the places. */
+  private shift(cameFrom: Float64Array): void {
+    const pick = (values: Float64Array) =>
+      Float64Array.from(cameFrom, (at) => values[Math.min(values.length - 1, Math.round(at))]);
+    this.own = pick(this.own);
+    this.speed = pick(this.speed);
+    const attached = this.attached;
+    this.attached = Uint8Array.from(
+      cameFrom,
+      (at) => attached[Math.min(attached.length - 1, Math.round(at))],
+    );
+    if (!this.memory) return;
+    const { depths, count } = this.memory;
+    const moved = (values: Float32Array) => {
+      const next = new Float32Array(cameFrom.length * depths);
+      for (let i = 0; i < cameFrom.length; i++) {
+        const at = Math.min(count - 1, Math.max(0, cameFrom[i]));
+        const a = Math.floor(at);
+        const b = Math.min(count - 1, a + 1);
+        const share = at - a;
+        for (let k = 0; k < depths; k++)
+          next[i * depths + k] = values[a * depths + k] * (1 - share) + values[b * depths + k] * share;
+      }
+      return next;
+    };
+    const { y, u, v, weight, step } = this.memory;
+    this.memory = {
+      count: cameFrom.length,
+      depths,
+      step,
+      y: moved(y),
+      u: moved(u),
+      v: moved(v),
+      weight: moved(weight),
+    };
+  }
+
+  private speedOf(line: EdgeLine): Float64Array {
+    const behind = this.behindWay;
+    const back = behind?.map ?? identity;
+    const fits = behind?.dx.length === line.count;
+    const per = behind ? Math.abs(behind.frames) : 1;
+    const speed = new Float64Array(line.count);
+    for (let i = 0; i < line.count; i++) {
+      const [ox, oy] = applyAffine(this.objectMap, line.x[i], line.y[i]);
+      let [bx, by] = applyAffine(back, line.x[i], line.y[i]);
+      if (fits) [bx, by] = [bx + behind.dx[i], by + behind.dy[i]];
+      const sign = behind && Math.sign(behind.frames) !== this.direction ? -1 : 1;
+      const dx = ox - line.x[i] - (sign * (bx - line.x[i])) / per;
+      const dy = oy - line.y[i] - (sign * (by - line.y[i])) / per;
+      speed[i] = this.direction * (dx * line.nx[i] + dy * line.ny[i] + this.own[i] * this.settings.ownKept);
+    }
+    return movingMean(speed, 4);
+  }
+
+  /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
+  private async behind(frame: number, line: EdgeLine): Promise<Behind | null> {
+    const { reach, beyond, farthest, behind: asks } = this.settings;
+    const soft = softReach(this.softness, median(this.speed));
+    const speeds = Float64Array.from(this.speed).sort();
+    const trailing = speeds[speeds.length >> 1] < 0;
+    // The slower quarter decides.
+    const slow = trailing
+      ? speeds[Math.floor(0.75 * speeds.length)]
+      : speeds[Math.floor(0.25 * speeds.length)];
+    const need = reach * this.grain + asks.ofBeyond * beyond * this.grain + 2 * soft + asks.clearance;
+    let far = Math.min(farthest, Math.ceil(need / Math.max(asks.leastPace, Math.abs(slow))));
+    // A trailing edge lays bare later, a leading one has done so before.
+    let way = trailing ? 1 : -1;
+    const room = (way: number) => (way > 0 ? this.frames.count - 1 - frame : frame);
+    // At the shot's end only what is outside already can be seen elsewhere.
+    if (room(way) < 1) [way, far] = [-way, 1];
+    // As many frames away as before do as well, if the edge has gone from the strip there, too: their way is known.
+    const asked = this.behindWay;
+    const before = asked ? way * asked.frames : 0;
+    if (before >= asks.keptFrom * far && before <= asks.keptTo * far + asks.keptFrames) far = before;
+    far = Math.min(far, room(way));
+    if (far < 1) return null;
+    const there = await this.picture(frame + way * far);
+    if (asked && asked.frame === frame && asked.frames === way * far && asked.dx.length === line.count)
+      return { picture: there, ...asked };
+    const here = await this.picture(frame);
+    const guess = this.scaled(way * far);
+    const known = this.behindWay !== null && this.behindWay.frames === way * far;
+    const more = known ? 0 : far;
+    const search = ([0, 1] as const).map((k) => asks.search[k] + asks.searchPerFrame[k] * more);
+    const along = this.objectShift(line, way * far * this.direction);
+    const found = behindMotion(here, there, line, soft, guess, [search[0], search[1]], along);
+    if (!found) return null;
+    const shifts = localShifts(here, there, line, { soft, whole: found, object: along });
+    this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
+    return { picture: there, ...this.behindWay };
+  }
+
+  /** How far the object takes the line's middle in so many steps, px. */
+  private objectShift(line: EdgeLine, steps: number): [number, number] {
+    const middle = line.count >> 1;
+    const [x, y] = applyAffine(this.objectMap, line.x[middle], line.y[middle]);
+    return [(x - line.x[middle]) * steps, (y - line.y[middle]) * steps];
+  }
+
+  /** What is known of the way of what lies behind, over so many frames. */
+  private scaled(frames: number): Affine {
+    const known = this.behindWay;
+    if (!known) return identity;
+    if (known.frames === frames) return known.map;
+    const map = Math.sign(known.frames) === Math.sign(frames) ? known.map : invert(known.map);
+    const share = Math.abs(frames / known.frames);
+    return [
+      1 + (map[0] - 1) * share,
+      map[1] * share,
+      map[2] * share,
+      1 + (map[3] - 1) * share,
+      map[4] * share,
+      map[5] * share,
+    ];
+  }
+
+  /** Without what the object still covers in the other frame. */
+  private uncovered(bare: StraightPicture, frames: number): StraightPicture {
+    const { paceLow, paceHigh, margin } = this.settings.behind;
+    for (let i = 0; i < bare.count; i++) {
+      const soft = softReach(this.softness, this.speed[i]);
+      // Where the edge is there; how far it goes is not known exactly.
+      const gone = this.speed[i] * frames;
+      const edge = gone * (gone < 0 ? paceLow : paceHigh) + soft + margin;
+      for (let m = 0; m < bare.across; m++) {
+        const far = bare.from + m * bare.step;
+        if (far < edge) bare.y[i * bare.across + m] = NaN;
+      }
+    }
+    return bare;
+  }
+
+  private remember(here: FramePicture, line: EdgeLine, behind: Behind | null, renewal: number): void {
+    const { grain, settings } = this;
+    const { shadeReach, shadeFrom } = settings.remembering;
+    const { sideDepth, sideRows } = settings.looking;
+    const deep = (2 * settings.reach + settings.beyond) * grain;
+    const step = grain / 2;
+    const depths = Math.round(deep / step) + 1;
+    // From deep inside to the edge, so that sample m is depth (depths − 1 − m).
+    const inside = straightPicture(here, line, { from: -deep, step, across: depths, passage: null });
+    const soft = softReach(this.softness, median(this.speed));
+    const deepest = this.speed.map((speed) => softReach(this.softness, speed) + this.softness.sigma);
+    // What lies behind counts only where it shows through.
+    const mixed = Math.min(depths, Math.ceil(Math.max(...deepest) / step) + 1);
+    const bare =
+      behind &&
+      this.uncovered(
+        straightPicture(behind.picture, line, {
+          from: (1 - mixed) * step,
+          step,
+          across: mixed,
+          passage: behind,
+        }),
+        behind.frames,
+      );
+    const outward = Math.round(Math.max(soft / grain + shadeReach, settings.reach + settings.beyond)) + 1;
+    const outside = straightPicture(here, line, { from: 0, step: grain, across: outward, passage: null });
+    if (behind)
+      this.shade = shadeOf(
+        outside,
+        this.uncovered(
+          straightPicture(behind.picture, line, { from: 0, step: grain, across: outward, passage: behind }),
+          behind.frames,
+        ),
+        this.shade,
+        Math.ceil((soft + shadeFrom) / grain),
+      );
+    if (bare && this.shade) darken(bare, this.shade);
+    this.outer = sideColours(outside, soft + grain, soft + sideDepth * grain, sideRows);
+    this.inner = sideColours(inside, -soft - sideDepth * grain, -soft - grain, sideRows);
+    const old = this.memory?.depths === depths ? this.memory : null;
+    this.memory = renewedMemory({
+      ...{ line, inside, bare, depths, mixed, step, deepest, old, renewal },
+      ...{ speed: this.speed, softness: this.softness, outer: this.outer },
+      settings: settings.remembering,
+    });
+  }
+}
+
+/** A movement that may be expected to go on: about (x, y) its shift, and `kept` of its turn and growth. */
+function turnedLess(map: Affine, x: number, y: number, kept: number): Affine {
+  const [tx, ty] = applyAffine(map, x, y);
+  const [a, b, c, d] = [1 + (map[0] - 1) * kept, map[1] * kept, map[2] * kept, 1 + (map[3] - 1) * kept];
+  return [a, b, c, d, tx - a * x - c * y, ty - b * x - d * y];
+}
