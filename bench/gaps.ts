@@ -56,6 +56,7 @@ export async function benchGaps(): Promise<Figure[]> {
         direction,
         most: direction > 0 ? clip.count - 1 - frame : frame,
         stops: false,
+        kind: 'loop' as const,
         origin: -1,
         strokesOn: () => [],
       };

@@ -123,6 +123,7 @@ async function carried(
       direction: 1 as const,
       most: every,
       stops: false,
+      kind: 'loop' as const,
       origin: firstFrame,
       strokesOn: (at: number) => painted.get(at) ?? [],
     };

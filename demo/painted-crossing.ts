@@ -44,6 +44,7 @@ export async function paintedCrossing(folder: string) {
       direction: 1,
       most: length - 1,
       stops: false,
+      kind: 'loop' as const,
       origin: 0,
       strokesOn,
     },
@@ -88,7 +89,13 @@ export async function paintedCrossing(folder: string) {
       ...poses.map(({ frame, coordinates, doubt, unsure, offBy }) => ({
         ...pose(outlineId, frame, rounded(coordinates)),
         ...plainPose,
-        ...{ origin: strokesOn(frame).length > 0 ? 'by hand' : 'carried', doubt, unsure, offBy },
+        ...{
+          kind: 'loop' as const,
+          origin: strokesOn(frame).length > 0 ? 'by hand' : 'carried',
+          doubt,
+          unsure,
+          offBy,
+        },
       })),
     ],
     strokes: painted,

@@ -3,6 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { copyPeopleFiles } from './people-files.mjs';
 
 export const root = path.resolve(import.meta.dirname, '..');
 
@@ -129,9 +130,11 @@ async function buildApp() {
     ...filesBelow(path.join(root, 'src')),
     path.join(root, 'next.config.mjs'),
     path.join(root, 'package-lock.json'),
+    path.join(root, 'scripts', 'people-files.mjs'),
   ]);
   if (stampOf(stamp) === wanted && existsSync(path.join(root, '.next', 'BUILD_ID'))) return;
   console.log('Building Kiv…');
+  copyPeopleFiles(root);
   const code = await run('npx', ['next', 'build'], { NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' });
   if (code !== 0) await fail('Kiv could not be built; the reason stands above.');
   mkdirSync(path.dirname(stamp), { recursive: true });

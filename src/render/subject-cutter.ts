@@ -1,6 +1,6 @@
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/model/choices';
-import { toShotOf } from '@/core/subject/carry-subject';
+import { toShotOf } from '@/core/subject/subject-pose';
 import { poseAlong } from '@/core/outline/pose-along';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {

@@ -46,7 +46,15 @@ test('a loop with few points lies about what came to light, not about the leaf t
   expect(rightness(coordinates, frame)).toBeGreaterThan(0.93);
   expect(coordinates.length / 6).toBeLessThanOrEqual(12);
   for (const direction of [1, -1] as const) {
-    const job = { direction, most: 2, stops: false, to: null, origin: -1, strokesOn: () => [] };
+    const job = {
+      direction,
+      most: 2,
+      stops: false,
+      to: null,
+      kind: 'loop' as const,
+      origin: -1,
+      strokesOn: () => [],
+    };
     const from = { frame, coordinates, parts: [] };
     const { poses } = await carrySubject(frames, shot, { ...job, from }, identity, () => true);
     const worst = Math.min(...poses.map((pose) => rightness(pose.coordinates, pose.frame)));

@@ -4,7 +4,7 @@ import type { Shot } from '../model/shot';
 import type { FramePicture } from '../picture/frame-picture';
 import type { Affine } from '../geometry/affine';
 import { movingFrames } from '../motion/moving-frames';
-import { toShotOf } from '../subject/carry-subject';
+import { toShotOf } from '../subject/subject-pose';
 import { type LaidBare, laidBare } from '../subject/laid-bare';
 import { movingMean } from '../subject/morphology';
 import { depthsOf } from '../subject/prior';

@@ -1,5 +1,5 @@
 import { type FramePicture, lumaAt, type LumaLevel } from '../picture/frame-picture';
-import { type Affine, applyAffine } from '../geometry/affine';
+import type { Affine } from '../geometry/affine';
 
 /** Widest picture, px, on which movement is looked for. */
 const widest = 400;
@@ -24,12 +24,12 @@ const slack = 1;
 export function differenceOver(a: FramePicture, b: FramePicture, map: Affine): Float32Array {
   const { luma: own, share } = smallLuma(a);
   const laid = laidOver(smallLuma(b).luma, own, share, map);
-  const { width, height } = own;
+  const { width, height, values } = own;
   const out = new Float32Array(width * height).fill(NaN);
   for (let j = slack; j < height - slack; j++)
     for (let i = slack; i < width - slack; i++) {
       const at = j * width + i;
-      const value = own.values[at];
+      const value = values[at];
       let least = Infinity;
       for (let row = at - slack * width; row <= at + slack * width; row += width)
         for (let k = row - slack; k <= row + slack; k++) {
@@ -45,12 +45,15 @@ export function differenceOver(a: FramePicture, b: FramePicture, map: Affine): F
 /** A picture's luma at the places of another's samples; NaN where it does not reach. */
 function laidOver(luma: LumaLevel, { width, height }: LumaLevel, share: number, map: Affine): Float32Array {
   const out = new Float32Array(width * height);
-  for (let j = 0, at = 0; j < height; j++)
-    for (let i = 0; i < width; i++, at++) {
-      const [x, y] = applyAffine(map, (i + 0.5) / share, (j + 0.5) / share);
-      const [u, v] = [x * share, y * share];
+  const [a, b, c, d, e, f] = map;
+  for (let j = 0, at = 0; j < height; j++) {
+    // The places of a row, in samples of the other: they lie evenly on a line.
+    const y = (j + 0.5) / share;
+    let [u, v] = [(a * (0.5 / share) + c * y + e) * share, (b * (0.5 / share) + d * y + f) * share];
+    for (let i = 0; i < width; i++, at++, u += a, v += b) {
       const inside = u >= 1 && v >= 1 && u <= luma.width - 1 && v <= luma.height - 1;
       out[at] = inside ? lumaAt(luma, u, v) : NaN;
     }
+  }
   return out;
 }

@@ -24,20 +24,40 @@ const doubled = 30;
  */
 export function poseAlong(coordinates: readonly number[], line: readonly number[]): number[] {
   const count = coordinates.length / N;
-  const old = evenly(flattened(coordinates), places);
-  const target = sameWay(evenly(line, places), old.x, old.y);
+  const old = evenly(flattened(coordinates, true), places, true);
+  const target = sameWay(evenly(line, places, true), old.x, old.y);
   const match = matched(old, target);
   // Where along the target each point lies, unrolled so that it never goes back.
   const at = Array.from({ length: count }, (_, p) => match(old.placeOf(p * perSide)));
   for (let p = 1; p < count; p++) while (at[p] < at[p - 1] - places / 2) at[p] += places;
   for (let p = 1; p < count; p++) at[p] = max(at[p], at[p - 1] + 0.25);
-  const pose = new Array<number>(coordinates.length).fill(0);
-  for (let p = 0; p < count; p++) {
-    const [from, to] = [at[p], p + 1 < count ? at[p + 1] : max(at[0] + places, at[p] + 0.25)];
+  return poseThrough(target, [...at, max(at[0] + places, at[count - 1] + 0.25)], count);
+}
+
+/** The same for an open pose and an open line, walked from the same end: their ends are each other's. */
+export function openPoseAlong(coordinates: readonly number[], line: readonly number[]): number[] {
+  const count = coordinates.length / N;
+  const old = evenly(flattened(coordinates, false), places, false);
+  const target = evenly(line, places, false);
+  const match = matchedFrom(old, target, [0, 0], places - 1);
+  const at = Array.from({ length: count }, (_, p) => match(old.placeOf(p * perSide)));
+  [at[0], at[count - 1]] = [0, places - 1];
+  // In order, with room for those that follow.
+  for (let p = 1; p < count - 1; p++)
+    at[p] = min(max(at[p], at[p - 1] + 0.25), places - 1 - 0.25 * (count - 1 - p));
+  return poseThrough(target, at, count);
+}
+
+/** A pose whose points lie at places of a line, each side the curve nearest to the line between. @param at one more than sides. */
+function poseThrough(target: EvenLine, at: readonly number[], count: number): number[] {
+  const pose = new Array<number>(count * N).fill(0);
+  for (let p = 0; p + 1 < at.length; p++) {
+    const [from, to] = [at[p], at[p + 1]];
     const steps = max(3, ceil(2 * (to - from)));
     const side = Array.from({ length: steps + 1 }, (_, k) => target.at(from + ((to - from) * k) / steps));
     const c = cubicThrough(side);
     const next = ((p + 1) % count) * N;
+    if (next > 0) pose.splice(next, 2, c[6], c[7]);
     pose.splice(p * N, 2, c[0], c[1]);
     pose.splice(p * N + 4, 2, c[2] - c[0], c[3] - c[1]);
     pose.splice(next + 2, 2, c[4] - c[6], c[5] - c[7]);
@@ -45,12 +65,14 @@ export function poseAlong(coordinates: readonly number[], line: readonly number[
   return pose.map((value) => round(value * 1000) / 1000);
 }
 
-/** x, y by turns of a closed pose, {@link perSide} a side. */
-function flattened(coordinates: readonly number[]): number[] {
+/** x, y by turns of a pose, {@link perSide} a side. */
+function flattened(coordinates: readonly number[], closed: boolean): number[] {
   const line: number[] = [];
-  for (let s = 0; s < segmentCount(coordinates, true); s++) {
+  const sides = segmentCount(coordinates, closed);
+  for (let s = 0; s < sides; s++) {
     const cubic = segmentCubic(coordinates, s);
     for (let k = 0; k < perSide; k++) line.push(...pointAt(cubic, k / perSide));
+    if (!closed && s + 1 === sides) line.push(cubic[6], cubic[7]);
   }
   return line;
 }
@@ -65,32 +87,36 @@ interface EvenLine {
   at(place: number): [number, number];
 }
 
-function evenly(line: readonly number[], count: number): EvenLine {
-  const n = line.length / 2;
+function evenly(line: readonly number[], count: number, closed: boolean): EvenLine {
+  const own = line.length / 2;
+  // Sides of the line, and of its places: an open one ends at its last point.
+  const n = closed ? own : own - 1;
+  const sides = closed ? count : count - 1;
   const along = new Float64Array(n + 1);
   for (let k = 0; k < n; k++) {
-    const j = (k + 1) % n;
+    const j = (k + 1) % own;
     along[k + 1] = along[k] + hypot(line[2 * j] - line[2 * k], line[2 * j + 1] - line[2 * k + 1]);
   }
   const whole = along[n] || 1;
   const at = (place: number): [number, number] => {
-    const far = ((((place / count) % 1) + 1) % 1) * whole;
+    const share = place / sides;
+    const far = (closed ? ((share % 1) + 1) % 1 : min(1, max(0, share))) * whole;
     let [low, high] = [0, n];
     while (high - low > 1) {
       const middle = (low + high) >> 1;
       if (along[middle] <= far) low = middle;
       else high = middle;
     }
-    const share = (far - along[low]) / (along[low + 1] - along[low] || 1);
-    const j = (low + 1) % n;
+    const part = (far - along[low]) / (along[low + 1] - along[low] || 1);
+    const j = (low + 1) % own;
     return [
-      line[2 * low] + share * (line[2 * j] - line[2 * low]),
-      line[2 * low + 1] + share * (line[2 * j + 1] - line[2 * low + 1]),
+      line[2 * low] + part * (line[2 * j] - line[2 * low]),
+      line[2 * low + 1] + part * (line[2 * j + 1] - line[2 * low + 1]),
     ];
   };
   const [x, y] = [new Float64Array(count), new Float64Array(count)];
   for (let k = 0; k < count; k++) [x[k], y[k]] = at(k);
-  return { x, y, at, placeOf: (point) => (along[point] / whole) * count };
+  return { x, y, at, placeOf: (point) => (along[point] / whole) * sides };
 }
 
 /** The line, or the same walked the other way where the other is. */
@@ -118,8 +144,21 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
       const far = (a.x[i] - b.x[j]) ** 2 + (a.y[i] - b.y[j]) ** 2;
       if (far < least) [startA, startB, least] = [i, j, far];
     }
+  return matchedFrom(a, b, [startA, startB], n);
+}
+
+/** The same from two places that are each other's, over so many steps of both. */
+function matchedFrom(
+  a: EvenLine,
+  b: EvenLine,
+  [startA, startB]: readonly [number, number],
+  steps: number,
+): (place: number) => number {
+  // All the way round, or from end to end.
+  const n = places;
+  const open = steps < n;
   const direction = ({ x, y }: EvenLine, k: number): [number, number] => {
-    const [p, q] = [(k + n - 2) % n, (k + 2) % n];
+    const [p, q] = open ? [max(0, k - 2), min(n - 1, k + 2)] : [(k + n - 2) % n, (k + 2) % n];
     const length = hypot(x[q] - x[p], y[q] - y[p]) || 1;
     return [(x[q] - x[p]) / length, (y[q] - y[p]) / length];
   };
@@ -129,12 +168,12 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
     const along = da[p][0] * db[q][0] + da[p][1] * db[q][1];
     return (a.x[p] - b.x[q]) ** 2 + (a.y[p] - b.y[q]) ** 2 + turning * (1 - along);
   };
-  const width = n + 1;
+  const width = steps + 1;
   const best = new Float64Array(width * width).fill(Infinity);
   const came = new Uint8Array(width * width);
   best[0] = cost(0, 0);
-  for (let i = 0; i <= n; i++)
-    for (let j = 0; j <= n; j++) {
+  for (let i = 0; i <= steps; i++)
+    for (let j = 0; j <= steps; j++) {
       if (i === 0 && j === 0) continue;
       const at = i * width + j;
       const both = i > 0 && j > 0 ? best[at - width - 1] : Infinity;
@@ -146,9 +185,9 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
       best[at] = lowest + cost(i % n, j % n);
     }
   // Each place of the first has the middle of those it is matched with.
-  const sums = new Float64Array(n + 1);
-  const counts = new Float64Array(n + 1);
-  for (let i = n, j = n; ;) {
+  const sums = new Float64Array(steps + 1);
+  const counts = new Float64Array(steps + 1);
+  for (let i = steps, j = steps; ;) {
     sums[i] += j;
     counts[i]++;
     if (i === 0 && j === 0) break;
@@ -158,7 +197,7 @@ function matched(a: EvenLine, b: EvenLine): (place: number) => number {
   }
   return (place) => {
     const far = (((place - startA) % n) + n) % n;
-    const k = floor(far);
+    const k = min(floor(far), steps - 1);
     const [low, high] = [sums[k] / counts[k], sums[k + 1] / counts[k + 1]];
     return startB + low + (far - k) * (high - low);
   };

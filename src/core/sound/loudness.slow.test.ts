@@ -15,8 +15,10 @@ function integrated(sound: Stereo): number {
 }
 
 const tones = (...parts: readonly (readonly [dbfs: number, seconds: number])[]): Stereo => {
-  const all = parts.map(([dbfs, seconds]) => Buffer.from(sine(1000, dbfs, seconds * mixRate).buffer));
-  return both(new Float32Array(new Uint8Array(Buffer.concat(all)).buffer));
+  const all = parts.map(([dbfs, seconds]) => sine(1000, dbfs, seconds * mixRate));
+  const joined = new Float32Array(all.reduce((sum, { length }) => sum + length, 0));
+  all.reduce((at, part) => (joined.set(part, at), at + part.length), 0);
+  return both(joined);
 };
 
 // EBU Tech 3341 (2016), table 1: signals 1 to 5 by their formulas, and what a meter shows, ± 0.1 LU; from memory.

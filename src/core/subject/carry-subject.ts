@@ -1,22 +1,33 @@
 import type { CarriedPose, CarryEnd, CarryJob } from '../carry/carry-poses';
 import type { Frames } from '../carry/frames';
-import type { Doubt } from '../model/choices';
+import type { Doubt, OutlineKind } from '../model/choices';
 import type { Shot } from '../model/shot';
-import { type Affine, compose, invert } from '../geometry/affine';
-import { flattenOutline } from '../outline/curve';
+import { type Affine, invert } from '../geometry/affine';
 import { changedFrom, laidBare } from './laid-bare';
 import { grown } from './morphology';
-import { poseAlong } from '../outline/pose-along';
-import { closedLinesOf, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
+import type { PeopleNetwork } from './people';
+import { PeopleSight } from './people-sight';
+import { seamRegion } from './seam-region';
+import { type Lying, lyingOn, type SeamSide, toShotOf } from './subject-pose';
+import { closedLinesOf, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
 import { regionShift } from './region-shift';
-import { type Palette, type Region, type SubjectFrame, subjectFrameOn } from './subject-frame';
+import {
+  type CutRegion,
+  type Palette,
+  type Region,
+  type SubjectFrame,
+  subjectFrameOn,
+} from './subject-frame';
 import { shareOfBoth } from './share-of-both';
-import { contoursIn } from './subject-outline';
 import type { Stroke } from './strokes';
 
 /** Share of the shifted region and the new one that both have, below which a pose is unsure, and below which it ends. */
 const [sureFrom, stopBelow] = [0.8, 0.5];
+/** The same where a person is seen, and the share of both that the region and the person must have (from the bench's walkers). */
+const [personSureFrom, agreedFrom] = [0.68, 0.9];
+/** Natural logarithm of how much a person may grow or shrink from frame to frame. */
+const growing = 0.14;
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
 const missing = 6;
 
@@ -37,17 +48,17 @@ export interface SubjectJob extends Pick<CarryJob, 'direction' | 'most' | 'stops
   /** The frame on which strokes began it: there they alone say what it is; −1: it was begun otherwise. */
   origin: number;
   strokesOn(frame: number): readonly Stroke[];
+  kind: OutlineKind;
+  /** Says where people are; null: nobody does. */
+  people?: PeopleNetwork | null;
 }
 
-interface SubjectStart {
-  frame: number;
-  coordinates: readonly number[];
-  parts: readonly SubjectPart[];
-}
+type SubjectStart = Lying & { frame: number };
 
 /**
- * Carries a loop that strokes began, with its further parts and holes: in each frame what it enclosed before is looked for where it
- * has gone, cut out by its colours and those about it, and the outlines' points brought onto that.
+ * Carries an outline by cutting out what it belongs to: a loop about it, with its further parts and holes, or a seam on one of its
+ * sides. In each frame what was cut out before is looked for where it has gone, cut out by its colours and those about it, by what
+ * moves and where people are, and the outlines' points are brought onto that.
  *
  * @param toPicture from the shot's px to the pictures'.
  * @param told of each pose as it is made, null between two known ones, and of the share done; returns whether to go on.
@@ -103,63 +114,170 @@ async function* carriedFrom(
   from: SubjectStart,
   direction: 1 | -1,
 ): AsyncGenerator<SubjectPose> {
-  let { coordinates, parts }: { coordinates: readonly number[]; parts: readonly SubjectPart[] } = from;
+  const sight = new PeopleSight(job.people ?? null);
+  let lying: Lying = from;
   let subject = await subjectFrameOn(frames, shot, from.frame, toPicture);
   const begun = await paletteAt(frames, shot, job, toPicture);
-  const own = subject.priorOf(closedLinesOf(coordinates, parts), toPicture, begun);
-  const isOrigin = from.frame === job.origin;
-  let region = subject.cut({
-    strokes: job.strokesOn(from.frame),
-    prior: isOrigin && begun ? null : own,
-    toPicture,
-  });
-  if (!region) {
-    yield nothingLeft(from.frame + direction, coordinates);
+  const begins = { frames, subject, job, toPicture, sight, begun };
+  const start = job.kind === 'loop' ? await loopRegion(begins, from) : await regionAtSeam(begins, from, shot);
+  if (!start) {
+    yield nothingLeft(from.frame + direction, lying.coordinates);
     return;
   }
+  const { side } = start;
+  let region: CutRegion | null = start.region;
+  let overruled = overruledBy(region, start.people);
   const first = begun ?? subject.paletteOf(region);
-  const opens = await seesOpening(frames, shot, toPicture, from.frame, region.small);
+  const opens = job.kind === 'loop' && (await seesOpening(frames, shot, toPicture, from.frame, region.small));
   let gone: [number, number] = [0, 0];
   for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
     const { small } = region;
-    const depths = depthsOf(small.inside, small.width, small.height);
-    gone = regionShift(
-      await frames.picture(frame - direction),
-      await frames.picture(frame),
-      depths,
-      small,
-      gone,
-    );
+    const picture = await frames.picture(frame);
+    const before = await frames.picture(frame - direction);
+    gone = regionShift(before, picture, depthsOf(small.inside, small.width, small.height), small, gone);
     const palette = mixed(first, subject.paletteOf(region));
     const moved = shiftedBy(small, gone, subject.width);
     const { expected, seen } = opens
       ? await opens(moved, frame, frame - direction)
       : { expected: moved, seen: true };
     const prior = { depths: depthsOf(expected, small.width, small.height), palette };
+    // Asked before the frame is made ready: the network works beside it.
+    const asked = sight.about(picture, prior.depths, small);
     subject = await subjectFrameOn(frames, shot, frame, toPicture);
-    region = subject.cut({ strokes: job.strokesOn(frame), prior, toPicture });
-    const contours = region && contoursIn(region, toShotOf(region, subject, toPicture));
-    if (!region || !contours || contours.length === 0) {
-      yield nothingLeft(frame, coordinates);
+    const stillOverruled = overruled && shiftedBy({ ...small, inside: overruled }, gone, subject.width);
+    const people = without(await asked, stillOverruled);
+    const strokes = job.strokesOn(frame);
+    region = subject.cut({ strokes, prior, people, toPicture });
+    const way = turned(gone, invert(toPicture));
+    const found: ReturnType<typeof lyingOn> =
+      region && lyingOn(region, side, lying, { way, toShot: toShotOf(region, subject, toPicture), shot });
+    if (!region || !found) {
+      yield nothingLeft(frame, lying.coordinates);
       return;
     }
-    const way = turned(gone, invert(toPicture));
-    coordinates = poseAlong(shiftedPose(coordinates, way), contours[0].line);
-    parts = partsAlong(parts, way, contours.slice(1));
-    const alike = shareOfBoth(expected, region.small.inside);
-    const off = missed(coordinates, contours[0].line, shot);
-    const unsure: Doubt | null =
-      alike < sureFrom
-        ? 'leap'
-        : off > missing || !seen
-          ? 'alike'
-          : parts.some(({ lost }) => lost)
-            ? 'covered'
-            : null;
-    const doubt = Math.min(0.99, Math.max(1 - alike, unsure ? 0.3 : 0));
-    const pose = { frame, coordinates: [...coordinates], doubt: Math.round(doubt * 1000) / 1000 };
-    yield { ...pose, unsure, offBy: [], parts: [...parts] };
+    const { inside } = region.small;
+    overruled = strokes.length > 0 ? overruledBy(region, await asked) : kept(stillOverruled, inside);
+    lying = found;
+    const { coordinates, parts, off } = found;
+    const unsure = doubtOf({
+      alike: shareOfBoth(expected, inside),
+      agreed: people && agreement(people, inside, prior.depths),
+      grown: areaOf(inside) / areaOf(expected),
+      strays: off > missing || !seen,
+      lost: parts.some(({ lost }) => lost),
+    });
+    yield { frame, coordinates: [...coordinates], ...unsure, offBy: [], parts: [...parts] };
   }
+}
+
+/** What is known of a pose that was made by cutting. */
+interface Made {
+  /** Share of the shifted region and the new one that both have. */
+  alike: number;
+  /** The same of the new one and of the people that are seen there; null where nobody is. */
+  agreed: number | null;
+  /** Its size as a share of the former one's. */
+  grown: number;
+  /** Whether the points miss the region's line, or what comes to light is no longer seen. */
+  strays: boolean;
+  /** Whether one of its parts was not found. */
+  lost: boolean;
+}
+
+/** How doubtful a pose is, and why. A person's shape changes from step to step: there the network is asked instead. */
+function doubtOf({ alike, agreed, grown, strays, lost }: Made): { doubt: number; unsure: Doubt | null } {
+  const leaps =
+    agreed === null
+      ? alike < sureFrom
+      : alike < personSureFrom || agreed < agreedFrom || Math.abs(Math.log(grown)) > growing;
+  const unsure: Doubt | null = leaps ? 'leap' : strays ? 'alike' : lost && agreed === null ? 'covered' : null;
+  const least = agreed === null ? 1 - alike : 1 - Math.min(1, alike / personSureFrom, agreed / agreedFrom);
+  const doubt = Math.min(0.99, Math.max(least, unsure ? 0.3 : 0));
+  return { doubt: Math.round(doubt * 1000) / 1000, unsure };
+}
+
+/** Samples about what is expected within which a region and the people in it are compared. */
+const compared = 12;
+
+function agreement(people: Float32Array, inside: Uint8Array, depths: Float32Array): number {
+  let [both, either] = [0, 0];
+  for (let at = 0; at < people.length; at++) {
+    if (Number.isNaN(people[at]) || depths[at] < -compared) continue;
+    const person = people[at] >= 0.5 ? 1 : 0;
+    both += person & inside[at];
+    either += person | inside[at];
+  }
+  return both / (either || 1);
+}
+
+const areaOf = (inside: Uint8Array) => inside.reduce((sum, value) => sum + value, 0) || 1;
+
+/** Samples by which what the network does not see must reach inside to be more than its border. */
+const sliver = 2;
+
+/** What belongs to a subject though the network sees no person there: a bag, a barrow. Null where it sees nobody at all. */
+function overruledBy({ small }: CutRegion, people: Float32Array | null): Uint8Array | null {
+  if (!people) return null;
+  const { width, height } = small;
+  const unseen = small.inside.map((value, at) => (value && people[at] < 0.5 ? 1 : 0));
+  return grown(grown(unseen, -sliver, width, height), sliver + 1, width, height);
+}
+
+function kept(mask: Uint8Array | null, inside: Uint8Array): Uint8Array | null {
+  return mask && mask.map((value, at) => value & inside[at]);
+}
+
+/** What the network says, but nothing where it was overruled. */
+function without(people: Float32Array | null, overruled: Uint8Array | null): Float32Array | null {
+  return people && overruled ? people.map((share, at) => (overruled[at] ? NaN : share)) : people;
+}
+
+/** A carried subject's first region, and where people are about it. */
+interface Start {
+  region: CutRegion;
+  side: SeamSide;
+  people: Float32Array | null;
+}
+
+/** What it is cut by. */
+interface Begins {
+  frames: Frames;
+  subject: SubjectFrame;
+  job: SubjectJob;
+  toPicture: Affine;
+  sight: PeopleSight;
+  /** The colours that strokes began it with. */
+  begun: Palette | null;
+}
+
+/** The region of a loop on the frame that it is carried from. */
+async function loopRegion(
+  { frames, subject, job, toPicture, sight, begun }: Begins,
+  { frame, coordinates, parts }: SubjectStart,
+): Promise<Start | null> {
+  const own = subject.priorOf(closedLinesOf(coordinates, parts), toPicture, begun);
+  const people = await sight.about(await frames.picture(frame), own.depths, subject.small);
+  const prior = frame === job.origin && begun ? null : own;
+  const region = subject.cut({ strokes: job.strokesOn(frame), prior, people, toPicture });
+  return region && { region, side: null, people };
+}
+
+/** What a seam belongs to on the frame that it is carried from. @throws Error where nothing has its border there. */
+async function regionAtSeam(
+  { frames, subject, job, toPicture, sight }: Begins,
+  from: SubjectStart,
+  { width }: Traced,
+): Promise<Start> {
+  const strokes = job.strokesOn(from.frame);
+  const asked = { frames, subject, network: job.people ?? null, strokes, toPicture, shotWidth: width };
+  const found = await seamRegion(asked, from);
+  if (!found)
+    throw new Error(
+      'Nothing beside the seam stands out: neither a person nor something that moves. Paint over what it belongs to (Ctrl B), or carry it along its edge (Ctrl Shift J).',
+    );
+  const { small } = found.region;
+  const depths = depthsOf(small.inside, small.width, small.height);
+  return { ...found, people: await sight.about(await frames.picture(from.frame), depths, small) };
 }
 
 /** What a region becomes in a frame by what came to light there. */
@@ -237,31 +355,4 @@ function shiftedBy({ inside, width, height }: Region, [dx, dy]: readonly [number
 /** A way in one frame's px in another's: turned and scaled, not shifted. */
 function turned([x, y]: readonly [number, number], [a, b, c, d]: Affine): [number, number] {
   return [a * x + c * y, b * x + d * y];
-}
-
-/** From a region's samples to the shot's px. */
-export function toShotOf({ width, height }: Region, picture: SubjectFrame, toPicture: Affine): Affine {
-  return invert(compose([width / picture.width, 0, 0, height / picture.height, 0, 0], toPicture));
-}
-
-/** px, of a shot 1280 wide, within which nine tenths of a region's line in the picture have the pose's. */
-function missed(pose: readonly number[], line: readonly number[], shot: Traced): number {
-  const own = flattenOutline(pose, true, 1, 0.5);
-  const distances: number[] = [];
-  for (let i = 0; i < line.length; i += 16) {
-    const inside = line[i] > 0 && line[i + 1] > 0 && line[i] < shot.width && line[i + 1] < shot.height;
-    if (!inside) continue;
-    let least = Infinity;
-    for (let k = 0; k < own.length; k += 2) {
-      const j = k + 2 === own.length ? 0 : k + 2;
-      const [dx, dy] = [own[j] - own[k], own[j + 1] - own[k + 1]];
-      const [x, y] = [line[i] - own[k], line[i + 1] - own[k + 1]];
-      const along = Math.min(1, Math.max(0, (x * dx + y * dy) / (dx * dx + dy * dy || 1)));
-      least = Math.min(least, (x - along * dx) ** 2 + (y - along * dy) ** 2);
-    }
-    distances.push(Math.sqrt(least));
-  }
-  if (distances.length === 0) return 0;
-  distances.sort((a, b) => a - b);
-  return (distances[Math.floor(0.9 * distances.length)] * 1280) / shot.width;
 }

@@ -38,6 +38,14 @@ function chromaAt(
   const own = halvings === 0 ? plane : meanOfSquares(plane, chromaWidth, w, h, halvings);
   if (w === width && h === height) return own;
   const out = new Uint8Array(width * height);
+  if (width === 2 * w && height === 2 * h) {
+    for (let j = 0, o = 0; j < height; j += 2, o += 2 * width) {
+      const row = (j >> 1) * w;
+      for (let i = 0; i < width; i++) out[o + i] = own[row + (i >> 1)];
+      out.copyWithin(o + width, o, o + width);
+    }
+    return out;
+  }
   const { min, floor } = Math;
   const columns = Uint32Array.from({ length: width }, (_, i) => min(w - 1, floor(((i + 0.5) * w) / width)));
   for (let j = 0, o = 0; j < height; j++) {

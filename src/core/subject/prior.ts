@@ -34,27 +34,31 @@ export function depthsOf(inside: Uint8Array, width: number, height: number): Flo
 /** Thirds of a sample to the nearest one that is `target`. */
 function chamfer(inside: Uint8Array, target: number, width: number, height: number): Int32Array {
   const far = 1 << 24;
-  const out = Int32Array.from(inside, (value) => (value === target ? 0 : far));
-  const lower = (at: number, other: number, cost: number) => {
-    if (out[other] + cost < out[at]) out[at] = out[other] + cost;
+  // With a sample about it that is far from all, so that nothing asks where the border is.
+  const wide = width + 2;
+  const all = new Int32Array(wide * (height + 2)).fill(far);
+  for (let j = 0, from = 0; j < height; j++)
+    for (let i = 0, at = (j + 1) * wide + 1; i < width; i++, at++) if (inside[from++] === target) all[at] = 0;
+  const pass = (first: number, step: 1 | -1) => {
+    for (let k = 0, at = first; k < wide * height - 2; k++, at += step) {
+      let least = all[at];
+      const before = all[at - step] + along;
+      if (before < least) least = before;
+      const row = at - step * wide;
+      const over = all[row] + along;
+      if (over < least) least = over;
+      const one = all[row - 1] + aslant;
+      if (one < least) least = one;
+      const other = all[row + 1] + aslant;
+      if (other < least) least = other;
+      all[at] = least;
+    }
   };
+  // The samples about it are passed over too; a line is never shorter through them.
+  pass(wide + 1, 1);
+  pass(wide * (height + 1) - 2, -1);
+  const out = new Int32Array(width * height);
   for (let j = 0; j < height; j++)
-    for (let i = 0; i < width; i++) {
-      const at = j * width + i;
-      if (i > 0) lower(at, at - 1, along);
-      if (j === 0) continue;
-      lower(at, at - width, along);
-      if (i > 0) lower(at, at - width - 1, aslant);
-      if (i + 1 < width) lower(at, at - width + 1, aslant);
-    }
-  for (let j = height - 1; j >= 0; j--)
-    for (let i = width - 1; i >= 0; i--) {
-      const at = j * width + i;
-      if (i + 1 < width) lower(at, at + 1, along);
-      if (j + 1 === height) continue;
-      lower(at, at + width, along);
-      if (i + 1 < width) lower(at, at + width + 1, aslant);
-      if (i > 0) lower(at, at + width - 1, aslant);
-    }
+    out.set(all.subarray((j + 1) * wide + 1, (j + 1) * wide + 1 + width), j * width);
   return out;
 }

@@ -92,6 +92,14 @@ const classes = [3, 6, 10, 16, 28, 48];
 /** Samples that every class is taken to have had before any was seen, and the most that moving may say. */
 const before = 12;
 const mostOfMoving = 2.5;
+/** What a sample's being a person, or not, says at most, natural units. */
+const personMost = 8;
+/** What speaks for a person where the network holds both for equally likely: it draws people too slim (from the bench's walkers). */
+const personBias = 1;
+/** What colours say at most, and how much more movement counts, where the network sees the subject (from the bench's walkers). */
+const [colourMost, movingMore] = [2.5, 1.5];
+/** Mean share of a person inside from which on the network is believed at all, and from which on wholly. */
+const [believedFrom, believedWhollyFrom] = [0.4, 0.75];
 /** Share of the frame's width beside its border that is taken not to be the subject where nothing else is said. */
 const rim = 0.03;
 /** Times the strokes' extent, to each side, beyond which nothing is the subject unless it is said. */
@@ -99,6 +107,7 @@ const surroundings = 1;
 /** Samples of the small grid inside a prior's border from which on it is sure; what it says at most, and how it grows. */
 const sureFrom = 5;
 const [priorMost, priorGrowth] = [6, 0.5];
+
 /** Samples outside a prior's border up to which its surroundings are learnt from. */
 const learntTo = 60;
 /** Share of the small grid below which a hole is no hole. */
@@ -108,6 +117,8 @@ const leastHole = 0.0004;
 export interface Wanted {
   strokes: readonly Stroke[];
   prior: Prior | null;
+  /** How much of each sample of the small grid is a person, 0 to 1; NaN, or left out: unknown. */
+  people?: Float32Array | null;
   /** From the strokes' px to the picture's. */
   toPicture: Affine;
 }
@@ -124,7 +135,7 @@ export class SubjectFrame {
   /** @param moves how much each sample of the small grid moves otherwise than the scene, code values; null: unknown. */
   constructor(
     picture: FramePicture,
-    private readonly moves: Float32Array | null,
+    readonly moves: Float32Array | null,
   ) {
     this.width = picture.width;
     this.height = picture.height;
@@ -169,7 +180,7 @@ export class SubjectFrame {
   }
 
   /** The subject's region; null where nothing says what it is, or nothing is left of it. */
-  cut({ strokes, prior, toPicture }: Wanted): CutRegion | null {
+  cut({ strokes, prior, people = null, toPicture }: Wanted): CutRegion | null {
     const [{ grid, cost: parting }] = this.levels;
     const seeds = seedsOf(strokes, grid.width, grid.height, this.toGrid(grid, toPicture));
     const depths = prior?.depths ?? null;
@@ -182,14 +193,19 @@ export class SubjectFrame {
     const other = ColourModel.of(colours(rests.outside, palette?.outside, isNot));
     if (!own || !other) return null;
     const moving = this.moves ? movingSays(this.moves, rests) : null;
+    const person = people ? personSays(people, rests) : null;
     const colourSays = colourJudge(own, other);
+    const [most, more] = person ? [colourMost, movingMore] : [Infinity, 1];
 
+    // What speaks for each sample by all but its colour.
+    const others = new Float32Array(seeds.length);
+    for (let at = 0; at < others.length; at++)
+      others[at] =
+        (moving ? more * moving[at] : 0) + (person ? person[at] : 0) + (depths ? priorSays(depths[at]) : 0);
     const leanings = new Float32Array(seeds.length);
     for (let at = 0; at < leanings.length; at++)
       if (seeds[at]) leanings[at] = seeds[at] === isThis ? held : -held;
-      else
-        leanings[at] =
-          colourSays(grid, at) + (moving ? moving[at] : 0) + (depths ? priorSays(depths[at]) : 0);
+      else leanings[at] = within(colourSays(grid, at), most) + others[at];
     const { grid: small, graph } = this.whole;
     const roughly = cutGrid(graph, (at) => meanOfFour(leanings, grid, small, at));
     const cut = cutBand(grid, parting, roughly, {
@@ -205,12 +221,25 @@ export class SubjectFrame {
       const own = seedsOf(strokes, larger.width, larger.height, this.toGrid(larger, toPicture));
       inside = cutBand(larger, cost, inside, {
         smaller,
-        leaning: (at) => (own[at] ? (own[at] === isThis ? held : -held) : colourSays(larger, at)),
+        leaning: (at) =>
+          own[at]
+            ? own[at] === isThis
+              ? held
+              : -held
+            : within(colourSays(larger, at), most) + (person ? others[ofSmaller(larger, at, grid)] : 0),
       });
       smaller = larger;
     }
     return { width: smaller.width, height: smaller.height, inside, small: region };
   }
+}
+
+/** The sample of a smaller grid in which one of a larger lies. */
+function ofSmaller(larger: ColourGrid, at: number, { width, height }: ColourGrid): number {
+  const i = at % larger.width;
+  const x = floor(((i + 0.5) * width) / larger.width);
+  const y = floor((((at - i) / larger.width + 0.5) * height) / larger.height);
+  return min(height - 1, y) * width + min(width - 1, x);
 }
 
 /** The mean of what speaks for the four samples that one of a grid of half the size stands for. */
@@ -325,9 +354,29 @@ function movingSays(moves: Float32Array, { inside, outside }: Rests): Float32Arr
   return moves.map((value) => (isNaN(value) ? 0 : says[classOf(value)]));
 }
 
+/** What the network speaks for at each sample; null where it does not see a person in what is taken to be inside. */
+function personSays(shares: Float32Array, { inside }: Rests): Float32Array | null {
+  let [sum, count] = [0, 0];
+  for (const at of inside) {
+    if (isNaN(shares[at])) continue;
+    sum += shares[at];
+    count++;
+  }
+  const mean = sum / max(1, count);
+  const weight = min(1, (mean - believedFrom) / (believedWhollyFrom - believedFrom));
+  if (!(weight > 0)) return null;
+  return shares.map((share) =>
+    isNaN(share) ? 0 : weight * within(log((share + 1e-4) / (1 - share + 1e-4)) + personBias, personMost),
+  );
+}
+
+function within(value: number, most: number): number {
+  return min(most, max(-most, value));
+}
+
 /** What a prior says of a sample so far inside it. */
 function priorSays(depth: number): number {
-  return min(priorMost, max(-priorMost, depth * priorGrowth));
+  return within(depth * priorGrowth, priorMost);
 }
 
 /** Without parts that no stroke and no prior asks for, and without specks of holes. */

@@ -107,6 +107,7 @@ test('carried over frames, ring and hole stay on it, point by point', async () =
     direction: 1 as const,
     most: 4,
     stops: true,
+    kind: 'loop' as const,
     origin: 0,
     strokesOn: (frame: number) => (frame === 0 ? [overTheRing] : []),
   };
@@ -153,6 +154,7 @@ test('between two known poses the nearer one is carried; giving up leaves nothin
     direction: 1 as const,
     most: 4,
     stops: false,
+    kind: 'loop' as const,
     origin: 0,
     strokesOn: (frame: number) => (frame === 0 ? [overTheRing] : []),
   };

@@ -19,7 +19,7 @@ export function carriedBy(
   way: Omit<CarryJob, 'outline'>,
   hear: (pose: CarriedPose | SubjectPose | null, share: number) => void,
 ): Promise<{ poses: (CarriedPose | SubjectPose)[]; end: CarryEnd }> {
-  if (outline.carriedBy !== 'cutting' || outline.kind !== 'loop') {
+  if (outline.carriedBy !== 'cutting') {
     const { kind, sweptSide } = outline;
     return carrier.carry(shot.id, { ...way, outline: { kind, sweptSide } }, hear);
   }
@@ -32,7 +32,15 @@ export function carriedBy(
   const { direction, most, stops, from, to } = way;
   // What strokes only mend is not made of them alone anywhere.
   const origin = (outline.painted ? strokes[0]?.frame : null) ?? -1;
-  const job = { direction, most, stops, origin, from: withParts(from), to: to && withParts(to) };
+  const job = {
+    kind: outline.kind,
+    direction,
+    most,
+    stops,
+    origin,
+    from: withParts(from),
+    to: to && withParts(to),
+  };
   return carrier.carrySubject(shot.id, job, strokes, hear);
 }
 

@@ -1,0 +1,141 @@
+import { yuvToRgb } from '../colour/matrix';
+import type { Rectangle } from '../geometry/rectangle';
+import type { FramePicture } from '../picture/frame-picture';
+import { bilinear } from '../picture/planes';
+import { colourGrid } from './colour-grid';
+
+/** A small network that says where people are in a picture. */
+export interface PeopleNetwork {
+  /** Samples of the picture that it takes, and of what it gives. */
+  width: number;
+  height: number;
+  /**
+   * @param rgb R, G and B by turns, 0 to 1, row by row.
+   * @returns how much of each sample is a person, 0 to 1.
+   */
+  shares(rgb: Float32Array): Promise<Float32Array>;
+}
+
+/** How much of each sample of a part of a picture is a person, 0 to 1. */
+export interface PeopleView {
+  /** The part, px of the picture; it may reach beyond. */
+  part: Rectangle;
+  width: number;
+  height: number;
+  shares: Float32Array;
+}
+
+/** Asks the network about a part of a picture. */
+export async function peopleIn(
+  picture: FramePicture,
+  part: Rectangle,
+  network: PeopleNetwork,
+): Promise<PeopleView> {
+  const { width, height } = network;
+  const shares = await network.shares(networkInput(picture, part, width, height));
+  return { part, width, height, shares };
+}
+
+/** A part of a picture at a network's size: display R, G and B by turns, 0 to 1; beyond the picture its border goes on. */
+export function networkInput(
+  picture: FramePicture,
+  [x0, y0, x1, y1]: Rectangle,
+  width: number,
+  height: number,
+): Float32Array {
+  const step = Math.min((x1 - x0) / width, (y1 - y0) / height);
+  const level = Math.max(0, Math.floor(Math.log2(Math.max(1, step))));
+  const { width: gw, height: gh, y, u, v } = colourGrid(picture, level);
+  const [sx, sy] = [gw / picture.width, gh / picture.height];
+  const m = yuvToRgb(picture.planes.colour);
+  const rgb = new Float32Array(3 * width * height);
+  for (let j = 0, o = 0; j < height; j++) {
+    const gy = (y0 + ((j + 0.5) * (y1 - y0)) / height) * sy - 0.5;
+    for (let i = 0; i < width; i++) {
+      const gx = (x0 + ((i + 0.5) * (x1 - x0)) / width) * sx - 0.5;
+      const [a, b, c] = [
+        bilinear(y, gw, gh, gx, gy),
+        bilinear(u, gw, gh, gx, gy),
+        bilinear(v, gw, gh, gx, gy),
+      ];
+      for (let row = 0; row < 12; row += 4)
+        rgb[o++] = Math.min(
+          1,
+          Math.max(0, (m[row] * a + m[row + 1] * b + m[row + 2] * c + m[row + 3]) / 255),
+        );
+    }
+  }
+  return rgb;
+}
+
+/**
+ * What views say of each sample of a grid over a picture so large: the most that any of them has there; NaN where none reaches.
+ *
+ * @param size px of the picture.
+ */
+export function sharesOnGrid(
+  views: readonly PeopleView[],
+  size: { width: number; height: number },
+  grid: { width: number; height: number },
+): Float32Array {
+  const out = new Float32Array(grid.width * grid.height).fill(NaN);
+  for (const {
+    part: [x0, y0, x1, y1],
+    width,
+    height,
+    shares,
+  } of views) {
+    const [sx, sy] = [width / (x1 - x0), height / (y1 - y0)];
+    for (let j = 0, at = 0; j < grid.height; j++) {
+      const v = (((j + 0.5) * size.height) / grid.height - y0) * sy;
+      for (let i = 0; i < grid.width; i++, at++) {
+        const u = (((i + 0.5) * size.width) / grid.width - x0) * sx;
+        if (u < 0 || v < 0 || u > width || v > height) continue;
+        const share = between(shares, width, height, u - 0.5, v - 0.5);
+        if (!(out[at] >= share)) out[at] = share;
+      }
+    }
+  }
+  return out;
+}
+
+/** Bilinear between samples' middles, the border's samples repeated: for shares, so that the one for pictures stays quick. */
+function between(shares: Float32Array, width: number, height: number, x: number, y: number): number {
+  const [cx, cy] = [Math.min(width - 1, Math.max(0, x)), Math.min(height - 1, Math.max(0, y))];
+  const [i, j] = [Math.floor(cx), Math.floor(cy)];
+  const [fx, fy] = [cx - i, cy - j];
+  const at = j * width + i;
+  const [right, below] = [i + 1 < width ? 1 : 0, j + 1 < height ? width : 0];
+  const top = (1 - fx) * shares[at] + fx * shares[at + right];
+  return (1 - fy) * top + fy * ((1 - fx) * shares[at + below] + fx * shares[at + below + right]);
+}
+
+/** Times its longer side, the side of the square about what is expected that the network is asked about (from the bench's walkers). */
+const margin = 1.6;
+/** Share of the picture's height that the square has at the least. */
+const leastSide = 0.2;
+
+/**
+ * The square about a region of a grid, px of the picture: there a person is seen large. Null where the region is empty.
+ *
+ * @param inside more than 0 where the region is.
+ */
+export function squareAbout(
+  inside: ArrayLike<number>,
+  grid: { width: number; height: number },
+  size: { width: number; height: number },
+): Rectangle | null {
+  let [left, top, right, bottom] = [grid.width, grid.height, -1, -1];
+  for (let at = 0; at < inside.length; at++) {
+    if (!(inside[at] > 0)) continue;
+    const [i, j] = [at % grid.width, Math.floor(at / grid.width)];
+    [left, right] = [Math.min(left, i), Math.max(right, i + 1)];
+    [top, bottom] = [Math.min(top, j), Math.max(bottom, j + 1)];
+  }
+  if (right < 0) return null;
+  const [sx, sy] = [size.width / grid.width, size.height / grid.height];
+  const longer = Math.max((right - left) * sx, (bottom - top) * sy);
+  const half = Math.max(margin * longer, leastSide * size.height) / 2;
+  const [x, y] = [((left + right) / 2) * sx, ((top + bottom) / 2) * sy];
+  return [x - half, y - half, x + half, y + half];
+}

@@ -1,0 +1,109 @@
+import { type Affine, compose, invert } from '../geometry/affine';
+import { flattenOutline } from '../outline/curve';
+import { signedArea } from '../outline/inward';
+import { openPoseAlong, poseAlong } from '../outline/pose-along';
+import { poseAnew } from '../outline/pose-anew';
+import { type BorderSide, outerBorder } from './outer-border';
+import type { CutRegion, Region } from './subject-frame';
+import { contoursIn } from './subject-outline';
+import { partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
+
+/** The side of a subject that its seam lies on; null: its outline is a loop about it. */
+export type SeamSide = BorderSide | null;
+
+/** A subject's outline as it lies in a frame, six numbers a point, shot px, with its further parts and holes. */
+export interface Lying {
+  coordinates: readonly number[];
+  parts: readonly SubjectPart[];
+}
+
+/** From a region's samples to the shot's px. @param picture its px, those that `toPicture` leads to. */
+export function toShotOf(
+  { width, height }: Region,
+  picture: { width: number; height: number },
+  toPicture: Affine,
+): Affine {
+  return invert(compose([width / picture.width, 0, 0, height / picture.height, 0, 0], toPicture));
+}
+
+/** px, of a shot 1280 wide, by which points that went along may miss a line before they are laid anew. */
+const missing = 3;
+
+/**
+ * A subject's outline brought onto its region in a frame: its points go along, or are laid anew where the line has become another.
+ *
+ * @param way shot px by which it went since the frame that `lying` is of.
+ * @param shot px.
+ * @returns with how far its line is off, px of a shot 1280 wide; null where nothing of the region is worth a line.
+ */
+export function lyingOn(
+  region: CutRegion,
+  side: SeamSide,
+  { coordinates, parts }: Lying,
+  {
+    way,
+    toShot,
+    shot,
+  }: { way: readonly [number, number]; toShot: Affine; shot: { width: number; height: number } },
+): (Lying & { off: number }) | null {
+  const shifted = shiftedPose(coordinates, way);
+  if (side) {
+    const line = outerBorder(region, side, toShot);
+    return line && { ...laidOn(shifted, line, false, shot), parts: [] };
+  }
+  const [largest, ...rest] = contoursIn(region, toShot);
+  if (!largest) return null;
+  return { ...laidOn(shifted, largest.line, true, shot), parts: partsAlong(parts, way, rest) };
+}
+
+/** A pose on a line that it lies about, and how far it is off. */
+function laidOn(
+  pose: readonly number[],
+  line: readonly number[],
+  closed: boolean,
+  shot: { width: number; height: number },
+): { coordinates: readonly number[]; off: number } {
+  const along = closed ? poseAlong(pose, line) : openPoseAlong(pose, line);
+  const off = missed(along, line, closed, shot);
+  if (off <= missing) return { coordinates: along, off };
+  const anew = poseAnew(pose, closed ? facing(line, pose) : line, closed, shot.width);
+  const offAnew = anew ? missed(anew, line, closed, shot) : Infinity;
+  return offAnew < off ? { coordinates: anew!, off: offAnew } : { coordinates: along, off };
+}
+
+/** A closed line walked the way that a pose is. */
+function facing(line: readonly number[], pose: readonly number[]): readonly number[] {
+  const own = signedArea(Array.from(flattenOutline(pose, true, 1, 1)));
+  if (own > 0 === signedArea(line) > 0) return line;
+  const out: number[] = [];
+  for (let i = line.length - 2; i >= 0; i -= 2) out.push(line[i], line[i + 1]);
+  return out;
+}
+
+/** px, of a shot 1280 wide, within which nine tenths of a region's line in the picture have the pose's. */
+function missed(
+  pose: readonly number[],
+  line: readonly number[],
+  closed: boolean,
+  shot: { width: number; height: number },
+): number {
+  const own = flattenOutline(pose, closed, 1, 0.5);
+  const distances: number[] = [];
+  for (let i = 0; i < line.length; i += 16) {
+    const inside = line[i] > 0 && line[i + 1] > 0 && line[i] < shot.width && line[i + 1] < shot.height;
+    if (!inside) continue;
+    let least = Infinity;
+    for (let k = 0; k < own.length; k += 2) {
+      if (!closed && k + 2 === own.length) break;
+      const j = k + 2 === own.length ? 0 : k + 2;
+      const [dx, dy] = [own[j] - own[k], own[j + 1] - own[k + 1]];
+      const [x, y] = [line[i] - own[k], line[i + 1] - own[k + 1]];
+      const along = Math.min(1, Math.max(0, (x * dx + y * dy) / (dx * dx + dy * dy || 1)));
+      least = Math.min(least, (x - along * dx) ** 2 + (y - along * dy) ** 2);
+    }
+    distances.push(Math.sqrt(least));
+  }
+  if (distances.length === 0) return 0;
+  distances.sort((a, b) => a - b);
+  return (distances[Math.floor(0.9 * distances.length)] * 1280) / shot.width;
+}
