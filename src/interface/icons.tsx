@@ -1,5 +1,6 @@
 import Check from '@mui/icons-material/Check';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
+import DirectionsWalk from '@mui/icons-material/DirectionsWalk';
 import FlagOutlined from '@mui/icons-material/FlagOutlined';
 import KeyboardArrowDown from '@mui/icons-material/KeyboardArrowDown';
 import KeyboardArrowUp from '@mui/icons-material/KeyboardArrowUp';
@@ -51,6 +52,7 @@ export const UnlockIcon = common(LockOpenOutlined);
 export const MoreIcon = common(MoreVert);
 export const FindingIcon = common(WarningAmberOutlined);
 export const LoupeIcon = common(ZoomInOutlined);
+export const PeopleIcon = common(DirectionsWalk);
 export const TickIcon = common(Check);
 export const HeardIcon = common(VolumeUpOutlined);
 export const MutedIcon = common(VolumeOffOutlined);

@@ -9,6 +9,7 @@ import type { OutlineRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { type Affine, applyAffine, invert } from '@/core/geometry/affine';
 import { carrySubject, type SubjectJob, type SubjectPose } from '@/core/subject/carry-subject';
+import type { PersonOutlines } from '@/core/subject/person-outlines';
 import { loopsOfMatte, matteLines, type MatteLoop } from '@/core/subject/matte-outline';
 import type { ClosedLine } from '@/core/subject/prior';
 import type { Stroke } from '@/core/subject/strokes';
@@ -19,6 +20,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
 import { Held } from './held';
 import { letMessagesIn } from './let-messages-in';
+import { PeopleClient } from './people';
 import { ShotFrames } from './shot-frames';
 import { type SubjectAsked, SubjectCutter } from './subject-cutter';
 
@@ -32,6 +34,7 @@ export class Carrier {
   /** Counts what was asked, so that what is under way ends when it is no longer wanted. */
   private run = 0;
   private readonly subjects: SubjectCutter;
+  private readonly people = new PeopleClient();
   private readonly followings = new Held<Followings>();
   private readonly trail = new Held<Awaited<ReturnType<Carrier['trailOf']>>>();
 
@@ -128,21 +131,48 @@ export class Carrier {
     return { to: [line[line.length - 2], line[line.length - 1]], line };
   }
 
-  /** Carries a loop by cutting it out again, as {@link carry} does others. @param painted its strokes, on all frames. */
+  /**
+   * Carries an outline by cutting out what it belongs to, as {@link carry} does others.
+   *
+   * @param painted its strokes, on all frames.
+   * @returns with why people could not be looked for; null: they were.
+   */
   async carrySubject(
     shotId: string,
-    way: Omit<SubjectJob, 'strokesOn'>,
+    way: Omit<SubjectJob, 'strokesOn' | 'people'>,
     painted: readonly (Stroke & { frame: number })[],
     told: (pose: SubjectPose | null, share: number) => void,
-  ): Promise<{ poses: SubjectPose[]; end: CarryEnd }> {
+  ): Promise<{ poses: SubjectPose[]; end: CarryEnd; blind: string | null }> {
     const run = ++this.run;
     const { frames, toPicture } = await this.frames.of(shotId, way.from.frame);
+    const blind = await this.people.blind();
     const job = {
       ...way,
+      people: blind === null ? this.people : null,
       strokesOn: (frame: number) => painted.filter((stroke) => stroke.frame === frame),
     };
-    return carrySubject(frames, this.engine.shots[shotId], job, toPicture, (pose, share) => {
+    const done = await carrySubject(frames, this.engine.shots[shotId], job, toPicture, (pose, share) => {
       told(pose, share);
+      return run === this.run;
+    });
+    return { ...done, blind };
+  }
+
+  /**
+   * The people on a frame, as outlines that can be taken; null where it was stopped.
+   *
+   * @throws Error where they cannot be looked for here.
+   */
+  async findPeople(
+    shotId: string,
+    frame: number,
+    told: (share: number) => void,
+  ): Promise<PersonOutlines[] | null> {
+    const run = ++this.run;
+    const blind = await this.people.blind();
+    if (blind !== null) throw new Error(blind);
+    return this.subjects.people(shotId, frame, this.people, (share) => {
+      told(share);
       return run === this.run;
     });
   }

@@ -14,10 +14,17 @@ export class PeopleClient implements PeopleNetwork {
   private running: { worker: Worker; service: Comlink.Remote<PeopleService> } | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private asking = 0;
+  private found: Promise<string | null> | null = null;
 
-  /** @throws Error where it cannot be run here. */
-  async ready(): Promise<void> {
-    await this.ask((service) => service.ready());
+  /** Loads it; why it cannot be run here, as a sentence, or null. It is tried once. */
+  blind(): Promise<string | null> {
+    return (this.found ??= this.ask((service) => service.ready()).then(
+      () => null,
+      (error: unknown) => {
+        console.warn('People cannot be looked for:', error);
+        return 'People cannot be looked for here: this browser does not let Kiv run what sees them (WebAssembly). All else works.';
+      },
+    ));
   }
 
   shares(rgb: Float32Array): Promise<Float32Array> {

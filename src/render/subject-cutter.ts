@@ -1,6 +1,9 @@
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/model/choices';
-import { toShotOf } from '@/core/subject/subject-pose';
+import { type Lying, toShotOf } from '@/core/subject/subject-pose';
+import { findPeople } from '@/core/subject/find-people';
+import type { PeopleNetwork } from '@/core/subject/people';
+import { type PersonOutlines, personOutlines } from '@/core/subject/person-outlines';
 import { poseAlong } from '@/core/outline/pose-along';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
@@ -10,7 +13,7 @@ import {
   subjectLoops,
   subjectSeam,
 } from '@/core/subject/subject-outline';
-import { closedLinesOf, partsAlong, type SubjectPart } from '@/core/subject/subject-parts';
+import { closedLinesOf, partsAlong } from '@/core/subject/subject-parts';
 import type { Stroke } from '@/core/subject/strokes';
 import type { PictureEngine } from './engine';
 import { Held } from './held';
@@ -19,12 +22,6 @@ import type { ShotFrames } from './shot-frames';
 
 /** What a subject's region becomes: new outlines, or the pose of one that has its points already. */
 export type Becomes = { as: 'loop' | 'left' | 'right' } | ({ as: 'pose'; kind: OutlineKind } & Lying);
-
-/** A subject's outline as it lies in a frame, six numbers a point, shot px, with its further parts and holes. */
-export interface Lying {
-  coordinates: readonly number[];
-  parts: readonly SubjectPart[];
-}
 
 /** What is asked for. */
 export interface SubjectAsked {
@@ -95,6 +92,30 @@ export class SubjectCutter {
     ];
   }
 
+  /**
+   * The people on a frame.
+   *
+   * @returns null where it was stopped.
+   * @throws as decoding does, and as the network.
+   */
+  async people(
+    shotId: string,
+    frame: number,
+    network: PeopleNetwork,
+    told: (share: number) => boolean,
+  ): Promise<PersonOutlines[] | null> {
+    const { subject, frames, toPicture } = await this.frameOn(shotId, frame);
+    const found = await findPeople(await frames.picture(frame), subject, network, toPicture, told);
+    if (!found) return null;
+    const shot = this.engine.shots[shotId];
+    const outlines: PersonOutlines[] = [];
+    for (const person of found) {
+      const own = await personOutlines(person, { frames, subject, toPicture }, frame, shot);
+      if (own) outlines.push(own);
+    }
+    return outlines;
+  }
+
   private frameOn(shotId: string, frame: number) {
     const measured = this.engine.shots[shotId]?.motion ? 'measured' : 'not yet';
     return this.held.of(`${shotId} ${frame} ${measured}`, () => this.frameOf(shotId, frame));
@@ -104,6 +125,7 @@ export class SubjectCutter {
     const { frames, toPicture } = await this.frames.of(shotId, frame);
     return {
       subject: await subjectFrameOn(frames, this.engine.shots[shotId], frame, toPicture),
+      frames,
       toPicture,
     };
   }

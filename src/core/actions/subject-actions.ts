@@ -48,6 +48,10 @@ export interface NewSubject {
   name: string;
   kind: OutlineRow['kind'];
   sweptSide: Side;
+  /** Whether strokes alone began it; left out: they did. */
+  painted?: boolean;
+  /** Left out: a loop is cut out, a seam follows its edge. */
+  carriedBy?: OutlineRow['carriedBy'];
 }
 
 /**
@@ -66,9 +70,9 @@ export function drawSubject(
   const own = drawOutline(
     document,
     {
-      ...subject,
       painted: true,
       carriedBy: subject.kind === 'loop' ? 'cutting' : 'edge',
+      ...subject,
       points: pointIds(first.coordinates.length / N, newId),
     },
     frame,

@@ -12,15 +12,24 @@ const sides = [1, 0.5];
 const apart = 0.5;
 /** Share from which on a sample is a person. */
 const isFrom = 0.5;
-/** Share of the small grid below which a person is too small to be traced, and most people that are looked at closely. */
+/** Share of the small grid below which a person is too small to be traced, and most patches that are looked at closely. */
 const leastSize = 0.0015;
-const mostPeople = 12;
-/** Share of a patch and of what the close look sees there that both have, below which it was nobody. */
-const confirmedFrom = 0.4;
-/** Share of two people that both have, from which on they are one. */
-const oneFrom = 0.5;
-/** How often a person is looked at closely: the first look centres the square, the second sees all of it. */
-const looks = 2;
+const mostLooks = 16;
+/** Share of a patch, or of what the close look sees, that must lie in the other for it to be somebody. */
+const confirmedFrom = 0.5;
+/**
+ * Margins of squares about somebody, see people.ts, and the mean share inside that all must show: closely, a flower pot is taken for
+ * somebody too, but hardly in all of them (from the bench's walkers and the demo's shots).
+ */
+const [margins, seenFrom] = [[1.25, 1.6, 2.2, 3], 0.86];
+/** The mean share inside of what was cut that it must have in the end. */
+const sureFrom = 0.85;
+/** Share of two people that both have, and of one that lies in the other, from which on they are one. */
+const [oneFrom, withinFrom] = [0.5, 0.8];
+/** Share of two patches that both have, from which on what is denied of one is denied of the other. */
+const sameFrom = 0.7;
+/** How often a square is laid about somebody at the least, and at the most until all of them is seen. */
+const [looks, mostLooksCloser] = [2, 5];
 
 /** Somebody on a frame: their region, cut where colours and movement put its border. */
 export interface FoundPerson {
@@ -30,8 +39,8 @@ export interface FoundPerson {
 }
 
 /**
- * The people on a frame, the largest first. The whole picture is looked at in squares of two sizes; whoever may be there is then looked
- * at closely, and stays where both looks agree.
+ * The people on a frame, the largest first. The picture is looked at as a whole and in squares of two sizes; whoever may be there is
+ * then looked at closely, and stays where both looks agree.
  *
  * @param told of the share done; returns whether to go on.
  * @returns null where it was stopped.
@@ -44,35 +53,68 @@ export async function findPeople(
   told: (share: number) => boolean = () => true,
 ): Promise<FoundPerson[] | null> {
   const { small } = subject;
-  const squares = squaresOver(picture);
-  const views = [];
-  for (const [k, square] of squares.entries()) {
-    views.push(await peopleIn(picture, square, network));
-    if (!told(k / (squares.length + mostPeople))) return null;
+  const parts = partsOver(picture);
+  const whole: Uint8Array[] = [];
+  const cutOff: Uint8Array[] = [];
+  for (const [k, part] of parts.entries()) {
+    if (!told((0.5 * k) / parts.length)) return null;
+    const shares = sharesOnGrid([await peopleIn(picture, part, network)], picture, small);
+    for (const patch of patchesFrom(shares, small))
+      (isCutOff(patch, part, picture, small) ? cutOff : whole).push(patch);
   }
-  const candidates = patchesFrom(sharesOnGrid(views, picture, small), small).slice(0, mostPeople);
   const found: FoundPerson[] = [];
-  for (const [k, candidate] of candidates.entries()) {
-    if (!told((squares.length + k) / (squares.length + candidates.length))) return null;
+  const denied: Uint8Array[] = [];
+  let looked = 0;
+  for (const candidate of [...whole, ...cutOff]) {
     if (found.some(({ region }) => coveredBy(candidate, region.small.inside) > oneFrom)) continue;
+    if (denied.some((other) => shareOfBoth(candidate, other) > sameFrom)) continue;
+    if (!told(0.5 + (0.5 * looked) / mostLooks)) return null;
+    if (looked++ >= mostLooks) break;
     const close = await lookClosely(picture, candidate, subject, network);
-    if (!close) continue;
+    if (!close) {
+      denied.push(candidate);
+      continue;
+    }
     const prior = { depths: depthsOf(close.inside, small.width, small.height), palette: null };
     const region = subject.cut({ strokes: [], prior, people: close.shares, toPicture });
-    if (
-      !region ||
-      found.some((other) => shareOfBoth(other.region.small.inside, region.small.inside) > oneFrom)
-    )
-      continue;
-    found.push({ region, sure: meanIn(close.shares, region.small.inside) });
+    if (!region || found.some((other) => isSame(other.region.small.inside, region.small.inside))) continue;
+    const sure = meanIn(close.shares, region.small.inside);
+    if (sure >= sureFrom) found.push({ region, sure });
   }
-  const sizeOf = ({ region }: FoundPerson) => region.small.inside.reduce((sum, value) => sum + value, 0);
-  return found.sort((a, b) => sizeOf(b) - sizeOf(a));
+  return found.sort((a, b) => sizeOf(b.region.small.inside) - sizeOf(a.region.small.inside));
 }
 
-/** Squares over all of a picture, px, each size half over its neighbours. */
-function squaresOver({ width, height }: { width: number; height: number }): Rectangle[] {
-  return sides.flatMap((share) => {
+function sizeOf(mask: Uint8Array): number {
+  return mask.reduce((sum, value) => sum + value, 0);
+}
+
+/** Whether two regions are of one person: they share most, or one lies in the other. */
+function isSame(a: Uint8Array, b: Uint8Array): boolean {
+  return shareOfBoth(a, b) > oneFrom || coveredBy(a, b) > withinFrom || coveredBy(b, a) > withinFrom;
+}
+
+/** Whether a patch reaches the border of the part that it was seen in where the picture goes on: another part shows all of it. */
+function isCutOff(
+  patch: Uint8Array,
+  [x0, y0, x1, y1]: Rectangle,
+  { width, height }: { width: number; height: number },
+  grid: { width: number; height: number },
+): boolean {
+  const [sx, sy] = [grid.width / width, grid.height / height];
+  const [left, top] = [Math.ceil(x0 * sx) + 1, Math.ceil(y0 * sy) + 1];
+  const [right, bottom] = [Math.floor(x1 * sx) - 2, Math.floor(y1 * sy) - 2];
+  for (let at = 0; at < patch.length; at++) {
+    if (!patch[at]) continue;
+    const [i, j] = [at % grid.width, Math.floor(at / grid.width)];
+    if ((x0 > 0 && i < left) || (y0 > 0 && j < top)) return true;
+    if ((x1 < width && i > right) || (y1 < height && j > bottom)) return true;
+  }
+  return false;
+}
+
+/** A picture as a whole, and squares over all of it, px, each size half over its neighbours. */
+function partsOver({ width, height }: { width: number; height: number }): Rectangle[] {
+  const squares = sides.flatMap((share) => {
     const side = share * Math.min(width, height);
     const along = (length: number) => {
       const steps = Math.max(0, Math.ceil((length - side) / (apart * side)));
@@ -80,6 +122,7 @@ function squaresOver({ width, height }: { width: number; height: number }): Rect
     };
     return along(height).flatMap((y) => along(width).map((x): Rectangle => [x, y, x + side, y + side]));
   });
+  return [[0, 0, width, height], ...squares];
 }
 
 /** Patches of a grid in which people are seen, the largest first. */
@@ -105,12 +148,21 @@ async function lookClosely(
 ): Promise<{ inside: Uint8Array; shares: Float32Array } | null> {
   let inside = candidate;
   let shares: Float32Array = new Float32Array();
-  for (let look = 0; look < looks; look++) {
+  for (let look = 0, whole = false; look < looks || !whole; look++) {
+    if (look === mostLooksCloser) return null;
     const square = squareAbout(inside, small, picture)!;
     shares = sharesOnGrid([await peopleIn(picture, square, network)], picture, small);
-    const own = patchesFrom(shares, small).find((patch) => coveredBy(inside, patch) >= confirmedFrom);
+    const own = patchesFrom(shares, small).find(
+      (patch) => Math.max(coveredBy(inside, patch), coveredBy(patch, inside)) >= confirmedFrom,
+    );
     if (!own) return null;
     inside = own;
+    whole = !isCutOff(inside, square, picture, small);
+  }
+  for (const margin of margins) {
+    const square = squareAbout(inside, small, picture, margin)!;
+    const seen = sharesOnGrid([await peopleIn(picture, square, network)], picture, small);
+    if (meanIn(seen, inside) < seenFrom) return null;
   }
   return { inside, shares };
 }

@@ -111,7 +111,7 @@ function between(shares: Float32Array, width: number, height: number, x: number,
 }
 
 /** Times its longer side, the side of the square about what is expected that the network is asked about (from the bench's walkers). */
-const margin = 1.6;
+const usualMargin = 1.6;
 /** Share of the picture's height that the square has at the least. */
 const leastSide = 0.2;
 
@@ -119,11 +119,13 @@ const leastSide = 0.2;
  * The square about a region of a grid, px of the picture: there a person is seen large. Null where the region is empty.
  *
  * @param inside more than 0 where the region is.
+ * @param margin its side, times the region's longer one.
  */
 export function squareAbout(
   inside: ArrayLike<number>,
   grid: { width: number; height: number },
   size: { width: number; height: number },
+  margin = usualMargin,
 ): Rectangle | null {
   let [left, top, right, bottom] = [grid.width, grid.height, -1, -1];
   for (let at = 0; at < inside.length; at++) {

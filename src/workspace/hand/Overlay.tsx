@@ -9,12 +9,14 @@ import { pickColour } from '../chroma/chroma-commands';
 import { ink } from '../sight/paint';
 import type { Sight } from '../sight/sight';
 import { alongEdge } from '../trace/edge-trail';
+import { foundOn, personAt, pressPerson, usePeople } from '../trace/people';
 import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
 import { type Camera, setView, useView } from '../view/view-store';
 import { BrushStrokes } from './BrushStrokes';
 import { DrawnLine } from './DrawnLine';
 import { OfferedLines } from './OfferedLines';
 import { OutlineLines } from './OutlineLines';
+import { PeopleLines } from './PeopleLines';
 import { useBrush } from './useBrush';
 import { useDrawing } from './useDrawing';
 import { useHand } from './useHand';
@@ -64,6 +66,7 @@ export const Overlay = memo(function Overlay({
       <Layer listening={false}>
         <OutlineLines shown={seen} paints={paints} box={hand.box} knobs={hand.knobs} />
         {paints && !both && <Strokes shown={seen} live={brush.live} pointer={pointer} />}
+        {tool === 'people' && !both && !playing && <PeopleLines shown={seen} />}
         {!both && <OfferedLines layerId={traced.layer.id} source={source} sight={sight} />}
         {drawing.drawing && <DrawnLine drawing={drawing.drawing} pointer={pointer} sight={sight} />}
         {hand.marquee && <MarqueeRect corners={hand.marquee} sight={sight} />}
@@ -123,6 +126,7 @@ function usePointing({
     if (tool === 'pick')
       void pickColour(at, event.evt.shiftKey).then((refusal) => refusal && setView({ failure: refusal }));
     else if (tool === 'brush') brush.press(at, event.evt);
+    else if (tool === 'people') pressPerson(at, event.evt.shiftKey);
     else if (tool !== 'edit' && tool !== 'box') {
       if (twice && drawnBy !== 'freehand') drawing.finish();
       else drawing.press(at, event.evt);
@@ -134,6 +138,7 @@ function usePointing({
     if (!at) return;
     setPointer(at);
     if (step === 'Edge') tellPlaceOnEdge(shown, at, reach);
+    if (tool === 'people') return pointAtPerson(shown, at);
     if (!brush.follow(at) && !drawing.follow(at, event.evt) && !paints) hand.follow(at, event.evt);
   };
   const onPointerUp = (event: PointerEvents) => {
@@ -148,8 +153,19 @@ function usePointing({
     onPointerMove,
     onPointerUp,
     onPointerCancel,
-    onPointerLeave: () => setPointer(null),
+    onPointerLeave: () => {
+      setPointer(null);
+      if (usePeople.getState().pointed !== null) usePeople.setState({ pointed: null });
+    },
   };
+}
+
+/** Shows who of those found is under the pointer. */
+function pointAtPerson({ traced, source }: ShownOutline, at: Place) {
+  const { found, pointed } = usePeople.getState();
+  const people = traced && foundOn(found, traced.layer.id, source);
+  const now = people ? personAt(people, at) : null;
+  if (now !== pointed) usePeople.setState({ pointed: now });
 }
 
 /** Tells presses twice at the same place within a moment; quick presses at different places are not a double press. */

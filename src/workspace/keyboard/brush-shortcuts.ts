@@ -1,4 +1,5 @@
 import { carryBy, keepOtherSide } from '../trace/outline-commands';
+import { findPeople, takePointed } from '../trace/people';
 import { changeBrush, cutAnew, nextMark, takeBrush } from '../trace/painting';
 import { useView } from '../view/view-store';
 import { control, hotkey, type Shortcut, signs, when } from './shortcut';
@@ -6,8 +7,23 @@ import { control, hotkey, type Shortcut, signs, when } from './shortcut';
 /** Whether the brush is in hand: some keys are about it then. */
 const painting = () => useView.getState().tool === 'brush';
 
-/** Keys for subjects that are painted over; those of the brush come before others while it is in hand. */
+/** Whether people are shown to be taken: Enter takes one then. */
+const choosing = () => useView.getState().tool === 'people';
+
+/** Keys for subjects that are found or painted over; those of the brush come before others while it is in hand. */
 export const brushShortcuts: Shortcut[] = [
+  {
+    keys: 'Ctrl I',
+    does: 'Find people on this frame; a press takes one, with Shift several',
+    group: 'Brush',
+    action: when(control('i'), findPeople),
+  },
+  {
+    keys: 'Enter',
+    does: 'While people are shown: take the one pointed at, or the only one',
+    group: 'Brush',
+    action: when((event) => choosing() && hotkey('enter')(event), takePointed),
+  },
   {
     keys: 'Ctrl B',
     does: 'Brush: paint over a subject',

@@ -22,12 +22,15 @@ import {
   LoopIcon,
   LoupeIcon,
   OnionIcon,
+  PeopleIcon,
   RectangleIcon,
   SeamIcon,
 } from '@/interface/icons';
+import { useSnackbar } from '@/interface/messages';
 import { mono } from '@/interface/theme';
 import { flipSide } from '../trace/commands';
 import { showBoth, showFullSize, showView } from '../view/show';
+import { findPeople } from '../trace/people';
 import { takeBrush } from '../trace/painting';
 import { useOutline } from '../session/traced';
 import { setView, type Tool, useView } from '../view/view-store';
@@ -39,6 +42,7 @@ const tools: { tool: Tool; label: string; keys: string; Icon: typeof EditIcon }[
   { tool: 'loop', label: 'Draw a loop', keys: 'O', Icon: LoopIcon },
   { tool: 'rectangle', label: 'Draw a rectangle', keys: 'Shift R', Icon: RectangleIcon },
   { tool: 'ellipse', label: 'Draw an ellipse', keys: 'Shift O', Icon: EllipseIcon },
+  { tool: 'people', label: 'Find people', keys: 'Ctrl I', Icon: PeopleIcon },
   { tool: 'brush', label: 'Paint over a subject', keys: 'Ctrl B', Icon: BrushIcon },
 ];
 
@@ -107,6 +111,7 @@ function DrawingTools() {
     useShallow(({ tool, drawnBy, onion, loupe }) => ({ tool, drawnBy, onion, loupe })),
   );
   const inHand = useOutline();
+  const { enqueueSnackbar } = useSnackbar();
   return (
     <>
       <ToggleButtonGroup
@@ -116,6 +121,8 @@ function DrawingTools() {
         aria-label="Tool"
         onChange={(_event, next: Tool | null) => {
           if (next === 'brush') takeBrush();
+          else if (next === 'people')
+            void findPeople().then((refusal) => refusal && enqueueSnackbar(refusal));
           else if (next) setView({ tool: next });
         }}
       >

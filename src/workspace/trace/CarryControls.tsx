@@ -28,7 +28,7 @@ const ways: Record<CarriedBy, { label: string; says: string }> = {
   edge: { label: 'Its edge', says: 'Carry: Kiv follows the picture’s edge' },
   cutting: {
     label: 'Cutting it out',
-    says: 'Carry: Kiv cuts out again what is in it, by colour and movement',
+    says: 'Carry: Kiv cuts out again what it is about, by colours, movement and people',
   },
 };
 
@@ -53,9 +53,9 @@ export const CarryControls = memo(function CarryControls({
   return (
     <Box component="section" aria-label="Carry" sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-        {outline.kind === 'seam' || outline.subjectId !== null ? ways[carriedBy].says : 'Carry by'}
+        {outline.subjectId !== null ? ways[carriedBy].says : 'Carry by'}
       </Box>
-      {outline.kind === 'loop' && outline.subjectId === null && <CarryByChoice carriedBy={carriedBy} />}
+      {outline.subjectId === null && <CarryByChoice carriedBy={carriedBy} />}
       {under ? (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Box sx={{ fontSize: 13 }}>{under.what} …</Box>

@@ -19,6 +19,8 @@ import { BringInMatte } from './BringInMatte';
 import { BringInPaths } from './BringInPaths';
 import { OutlineList } from './OutlineList';
 import { PoseControls } from './PoseControls';
+import { PeoplePanel } from './PeoplePanel';
+import { findPeople } from './people';
 import { takeBrush } from './painting';
 import { ReadyMatte } from './ReadyMatte';
 import { ShapeControls } from './ShapeControls';
@@ -65,6 +67,7 @@ const TracePanel = memo(function TracePanel({
 
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
+      {tool === 'people' && frame !== null && <PeoplePanel frame={frame} />}
       {traced.outlines.length === 0 && keyed && (
         <Box sx={{ color: 'text.secondary' }}>
           {traced.document.chromas[traced.layer.id]
@@ -83,7 +86,7 @@ const TracePanel = memo(function TracePanel({
           Go to a frame where the edge is in the picture. Then draw a <b>seam</b> down it, or a <b>loop</b>{' '}
           around an opening: press for corners, press and pull for curves, with Shift held follow the
           picture’s edge; Enter finishes. Then <b>carry</b> it on: Kiv says where it is not sure.
-          <BeginForMe />
+          {tool !== 'people' && <BeginForMe />}
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mt: 1 }}>
             <Button
               variant={tool === 'seam' ? 'contained' : 'outlined'}
@@ -96,6 +99,13 @@ const TracePanel = memo(function TracePanel({
               onClick={() => setView({ tool: 'loop', view: 'plain' })}
             >
               Draw a loop (O)
+            </Button>
+            <Button
+              variant={tool === 'people' ? 'contained' : 'outlined'}
+              onClick={() => void findPeople()}
+              sx={{ gridColumn: '1 / -1' }}
+            >
+              Find people (Ctrl I)
             </Button>
             <Button
               variant={tool === 'brush' ? 'contained' : 'outlined'}

@@ -11,14 +11,14 @@ import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
 import type { Traced } from '../session/traced';
 
-/** Carries an outline as its row has it: a loop by cutting what is in it out again, or along the moving edge. */
+/** Carries an outline as its row has it: by cutting out again what it is about, or along the moving edge. */
 export function carriedBy(
   carrier: Comlink.Remote<Carrier>,
   { document, shot }: Traced,
   outline: OutlineRow,
   way: Omit<CarryJob, 'outline'>,
   hear: (pose: CarriedPose | SubjectPose | null, share: number) => void,
-): Promise<{ poses: (CarriedPose | SubjectPose)[]; end: CarryEnd }> {
+): Promise<{ poses: (CarriedPose | SubjectPose)[]; end: CarryEnd; blind?: string | null }> {
   if (outline.carriedBy !== 'cutting') {
     const { kind, sweptSide } = outline;
     return carrier.carry(shot.id, { ...way, outline: { kind, sweptSide } }, hear);

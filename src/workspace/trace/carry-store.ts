@@ -296,7 +296,7 @@ async function run(
   try {
     await beginning;
     if (!carrier) return 'Carrying has not begun; load the page again.';
-    const { poses, end } = await carriedBy(carrier, traced, outline, way, hear);
+    const { poses, end, blind = null } = await carriedBy(carrier, traced, outline, way, hear);
     const { document } = useDocument.getState();
     if (document?.crossing.id !== begunOn || !document.outlines[outline.id]) return null;
     // What changed meanwhile counts: nothing is put over a pose by hand.
@@ -308,13 +308,22 @@ async function run(
       edit(`${what.replace('Carrying', 'Carry')} ${outline.name}, ${framesPhrase(traced, put)}`, made);
     const last = put[put.length - 1];
     if (follows && last && !way.to) goTo(crossingFrameIn(traced, last.frame));
-    return sayOf(traced, put, end);
+    return withBlind(sayOf(traced, put, end), blind);
   } catch (error) {
     return `Carrying stopped: ${sentenceOf(error)} Nothing was changed.`;
   } finally {
     useCarry.setState({ under: null });
     if (follows && useView.getState().draft) setView({ draft: null });
   }
+}
+
+let blindSaid = false;
+
+/** Adds once that people cannot be looked for here. */
+function withBlind(says: string | null, blind: string | null): string | null {
+  if (blind === null || blindSaid) return says;
+  blindSaid = true;
+  return says === null ? blind : `${says} ${blind}`;
 }
 
 function framesPhrase(traced: Traced, poses: readonly CarriedPose[]): string {

@@ -40,10 +40,15 @@ export function moveOutline(by: -1 | 1) {
 /** How the loop in hand is carried from now on; without a way the other one. */
 export function carryBy(way?: CarriedBy): string | null {
   const { traced, outline } = current();
-  if (!traced || outline?.kind !== 'loop' || outline.subjectId !== null)
-    return 'Only a loop can be carried by cutting it out; take one in hand first.';
+  if (!traced || !outline) return 'There is no outline in hand.';
+  if (outline.subjectId !== null) return 'A part or hole of a subject is carried with it.';
   const carriedBy = way ?? (outline.carriedBy === 'edge' ? 'cutting' : 'edge');
-  const says = carriedBy === 'edge' ? 'along its edge' : 'by cutting it out';
+  const says =
+    carriedBy === 'edge'
+      ? 'along its edge'
+      : outline.kind === 'loop'
+        ? 'by cutting it out'
+        : 'by cutting out what it lies on';
   edit(`Carry ${outline.name} ${says}`, setOutline(traced.document, outline.id, { carriedBy }));
   return way ? null : `${outline.name} is carried ${says} from now on.`;
 }

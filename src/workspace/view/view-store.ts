@@ -5,8 +5,8 @@ import type { Channel } from '@/core/model/channels';
 import type { Spent } from '@/footage/spent';
 import type { SideJudgement } from '@/core/edge/swept-side';
 
-/** `edit` takes points, `box` shapes them together, `pick` keys a colour, `brush` paints what a subject is; the others draw. */
-export type Tool = 'edit' | 'box' | 'pick' | 'brush' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
+/** `edit` takes points, `box` shapes them together, `pick` keys a colour, `brush` paints what a subject is, `people` takes somebody who was found; the others draw. */
+export type Tool = 'edit' | 'box' | 'pick' | 'brush' | 'people' | 'seam' | 'loop' | 'rectangle' | 'ellipse';
 
 /** How seams and loops are drawn: point by point, along the trail of the pointer, or along the picture's edge from press to press. */
 export type DrawnBy = 'points' | 'freehand' | 'edge';

@@ -1,0 +1,54 @@
+import type { Frames } from '../carry/frames';
+import { type Affine, invert } from '../geometry/affine';
+import type { FoundPerson } from './find-people';
+import { type BorderSide, outerBorder } from './outer-border';
+import { depthsOf } from './prior';
+import { regionShift } from './region-shift';
+import type { SubjectFrame } from './subject-frame';
+import { fewestPoints, subjectLoops, type SubjectLoop } from './subject-outline';
+import { toShotOf } from './subject-pose';
+
+/** Somebody on a frame as the outlines that they may become, six numbers a point, shot px. */
+export interface PersonOutlines {
+  /** About them: the largest part first, then further parts and holes. */
+  loops: SubjectLoop[];
+  /** Down either side, from above the frame to below it. */
+  seams: Record<BorderSide, number[]>;
+  /** The side that comes last as they go; null where they stand. */
+  trailing: BorderSide | null;
+  /** How sure it is that they are somebody, 0 to 1. */
+  sure: number;
+}
+
+/** px of a shot 1280 wide that somebody goes from frame to frame before they are taken to be going anywhere. */
+const going = 0.6;
+
+/**
+ * What somebody who was found may become.
+ *
+ * @param frame on which they were found.
+ * @param shot px.
+ * @returns null where nothing of them is worth a line.
+ */
+export async function personOutlines(
+  { region, sure }: FoundPerson,
+  { frames, subject, toPicture }: { frames: Frames; subject: SubjectFrame; toPicture: Affine },
+  frame: number,
+  shot: { width: number },
+): Promise<PersonOutlines | null> {
+  const toShot = toShotOf(region, subject, toPicture);
+  const loops = subjectLoops(region, toShot, shot.width);
+  const [left, right] = (['left', 'right'] as const).map((side) => outerBorder(region, side, toShot));
+  if (loops.length === 0 || !left || !right) return null;
+  const { small } = region;
+  // The last frame is compared with the one before it.
+  const way = frame + 1 < frames.count ? 1 : -1;
+  const depths = depthsOf(small.inside, small.width, small.height);
+  const other = frame + way >= 0 ? await frames.picture(frame + way) : null;
+  const [dx, dy] = other ? regionShift(await frames.picture(frame), other, depths, small, [0, 0]) : [0, 0];
+  const [a, , c] = invert(toPicture);
+  const right1280 = ((a * dx + c * dy) * way * 1280) / shot.width;
+  const trailing = Math.abs(right1280) < going ? null : right1280 > 0 ? 'left' : 'right';
+  const seam = (line: readonly number[]) => fewestPoints(line, false, shot.width);
+  return { loops, seams: { left: seam(left), right: seam(right) }, trailing, sure };
+}

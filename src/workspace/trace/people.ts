@@ -1,0 +1,198 @@
+import { create } from 'zustand';
+import { drawSubject } from '@/core/actions/subject-actions';
+import { layoutOf, nextOutline } from '@/core/document/plans';
+import { bothViews, type View } from '@/core/compose/scene';
+import { flattenOutline } from '@/core/outline';
+import type { PersonOutlines } from '@/core/subject/person-outlines';
+import type { SubjectLoop } from '@/core/subject/subject-outline';
+import { sentenceOf } from '@/interface/api';
+import { told } from '@/interface/start-worker';
+import { setView, useView } from '../view/view-store';
+import { beginRun, carrierBegun, useCarry } from './carry-store';
+import { edit } from '../session/edit';
+import { current, framePhrase } from '../session/in-hand';
+import { type Traced, tracedNow } from '../session/traced';
+
+/** What a person who is taken becomes. */
+export const personAs = ['trailing', 'leading', 'loop'] as const;
+
+export type PersonAs = (typeof personAs)[number];
+
+/** The people that were found on a frame of a layer's shot. */
+interface Found {
+  layerId: string;
+  /** Source frame. */
+  source: number;
+  people: readonly PersonOutlines[];
+}
+
+interface PeopleState {
+  found: Found | null;
+  /** The one that is pointed at, by index. */
+  pointed: number | null;
+  /** What they become; null: what the plan wants. */
+  becomes: PersonAs | null;
+  /** What came of the last search or press; null: nothing to say. */
+  says: string | null;
+}
+
+export const usePeople = create<PeopleState>(() => ({
+  found: null,
+  pointed: null,
+  becomes: null,
+  says: null,
+}));
+
+const set = usePeople.setState;
+
+/** Takes the tool in hand, and looks for the people on the frame on screen. */
+export async function findPeople(): Promise<string | null> {
+  const { traced, source } = current();
+  if (!traced) return 'Choose an outgoing shot first.';
+  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const { view } = useView.getState();
+  const shared = view === 'result' || (bothViews as readonly View[]).includes(view);
+  setView({ tool: 'people', step: 'Trace', playing: false, ...(shared ? { view: 'plain' } : {}) });
+  set({ found: null, pointed: null, says: null });
+  const what = 'Looking for people';
+  const isWanted = beginRun();
+  useCarry.setState({ under: { what, share: 0 }, says: null });
+  try {
+    const carrier = await carrierBegun();
+    if (!carrier) return 'The page is not ready for this yet; load it again.';
+    const hear = told((share: number) => isWanted() && useCarry.setState({ under: { what, share } }));
+    const people = await carrier.findPeople(traced.shot.id, source, hear);
+    if (!people || tracedNow()?.layer.id !== traced.layer.id || useView.getState().tool !== 'people')
+      return null;
+    set({
+      found: { layerId: traced.layer.id, source, people },
+      says:
+        people.length > 0
+          ? null
+          : 'Nobody is seen on this frame. Go to one on which a person is whole and clear, or paint over what crosses (Ctrl B).',
+    });
+  } catch (error) {
+    set({ says: sentenceOf(error) });
+  } finally {
+    useCarry.setState({ under: null });
+  }
+  return null;
+}
+
+/** Those who were found on the frame on screen; null where nobody was looked for there. */
+export function foundOn(
+  found: Found | null,
+  layerId: string,
+  source: number,
+): readonly PersonOutlines[] | null {
+  return found?.layerId === layerId && found.source === source ? found.people : null;
+}
+
+/** What a person becomes where nobody chose: what the plan wants next. */
+export function becomesNow(traced: Traced, chosen: PersonAs | null): PersonAs {
+  if (chosen) return chosen;
+  const { purpose } = nextOutline(traced.document, traced.layer.id);
+  const edges = layoutOf(traced.document.crossing.plan).edges;
+  const edge = edges.find((each) => each.purpose === purpose);
+  return edge && edge.on !== 'gap' ? edge.on : 'loop';
+}
+
+/** The lines that a person would become, and on which side of them swept ground lies. */
+export function outlinesOf(
+  person: PersonOutlines,
+  as: PersonAs,
+): { loops: SubjectLoop[]; side: 'left' | 'right' } {
+  if (as === 'loop') return { loops: person.loops, side: 'right' };
+  const trailing = person.trailing ?? 'left';
+  const side = as === 'trailing' ? trailing : trailing === 'left' ? 'right' : 'left';
+  // Down a left side what lies outside is on the line's right. Behind a trailing edge that is swept, before a leading one it stays.
+  const outside = side === 'left' ? 'right' : 'left';
+  const inside = side;
+  return {
+    loops: [{ coordinates: person.seams[side], hole: false }],
+    side: as === 'trailing' ? outside : inside,
+  };
+}
+
+/** Whose region a place lies in, by index; the smaller of two. @param place shot px. */
+export function personAt(
+  people: readonly PersonOutlines[],
+  [x, y]: readonly [number, number],
+): number | null {
+  for (let k = people.length - 1; k >= 0; k--)
+    if (isWithin(flattenOutline(people[k].loops[0].coordinates, true, 1, 1), x, y)) return k;
+  return null;
+}
+
+/** Whether a closed line goes round a place (even-odd). */
+function isWithin(line: ArrayLike<number>, x: number, y: number): boolean {
+  let within = false;
+  for (let i = 0, j = line.length - 2; i < line.length; j = i, i += 2)
+    if (
+      line[i + 1] > y !== line[j + 1] > y &&
+      x < ((line[j] - line[i]) * (y - line[i + 1])) / (line[j + 1] - line[i + 1]) + line[i]
+    )
+      within = !within;
+  return within;
+}
+
+/** A press in the picture: takes who is there. @param more whether others are taken after it. */
+export function pressPerson(place: readonly [number, number], more: boolean) {
+  const { traced, source } = current();
+  const people = traced && foundOn(usePeople.getState().found, traced.layer.id, source);
+  if (!people) return;
+  const index = personAt(people, place);
+  if (index === null)
+    set({ says: 'Nobody was found there. Press somebody who is outlined, or paint over them (Ctrl B).' });
+  else takePerson(index, more);
+}
+
+/** Makes an outline of somebody who was found, as one edit, carried by cutting from then on. */
+export function takePerson(index: number, more = false) {
+  const { traced, source } = current();
+  const { found, becomes } = usePeople.getState();
+  const person = traced && foundOn(found, traced.layer.id, source)?.[index];
+  if (!traced || !person) return;
+  const { document, layer, outlines } = traced;
+  const newId = () => crypto.randomUUID();
+  const as = becomesNow(traced, becomes);
+  const { loops, side } = outlinesOf(person, as);
+  const planned = nextOutline(document, layer.id);
+  const number = 1 + outlines.filter(({ name }) => name.startsWith('Person')).length;
+  const subject = {
+    id: newId(),
+    layerId: layer.id,
+    cutsLayerId: planned.cutsLayerId,
+    purpose: planned.purpose,
+    name: planned.name ?? `Person ${number}`,
+    kind: as === 'loop' ? ('loop' as const) : ('seam' as const),
+    sweptSide: side,
+    painted: false,
+    carriedBy: 'cutting' as const,
+  };
+  if (!edit(`Take ${subject.name}, ${framePhrase()}`, drawSubject(document, subject, source, loops, newId)))
+    return;
+  setView({
+    outlineId: subject.id,
+    points: new Set(),
+    sideNote: null,
+    ...(more ? {} : { tool: 'edit' as const }),
+  });
+  const many = loops.reduce((sum, { coordinates }) => sum + coordinates.length / 6, 0);
+  set({
+    pointed: null,
+    says: `${subject.name} taken with ${many} points.`,
+  });
+}
+
+/** Enter: takes who is pointed at, or the only one. */
+export function takePointed(): string | null {
+  const { traced, source } = current();
+  const { found, pointed } = usePeople.getState();
+  const people = traced && foundOn(found, traced.layer.id, source);
+  if (!people || people.length === 0) return 'Nobody was found on this frame.';
+  const index = pointed ?? (people.length === 1 ? 0 : null);
+  if (index === null) return 'Point at one of them first.';
+  takePerson(index);
+  return null;
+}
