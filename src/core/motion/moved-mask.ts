@@ -12,12 +12,12 @@ export function smallLuma(picture: FramePicture): { luma: LumaLevel; share: numb
   return { luma, share: luma.width / picture.width };
 }
 
-/** px about its place within which a sample's like is looked for: the scene's movement is not known finer. */
-const slack = 1;
+/** What stands for a sample that the other picture does not reach: it differs more than any. */
+const unknown = 1e6;
 
 /**
  * How much each sample of a picture differs from another that is laid over it by the scene's movement, 0 to 255: the least
- * within a px about its place. NaN where the other does not reach.
+ * within a sample about its place, as the scene's movement is not known finer. NaN where the other does not reach.
  *
  * @param map from the first picture's px, of its whole size, to the other's.
  */
@@ -26,23 +26,22 @@ export function differenceOver(a: FramePicture, b: FramePicture, map: Affine): F
   const laid = laidOver(smallLuma(b).luma, own, share, map);
   const { width, height, values } = own;
   const out = new Float32Array(width * height).fill(NaN);
-  for (let j = slack; j < height - slack; j++)
-    for (let i = slack; i < width - slack; i++) {
-      const at = j * width + i;
+  const { abs, min } = Math;
+  for (let j = 1; j < height - 1; j++)
+    for (let at = j * width + 1, end = at + width - 2; at < end; at++) {
       const value = values[at];
-      let least = Infinity;
-      for (let row = at - slack * width; row <= at + slack * width; row += width)
-        for (let k = row - slack; k <= row + slack; k++) {
-          const difference = laid[k] > value ? laid[k] - value : value - laid[k];
-          if (difference < least) least = difference;
-        }
+      const [over, below] = [at - width, at + width];
+      const above = min(abs(laid[over - 1] - value), abs(laid[over] - value), abs(laid[over + 1] - value));
+      const beside = min(abs(laid[at - 1] - value), abs(laid[at] - value), abs(laid[at + 1] - value));
+      const under = min(abs(laid[below - 1] - value), abs(laid[below] - value), abs(laid[below + 1] - value));
+      const least = min(above, beside, under);
       // Where nothing about it is known.
-      if (least < Infinity) out[at] = least;
+      if (least < unknown / 2) out[at] = least;
     }
   return out;
 }
 
-/** A picture's luma at the places of another's samples; NaN where it does not reach. */
+/** A picture's luma at the places of another's samples; {@link unknown} where it does not reach. */
 function laidOver(luma: LumaLevel, { width, height }: LumaLevel, share: number, map: Affine): Float32Array {
   const out = new Float32Array(width * height);
   const [a, b, c, d, e, f] = map;
@@ -52,7 +51,7 @@ function laidOver(luma: LumaLevel, { width, height }: LumaLevel, share: number, 
     let [u, v] = [(a * (0.5 / share) + c * y + e) * share, (b * (0.5 / share) + d * y + f) * share];
     for (let i = 0; i < width; i++, at++, u += a, v += b) {
       const inside = u >= 1 && v >= 1 && u <= luma.width - 1 && v <= luma.height - 1;
-      out[at] = inside ? lumaAt(luma, u, v) : NaN;
+      out[at] = inside ? lumaAt(luma, u, v) : unknown;
     }
   }
   return out;

@@ -134,8 +134,9 @@ async function* carriedFrom(
     const { small } = region;
     const picture = await frames.picture(frame);
     const before = await frames.picture(frame - direction);
-    gone = regionShift(before, picture, depthsOf(small.inside, small.width, small.height), small, gone);
-    const palette = mixed(first, subject.paletteOf(region));
+    const depths = depthsOf(small.inside, small.width, small.height);
+    gone = regionShift(before, picture, depths, small, gone);
+    const palette = mixed(first, subject.paletteOf(region, depths));
     const moved = shiftedBy(small, gone, subject.width);
     const { expected, seen } = opens
       ? await opens(moved, frame, frame - direction)

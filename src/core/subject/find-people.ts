@@ -18,10 +18,10 @@ const mostLooks = 16;
 /** Share of a patch, or of what the close look sees, that must lie in the other for it to be somebody. */
 const confirmedFrom = 0.5;
 /**
- * Margins of squares about somebody, see people.ts, and the mean share inside that all must show: closely, a flower pot is taken for
+ * Margins of further squares about somebody, see people.ts, and the mean share inside that all must show: closely, a flower pot is taken for
  * somebody too, but hardly in all of them (from the bench's walkers and the demo's shots).
  */
-const [margins, seenFrom] = [[1.25, 1.6, 2.2, 3], 0.86];
+const [margins, seenFrom] = [[3, 2.2, 1.25], 0.86];
 /** The mean share inside of what was cut that it must have in the end. */
 const sureFrom = 0.85;
 /** Share of two people that both have, and of one that lies in the other, from which on they are one. */
@@ -85,7 +85,9 @@ export async function findPeople(
 }
 
 function sizeOf(mask: Uint8Array): number {
-  return mask.reduce((sum, value) => sum + value, 0);
+  let size = 0;
+  for (let at = 0; at < mask.length; at++) size += mask[at];
+  return size;
 }
 
 /** Whether two regions are of one person: they share most, or one lies in the other. */
@@ -130,13 +132,18 @@ function patchesFrom(
   shares: Float32Array,
   { width, height }: { width: number; height: number },
 ): Uint8Array[] {
-  const mask = Uint8Array.from(shares, (share) => (share >= isFrom ? 1 : 0));
+  const mask = new Uint8Array(shares.length);
+  for (let at = 0; at < mask.length; at++) if (shares[at] >= isFrom) mask[at] = 1;
   const { of, value, size } = patchesOf(mask, width, height);
   return size
     .map((own, k) => ({ own, k }))
     .filter(({ own, k }) => value[k] === 1 && own >= leastSize * width * height)
     .sort((a, b) => b.own - a.own)
-    .map(({ k }) => Uint8Array.from(of, (other) => (other === k ? 1 : 0)));
+    .map(({ k }) => {
+      const patch = new Uint8Array(mask.length);
+      for (let at = 0; at < patch.length; at++) if (of[at] === k) patch[at] = 1;
+      return patch;
+    });
 }
 
 /** What is seen of a patch in a square of its own; null where nobody is. */

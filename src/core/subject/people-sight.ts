@@ -2,9 +2,9 @@ import type { FramePicture } from '../picture/frame-picture';
 import { peopleIn, type PeopleNetwork, sharesOnGrid, squareAbout } from './people';
 
 /** Share of what is expected that must be a person, on average, for somebody to be there. */
-const somebodyFrom = 0.15;
+const somebodyFrom = 0.4;
 /** Looks without anybody after which it is asked less often, and every how many frames then. */
-const [patience, seldom] = [2, 12];
+const [patience, seldom] = [3, 8];
 
 /** Where people are about a subject that is carried; it asks less often where there is nobody. */
 export class PeopleSight {

@@ -1,7 +1,6 @@
 import { yuvToRgb } from '../colour/matrix';
 import type { Rectangle } from '../geometry/rectangle';
 import type { FramePicture } from '../picture/frame-picture';
-import { bilinear } from '../picture/planes';
 import { colourGrid } from './colour-grid';
 
 /** A small network that says where people are in a picture. */
@@ -45,27 +44,54 @@ export function networkInput(
 ): Float32Array {
   const step = Math.min((x1 - x0) / width, (y1 - y0) / height);
   const level = Math.max(0, Math.floor(Math.log2(Math.max(1, step))));
-  const { width: gw, height: gh, y, u, v } = colourGrid(picture, level);
+  const { width: gw, height: gh, y, u, v } = gridOf(picture, level);
   const [sx, sy] = [gw / picture.width, gh / picture.height];
   const m = yuvToRgb(picture.planes.colour);
   const rgb = new Float32Array(3 * width * height);
+  // Where the samples of a row lie between those of the grid.
+  const columns = placesAlong(width, gw, (i) => (x0 + ((i + 0.5) * (x1 - x0)) / width) * sx - 0.5);
+  const rows = placesAlong(height, gh, (j) => (y0 + ((j + 0.5) * (y1 - y0)) / height) * sy - 0.5);
   for (let j = 0, o = 0; j < height; j++) {
-    const gy = (y0 + ((j + 0.5) * (y1 - y0)) / height) * sy - 0.5;
+    const [top, low] = [rows.at[j] * gw, rows.next[j] * gw];
+    const fy = rows.share[j];
     for (let i = 0; i < width; i++) {
-      const gx = (x0 + ((i + 0.5) * (x1 - x0)) / width) * sx - 0.5;
-      const [a, b, c] = [
-        bilinear(y, gw, gh, gx, gy),
-        bilinear(u, gw, gh, gx, gy),
-        bilinear(v, gw, gh, gx, gy),
-      ];
-      for (let row = 0; row < 12; row += 4)
-        rgb[o++] = Math.min(
-          1,
-          Math.max(0, (m[row] * a + m[row + 1] * b + m[row + 2] * c + m[row + 3]) / 255),
-        );
+      const [left, right] = [columns.at[i], columns.next[i]];
+      const fx = columns.share[i];
+      const [w00, w10] = [(1 - fx) * (1 - fy), fx * (1 - fy)];
+      const [w01, w11] = [(1 - fx) * fy, fx * fy];
+      const [p, q, r, s] = [top + left, top + right, low + left, low + right];
+      const a = w00 * y[p] + w10 * y[q] + w01 * y[r] + w11 * y[s];
+      const b = w00 * u[p] + w10 * u[q] + w01 * u[r] + w11 * u[s];
+      const c = w00 * v[p] + w10 * v[q] + w01 * v[r] + w11 * v[s];
+      for (let row = 0; row < 12; row += 4) {
+        const value = (m[row] * a + m[row + 1] * b + m[row + 2] * c + m[row + 3]) / 255;
+        rgb[o++] = value < 0 ? 0 : value > 1 ? 1 : value;
+      }
     }
   }
   return rgb;
+}
+
+/** Whole places, those after them and the shares between, the border's repeated. */
+function placesAlong(count: number, length: number, place: (k: number) => number) {
+  const [at, next] = [new Int32Array(count), new Int32Array(count)];
+  const share = new Float32Array(count);
+  for (let k = 0; k < count; k++) {
+    const own = Math.min(length - 1, Math.max(0, place(k)));
+    at[k] = Math.floor(own);
+    next[k] = Math.min(length - 1, at[k] + 1);
+    share[k] = own - at[k];
+  }
+  return { at, next, share };
+}
+
+/** A picture's colours at the size that was asked for last: the same picture is looked at in many parts. */
+let last: { picture: FramePicture; level: number; grid: ReturnType<typeof colourGrid> } | null = null;
+
+function gridOf(picture: FramePicture, level: number) {
+  if (last?.picture !== picture || last.level !== level)
+    last = { picture, level, grid: colourGrid(picture, level) };
+  return last.grid;
 }
 
 /**
@@ -86,9 +112,11 @@ export function sharesOnGrid(
     shares,
   } of views) {
     const [sx, sy] = [width / (x1 - x0), height / (y1 - y0)];
-    for (let j = 0, at = 0; j < grid.height; j++) {
+    const [first, end] = [(x0 * grid.width) / size.width, (x1 * grid.width) / size.width];
+    const [from, to] = [Math.max(0, Math.floor(first)), Math.min(grid.width, Math.ceil(end))];
+    for (let j = 0; j < grid.height; j++) {
       const v = (((j + 0.5) * size.height) / grid.height - y0) * sy;
-      for (let i = 0; i < grid.width; i++, at++) {
+      for (let i = from, at = j * grid.width + from; i < to; i++, at++) {
         const u = (((i + 0.5) * size.width) / grid.width - x0) * sx;
         if (u < 0 || v < 0 || u > width || v > height) continue;
         const share = between(shares, width, height, u - 0.5, v - 0.5);

@@ -167,10 +167,9 @@ export class SubjectFrame {
     return { depths: depthsOf(inside, width, height), palette };
   }
 
-  /** The colours of a region of this frame, and of what is about it. */
-  paletteOf({ small }: CutRegion): Palette {
+  /** The colours of a region of this frame, and of what is about it. @param depths of its small grid, where they are known. */
+  paletteOf({ small }: CutRegion, depths = depthsOf(small.inside, small.width, small.height)): Palette {
     const { grid } = this.levels[0];
-    const depths = depthsOf(small.inside, grid.width, grid.height);
     const rests = restsOf(new Uint8Array(depths.length), depths, grid);
     return { inside: coloursAt(grid, rests?.inside ?? []), outside: coloursAt(grid, rests?.outside ?? []) };
   }
