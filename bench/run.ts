@@ -11,6 +11,7 @@ import { benchLarge } from './large';
 import { benchLargeExport } from './large-export';
 import { benchMatte } from './matte';
 import { benchMoving } from './moving';
+import { benchPeople } from './people';
 import { benchSaving } from './saving';
 import { benchSound } from './sound';
 import { benchSubjects } from './subjects';
@@ -35,6 +36,7 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   findings: benchFindings,
   trail: benchTrail,
   subjects: benchSubjects,
+  people: benchPeople,
 };
 /** `npm run bench -- kills [ROUNDS]`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {

@@ -5,38 +5,19 @@ import type { PoseRow } from '@/core/document/tables';
 import { flattenOutline } from '@/core/outline';
 import { filledBy } from '@/core/subject/prior';
 import { shareOfBoth } from '@/core/subject/share-of-both';
-import { newCrossing, openCrossing, saved, screenOf, shownFrame, storedCrossing } from './support';
+import {
+  gardenersBack,
+  jump,
+  newCrossing,
+  offTruth,
+  openCrossing,
+  saved,
+  screenOf,
+  shownFrame,
+  storedCrossing,
+} from './support';
 
-/** The demo's own truth: where the gardener's back is in each frame, by rows. */
-const { rows, edges } = JSON.parse(readFileSync('demo/footage/gardener-edge.json', 'utf8')) as {
-  rows: number[];
-  edges: (number | null)[][];
-};
-
-async function jump(page: Page, frame: number) {
-  await page.keyboard.type(String(frame));
-  await page.keyboard.press('Enter');
-  await shownFrame(page, frame);
-}
-
-/** Median and 95th percentile of a pose's distances from the truth, px, across. */
-function offTruth({ frame, coordinates }: PoseRow): [median: number, p95: number] {
-  const line = flattenOutline(coordinates, false, 1, 0.1);
-  const off: number[] = [];
-  for (const [k, y] of rows.entries()) {
-    const x = edges[frame][k];
-    if (x === null || y < 20 || y > 700) continue;
-    for (let i = 2; i < line.length; i += 2) {
-      const [low, high] = [Math.min(line[i - 1], line[i + 1]), Math.max(line[i - 1], line[i + 1])];
-      if (y < low || y > high || high === low) continue;
-      const share = (y - line[i - 1]) / (line[i + 1] - line[i - 1]);
-      off.push(Math.abs(line[i - 2] + (line[i] - line[i - 2]) * share - x));
-      break;
-    }
-  }
-  off.sort((a, b) => a - b);
-  return [off[off.length >> 1], off[Math.floor(0.95 * off.length)]];
-}
+const { rows, edges } = gardenersBack;
 
 const idle = (page: Page) =>
   expect(page.getByLabel('Carry', { exact: true }).getByRole('progressbar')).toHaveCount(0, {

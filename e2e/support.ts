@@ -5,6 +5,8 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { JobListing, OpenedCrossing, ShotListing, ShotMedia } from '@/wire/answers';
+import type { PoseRow } from '@/core/document/tables';
+import { flattenOutline } from '@/core/outline';
 import type { Harness } from './harness';
 
 export const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
@@ -169,4 +171,36 @@ export async function startServer(
     )
     .toBe(200);
   return server;
+}
+
+/** The demo's own truth: where the gardener's back is in each frame, by rows. */
+export const gardenersBack = JSON.parse(readFileSync('demo/footage/gardener-edge.json', 'utf8')) as {
+  rows: number[];
+  edges: (number | null)[][];
+};
+
+export async function jump(page: Page, frame: number) {
+  await page.keyboard.type(String(frame));
+  await page.keyboard.press('Enter');
+  await shownFrame(page, frame);
+}
+
+/** Median and 95th percentile of a pose's distances from the truth, px, across. */
+export function offTruth({ frame, coordinates }: PoseRow): [median: number, p95: number] {
+  const line = flattenOutline(coordinates, false, 1, 0.1);
+  const { rows, edges } = gardenersBack;
+  const off: number[] = [];
+  for (const [k, y] of rows.entries()) {
+    const x = edges[frame][k];
+    if (x === null || y < 20 || y > 700) continue;
+    for (let i = 2; i < line.length; i += 2) {
+      const [low, high] = [Math.min(line[i - 1], line[i + 1]), Math.max(line[i - 1], line[i + 1])];
+      if (y < low || y > high || high === low) continue;
+      const share = (y - line[i - 1]) / (line[i + 1] - line[i - 1]);
+      off.push(Math.abs(line[i - 2] + (line[i] - line[i - 2]) * share - x));
+      break;
+    }
+  }
+  off.sort((a, b) => a - b);
+  return [off[off.length >> 1], off[Math.floor(0.95 * off.length)]];
 }

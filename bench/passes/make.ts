@@ -7,22 +7,30 @@ import path from 'node:path';
 import { passes } from './passes';
 import { drawScene, fps, height, type Scene, width } from './scene';
 import { gaps } from './gaps';
+import { people } from './people';
 import type { Pass } from './shapes';
 import { type Subject, subjects } from './subjects';
 
-/** The folder of all passes, drawn. Drawing takes minutes: what was drawn from the same description is taken again. */
-export async function drawnPasses(): Promise<string> {
+/** The folder of passes, drawn: all, or those named. Drawing takes minutes: what was drawn from the same description is taken again. */
+export async function drawnPasses(
+  names: readonly string[] = passes.map(({ name }) => name),
+): Promise<string> {
   const place = path.join(
     os.tmpdir(),
     `kiv-passes-${drawnFrom('passes.ts', 'passes-apart.ts', 'shapes.ts')}`,
   );
-  for (const pass of passes) await makePass(pass, place);
+  for (const pass of passes) if (names.includes(pass.name)) await makePass(pass, place);
   return place;
 }
 
 /** The folder of all subjects, drawn likewise, a clip each. */
 export function drawnSubjects(): Promise<string> {
   return drawnAll(subjects, 'subjects', 107);
+}
+
+/** The folder of the people put together by chance, drawn likewise. */
+export function drawnPeople(): Promise<string> {
+  return drawnAll(people, 'people', 307);
 }
 
 /** The folder of all gaps, drawn likewise. */

@@ -31,7 +31,8 @@ interface Part {
 function capsule(x: number, y: number, [ax, ay]: number[], [bx, by]: number[], radius: number) {
   const [dx, dy] = [bx - ax, by - ay];
   const share = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)));
-  return Math.hypot(x - ax - share * dx, y - ay - share * dy) - radius;
+  const [ex, ey] = [x - ax - share * dx, y - ay - share * dy];
+  return Math.sqrt(ex * ex + ey * ey) - radius;
 }
 
 const ellipse = (x: number, y: number, rx: number, ry: number) =>
@@ -41,12 +42,13 @@ const ellipse = (x: number, y: number, rx: number, ry: number) =>
 const reach = 540;
 
 /** A subject of parts that lie one over the other before a ground; `moved` takes the world's px to the subject's own. */
-function subject(
+export function subject(
   about: Pick<Subject, 'name' | 'what' | 'apart'>,
   frames: number,
   ground: { texture: TextureName; dye?: Parameters<typeof textureOf>[2]; camera?(t: number): Camera },
   moved: (x: number, y: number, t: number) => readonly [number, number],
   parts: readonly Part[],
+  extent?: Layer['extent'],
 ): Subject {
   return {
     ...about,
@@ -62,6 +64,7 @@ function subject(
             return far ? 100 : distance(u, v, t);
           },
           softness,
+          extent,
         });
       const camera = ground.camera ?? (() => still);
       return {
@@ -84,26 +87,47 @@ const sway =
     zoom: 1,
   });
 
+/** What was made last for either way, as long as the moment is the same. */
+function lastOf<T>(make: (way: number, t: number) => T): (way: number, t: number) => T {
+  const kept = new Map<number, { t: number; made: T }>();
+  return (way, t) => {
+    const own = kept.get(way);
+    if (own?.t === t) return own.made;
+    const made = make(way, t);
+    kept.set(way, { t, made });
+    return made;
+  };
+}
+
 /** Someone from head to foot who walks, arms and legs swinging; (0, 0) is the hip. */
-function person(seed: number, pace: number, coat: Part['dye'], trousers: Part['dye']): Part[] {
+export function person(seed: number, pace: number, coat: Part['dye'], trousers: Part['dye']): Part[] {
   const swing = (t: number) => Math.sin(pace * t);
-  const leg = (x: number, y: number, way: number, t: number) => {
+  // Joints by moment: they are asked for at every px.
+  const legs = lastOf((way: number, t: number) => {
     const a = 0.42 * way * swing(t);
     const knee = [120 * Math.sin(a), 115 * Math.cos(a)];
     const foot = [knee[0] + 110 * Math.sin(a - 0.25), knee[1] + 115 * Math.cos(a - 0.25)];
+    return { hip: [0, 0], knee, foot, toe: [foot[0] + 34, foot[1] + 6] };
+  });
+  const leg = (x: number, y: number, way: number, t: number) => {
+    if (y < -34 || Math.abs(x) > 300) return 100;
+    const { hip, knee, foot, toe } = legs(way, t);
     return Math.min(
-      capsule(x, y, [0, 0], knee, 34),
+      capsule(x, y, hip, knee, 34),
       capsule(x, y, knee, foot, 27),
-      capsule(x, y, foot, [foot[0] + 34, foot[1] + 6], 17),
+      capsule(x, y, foot, toe, 17),
     );
   };
-  const arm = (x: number, y: number, way: number, t: number) => {
+  const arms = lastOf((way: number, t: number) => {
     const a = -0.55 * way * swing(t);
     const elbow = [10 + 85 * Math.sin(a), -170 + 85 * Math.cos(a)];
-    return Math.min(
-      capsule(x, y, [10, -170], elbow, 22),
-      capsule(x, y, elbow, [elbow[0] + 75 * Math.sin(a + 0.5), elbow[1] + 75 * Math.cos(a + 0.5)], 18),
-    );
+    const hand = [elbow[0] + 75 * Math.sin(a + 0.5), elbow[1] + 75 * Math.cos(a + 0.5)];
+    return { shoulder: [10, -170], elbow, hand };
+  });
+  const arm = (x: number, y: number, way: number, t: number) => {
+    if (y < -200 || y > 60 || Math.abs(x) > 220) return 100;
+    const { shoulder, elbow, hand } = arms(way, t);
+    return Math.min(capsule(x, y, shoulder, elbow, 22), capsule(x, y, elbow, hand, 18));
   };
   return [
     { texture: 'cloth', seed, dye: coat, distance: (x, y, t) => arm(x, y, -1, t) },
@@ -176,7 +200,7 @@ const fringe =
     return (Math.hypot(x, 0.85 * y) - radius - 13 * out) * 0.6;
   };
 
-const going =
+export const going =
   (x0: number, y0: number, dx: number, dy: number) =>
   (x: number, y: number, t: number): [number, number] => [x - x0 - dx * t, y - y0 - dy * t];
 

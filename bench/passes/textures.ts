@@ -23,7 +23,7 @@ export interface Dye {
 
 /** A texture by name: four old photographs (fixtures/README.md), mirrored so that they repeat, and four drawn ones. */
 export async function textureOf(name: TextureName, seed: number, dye: Dye = {}): Promise<Texture> {
-  const plain = photographs.has(name) ? await photograph(name) : drawn(name, seed);
+  const plain = await plainOf(name, seed);
   const { colour = [1, 1, 1], contrast = 1, lift = 0 } = dye;
   const means = [0, 1, 2].map((c) => {
     let sum = 0;
@@ -35,6 +35,19 @@ export async function textureOf(name: TextureName, seed: number, dye: Dye = {}):
     plain.values[i] = clamp((means[c] + (plain.values[i] - means[c]) * contrast) * colour[c] + lift);
   }
   return plain;
+}
+
+/** Textures that were drawn last, without dye. */
+const last = new Map<string, Texture>();
+const mostKept = 12;
+
+/** A texture without dye, which may be changed. */
+async function plainOf(name: TextureName, seed: number): Promise<Texture> {
+  const key = `${name} ${photographs.has(name) ? 0 : seed}`;
+  const kept = last.get(key) ?? (photographs.has(name) ? await photograph(name) : drawn(name, seed));
+  last.set(key, kept);
+  if (last.size > mostKept) last.delete(last.keys().next().value!);
+  return { ...kept, values: kept.values.slice() };
 }
 
 async function photograph(name: string): Promise<Texture> {

@@ -1,4 +1,4 @@
-import { cutHeight, cutWidth, height, width } from './walkers';
+import { cutHeight, cutWidth, enlarged, height, width } from './walkers';
 
 /** Samples of a truth that are judged: all but those at its own border, which is true to about a pixel only. */
 export function judgedOf(truth: Uint8Array): Uint8Array {
@@ -35,4 +35,11 @@ export function atFilmSize(mask: Uint8Array, from: { width: number; height: numb
   return out;
 }
 
-export const size = { width, height };
+/** A mask at the film's px at the size of its enlargement. */
+export function largeOf(mask: Uint8Array): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let j = 0; j < height; j++)
+    for (let i = 0; i < width; i++)
+      out[j * width + i] = mask[Math.floor(j / enlarged) * cutWidth + Math.floor(i / enlarged)];
+  return out;
+}

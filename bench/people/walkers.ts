@@ -37,9 +37,15 @@ export interface Passage {
 
 /** A passage as footage, with a mask of its walker for each frame. */
 export interface Walk extends Frames {
-  planes: PicturePlanes[];
+  pictures: FramePicture[];
   /** At the film's own px, `cutWidth` × `cutHeight`; null where the walker cannot be told from another. */
   truths: (Uint8Array | null)[];
+}
+
+/** A passage as it is kept. */
+interface KeptWalk {
+  planes: PicturePlanes[];
+  truths: Walk['truths'];
 }
 
 /** All passages one by one, made once and kept in the machine's folder for what is temporary. */
@@ -57,11 +63,11 @@ export async function* walks(): AsyncGenerator<Passage & Walk> {
       mkdirSync(kept, { recursive: true });
       writeFileSync(file, serialize({ planes, truths }));
     }
-    const { planes, truths } = deserialize(readFileSync(file)) as Pick<Walk, 'planes' | 'truths'>;
+    const { planes, truths } = deserialize(readFileSync(file)) as KeptWalk;
     const pictures = planes.map((each) => new FramePicture(each));
     yield {
       ...passage,
-      planes,
+      pictures,
       truths,
       count: planes.length,
       picture: (k) => Promise.resolve(pictures[k]),
@@ -102,7 +108,7 @@ export class WalkerFilm {
   }
 
   /** A passage's pictures and masks. */
-  walk({ left, top, frames: [first, last], on: [x, y] }: Passage): Pick<Walk, 'planes' | 'truths'> {
+  walk({ left, top, frames: [first, last], on: [x, y] }: Passage): KeptWalk {
     const planes: PicturePlanes[] = [];
     const truths: Walk['truths'] = [];
     let course: Course = { mask: new Uint8Array(filmWidth * filmHeight), size: 0, way: [0, 0] };

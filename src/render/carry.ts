@@ -2,6 +2,7 @@ import { type CarriedPose, type CarryEnd, type CarryJob, carryPoses } from '@/co
 import { Followings } from '@/core/carry/between';
 import type { NoFirst } from '@/core/begin/beginning';
 import { type FirstGap, firstGap } from '@/core/begin/first-gap';
+import { firstPerson, type PersonSeam } from '@/core/begin/first-person';
 import { type FirstSeam, firstSeam, type SeamBeginning } from '@/core/begin/first-seam';
 import type { Frames } from '@/core/carry/frames';
 import { settled } from '@/core/carry/settle';
@@ -71,15 +72,21 @@ export class Carrier {
     return carryPoses(frames, job, toPicture, goOn, await followings);
   }
 
-  /** The first seam that a shot's movement shows within some of its frames; a name for why there is none; null when it was stopped. */
+  /** The first seam that a shot's movement, or somebody in it, shows within some of its frames; a name for why there is none; null when it was stopped. */
   begin(
     shotId: string,
     { within, edge }: Pick<SeamBeginning, 'within' | 'edge'>,
     told: (share: number) => void,
-  ): Promise<FirstSeam | NoFirst | null> {
-    return this.first(shotId, told, (frames, shot, toPicture, goOn) =>
-      firstSeam(frames, shot, { within, edge, toPicture }, goOn),
-    );
+  ): Promise<FirstSeam | PersonSeam | NoFirst | null> {
+    return this.first(shotId, told, async (frames, shot, toPicture, goOn) => {
+      const beginning = { within, edge, toPicture };
+      const moving = await firstSeam(frames, shot, beginning, (share) => goOn(share / 2));
+      if (moving === null || (await this.people.blind()) !== null) return moving;
+      const seam = typeof moving === 'string' ? null : moving;
+      const half = (share: number) => goOn((1 + share) / 2);
+      const person = await firstPerson(frames, shot, beginning, this.people, seam, half);
+      return person === undefined ? null : (person ?? moving);
+    });
   }
 
   /** The gap that opens within some of a shot's frames, as {@link begin} does. */

@@ -10,7 +10,7 @@ async function load(): Promise<CompiledModel> {
   // Told where its file is: by itself it looks beside this worker's own.
   const locateFile = (name: string) => `${served}${name}`;
   // What it says of accelerators that it does without is no error.
-  const quietly = (...said: unknown[]) => console.debug(...said);
+  const quietly = () => {};
   Object.assign(self, { Module: { locateFile, print: quietly, printErr: quietly } });
   console.warn = quietly;
   await loadLiteRt(served);

@@ -32,6 +32,8 @@ export interface FoundFirst extends First {
   frame: number;
   /** Six numbers a point, shot px; the ground lies on a seam's right. */
   coordinates: readonly number[];
+  /** Whether it lies on somebody. */
+  person?: boolean;
 }
 
 /** Draws first outlines, as one edit; names are those that were meant, or counted. */
@@ -43,7 +45,7 @@ export function drawFirsts(
 ): RowChange[] {
   const changes: RowChange[] = [];
   let after = document;
-  for (const { id, on, meant, frame, coordinates } of firsts) {
+  for (const { id, on, meant, frame, coordinates, person } of firsts) {
     const kind = on === 'gap' ? 'loop' : 'seam';
     const alike = Object.values(after.outlines).filter((row) => row.layerId === layerId && row.kind === kind);
     const drawn = drawOutline(
@@ -55,8 +57,8 @@ export function drawFirsts(
         cutsLayerId: meant?.cutsLayerId ?? null,
         name: meant?.name ?? `${kind === 'seam' ? 'Seam' : 'Loop'} ${alike.length + 1}`,
         kind,
-        // What opens changes its shape as no edge that goes along does.
-        carriedBy: kind === 'loop' ? 'cutting' : 'edge',
+        // What opens changes its shape as no edge that goes along does, and so does somebody who walks.
+        carriedBy: kind === 'loop' || person ? 'cutting' : 'edge',
         // Swept is ground that is laid bare, not ground that something comes over.
         sweptSide: on === 'leading' ? 'left' : 'right',
         points: pointIds(coordinates.length / N, newId),

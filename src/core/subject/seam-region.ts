@@ -12,7 +12,7 @@ import { toShotOf } from './subject-pose';
 import type { Stroke } from './strokes';
 
 /** Share of the shot's width within which a region's border lies along a seam, on average, for it to be the seam's. */
-const nearFrom = 0.04;
+export const nearFrom = 0.04;
 /** Code values from which on a sample moves, samples by which gaps between such are closed, and least share of the grid of what moves. */
 const [movesFrom, closing, leastMoving] = [8, 3, 0.004];
 /** Largest patches that move which are looked at. */
@@ -50,21 +50,15 @@ export async function seamRegion(
   },
   { frame, coordinates }: { frame: number; coordinates: readonly number[] },
 ): Promise<SeamRegion | null> {
-  const nearest = (regions: readonly CutRegion[], within: number): SeamRegion | null => {
-    let [best, least] = [null as SeamRegion | null, within];
-    for (const region of regions)
-      for (const side of ['left', 'right'] as const) {
-        const line = outerBorder(region, side, toShotOf(region, subject, toPicture));
-        const far = line ? meanDistance(line, coordinates) : Infinity;
-        if (far < least) [best, least] = [{ region, side }, far];
-      }
-    return best;
+  const within = nearFrom * shotWidth;
+  const nearest = (regions: readonly CutRegion[], most: number): SeamRegion | null => {
+    const found = nearestBorder(regions, subject, toPicture, coordinates);
+    return found && found.far < most ? found : null;
   };
   if (strokes.some(({ mark }) => mark === 'this')) {
     const region = subject.cut({ strokes, prior: null, toPicture });
     return region && nearest([region], Infinity);
   }
-  const within = nearFrom * shotWidth;
   if (network) {
     const people = await findPeople(await frames.picture(frame), subject, network, toPicture);
     const found = nearest(
@@ -74,6 +68,23 @@ export async function seamRegion(
     if (found) return found;
   }
   return nearest(movingRegions(subject, toPicture), within);
+}
+
+/** The region, and its side, whose border lies nearest along a seam, and how far, px of the shot; null where there is none. */
+export function nearestBorder(
+  regions: readonly CutRegion[],
+  subject: SubjectFrame,
+  toPicture: Affine,
+  coordinates: readonly number[],
+): (SeamRegion & { far: number }) | null {
+  let best: (SeamRegion & { far: number }) | null = null;
+  for (const region of regions)
+    for (const side of ['left', 'right'] as const) {
+      const line = outerBorder(region, side, toShotOf(region, subject, toPicture));
+      const far = line ? meanDistance(line, coordinates) : Infinity;
+      if (far < (best?.far ?? Infinity)) best = { region, side, far };
+    }
+  return best;
 }
 
 /** What moves otherwise than the scene, as regions, the largest first. */
