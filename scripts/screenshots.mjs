@@ -68,6 +68,13 @@ try {
   await page.waitForTimeout(500);
   await page.mouse.move(...placed(302, 450), { steps: 4 });
   await take('tracing');
+  // Somebody found, and pointed at.
+  await page.keyboard.press('Escape');
+  await goTo(62);
+  await page.keyboard.press('Control+i');
+  await page.getByRole('button', { name: /^Take person 1/ }).waitFor({ timeout: 60_000 });
+  await page.mouse.move(...placed(620, 420), { steps: 4 });
+  await take('people');
   // The same by strokes: over the gardener, and over what he is not.
   await page.keyboard.press('Escape');
   await goTo(58);
@@ -114,8 +121,6 @@ try {
   await page.getByText('Exported.').waitFor({ timeout: 60_000 });
   await page.keyboard.press('r');
   await take('export');
-  await page.keyboard.press('?');
-  await take('keys');
   await page.goto(`${origin}/exports`);
   await take('exports');
   await page.evaluate(() => localStorage.setItem('kiv-look', 'dim'));

@@ -30,19 +30,29 @@ export function poseAnew(
     pose = fitOutline(line, within, closed);
   }
   if (pose.length > coordinates.length || pose.length < 2 * N) return null;
-  while (pose.length < coordinates.length) pose = insertPoint(pose, longestSide(pose, closed), 0.5);
+  while (pose.length < coordinates.length) pose = insertPoint(pose, longestSide(pose, closed).side, 0.5);
   const rounded = pose.map((value) => Math.round(value * 1000) / 1000);
   return closed ? countedAs(rounded, coordinates) : rounded;
 }
 
-function longestSide(pose: readonly number[], closed: boolean): number {
+/** A pose with points in the middles of its sides until none is longer, so that it can follow what is straight only now. @param most px. */
+export function withoutLongSides(coordinates: readonly number[], closed: boolean, most: number): number[] {
+  let pose = coordinates.slice();
+  for (;;) {
+    const { side, length } = longestSide(pose, closed);
+    if (length <= most) return pose.map((value) => Math.round(value * 1000) / 1000);
+    pose = insertPoint(pose, side, 0.5);
+  }
+}
+
+function longestSide(pose: readonly number[], closed: boolean): { side: number; length: number } {
   let [longest, most] = [0, -1];
   for (let s = 0; s < segmentCount(pose, closed); s++) {
     const cubic = segmentCubic(pose, s);
     const length = hypot(cubic[6] - cubic[0], cubic[7] - cubic[1]);
     if (length > most) [longest, most] = [s, length];
   }
-  return longest;
+  return { side: longest, length: most };
 }
 
 /** A closed pose counted from the point from which its points lie nearest to another's. */

@@ -1,5 +1,6 @@
 import type { Frames } from '../carry/frames';
 import { type Affine, invert } from '../geometry/affine';
+import { withoutLongSides } from '../outline/pose-anew';
 import type { FoundPerson } from './find-people';
 import { type BorderSide, outerBorder } from './outer-border';
 import { depthsOf } from './prior';
@@ -20,6 +21,8 @@ export interface PersonOutlines {
   sure: number;
 }
 
+/** Longest side of a seam as a share of its whole height. */
+const sidesAbout = 0.07;
 /** px of a shot 1280 wide that somebody goes from frame to frame before they are taken to be going anywhere. */
 const going = 0.6;
 
@@ -49,6 +52,14 @@ export async function personOutlines(
   const [a, , c] = invert(toPicture);
   const right1280 = ((a * dx + c * dy) * way * 1280) / shot.width;
   const trailing = Math.abs(right1280) < going ? null : right1280 > 0 ? 'left' : 'right';
-  const seam = (line: readonly number[]) => fewestPoints(line, false, shot.width);
+  // Legs that are together now will part.
+  const most = sidesAbout * lengthOf(left);
+  const seam = (line: readonly number[]) =>
+    withoutLongSides(fewestPoints(line, false, shot.width), false, most);
   return { loops, seams: { left: seam(left), right: seam(right) }, trailing, sure };
+}
+
+/** How tall a border is without the ends that only run on. */
+function lengthOf(border: readonly number[]): number {
+  return Math.hypot(border[border.length - 4] - border[2], border[border.length - 3] - border[3]);
 }
