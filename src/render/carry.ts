@@ -184,6 +184,16 @@ export class Carrier {
     });
   }
 
+  /** Who has their border along a seam on a frame; null where nobody has, or something else was asked meanwhile. */
+  async personAt(
+    shotId: string,
+    at: { frame: number; coordinates: readonly number[] },
+  ): ReturnType<SubjectCutter['personAt']> {
+    const { run } = this;
+    if ((await this.people.blind()) !== null) return null;
+    return this.subjects.personAt(shotId, at, this.people, () => run === this.run);
+  }
+
   /**
    * Outlines about what is white in a shot that is a matte, on some of its frames.
    *

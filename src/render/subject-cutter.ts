@@ -5,6 +5,7 @@ import { findPeople } from '@/core/subject/find-people';
 import type { PeopleNetwork } from '@/core/subject/people';
 import { type PersonOutlines, personOutlines } from '@/core/subject/person-outlines';
 import { poseAlong } from '@/core/outline/pose-along';
+import { personAtSeam } from '@/core/subject/seam-region';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
   contoursIn,
@@ -114,6 +115,17 @@ export class SubjectCutter {
       if (own) outlines.push(own);
     }
     return outlines;
+  }
+
+  /** Who has their border along a seam on a frame, see `personAtSeam`. */
+  async personAt(
+    shotId: string,
+    at: { frame: number; coordinates: readonly number[] },
+    network: PeopleNetwork,
+    told: (share: number) => boolean,
+  ): ReturnType<typeof personAtSeam> {
+    const { subject, frames, toPicture } = await this.frameOn(shotId, at.frame);
+    return personAtSeam({ subject, frames, toPicture }, network, at, this.engine.shots[shotId], told);
   }
 
   private frameOn(shotId: string, frame: number) {

@@ -1,6 +1,6 @@
 import { resizedLuma } from '../motion/luma';
 import { readMovingSide } from './moving-side';
-import { sideAtFirst, sideByPoses, wayOfSide } from './swept-side';
+import { sideAtFirst, sideByPerson, sideByPoses, wayOfSide } from './swept-side';
 import { plainPose, type PoseRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 
@@ -63,6 +63,23 @@ test('where nothing moves across the line nothing is said; the scene’s own mov
     readMovingSide(still, panned, { frames: 2, shot: { width, height }, scene: [12, 0] }, upright(300))
       ?.sure ?? false,
   ).toBe(false);
+});
+
+test('somebody on the line tells by the way they go; who stands leaves the ground beside them, as a guess', () => {
+  const line = upright(500);
+  const judged = (side: 'left' | 'right', trailing: 'left' | 'right' | null) => {
+    const { sure, swept } = sideByPerson(line, { side, trailing })!;
+    return [sure, wayOfSide(line, swept)];
+  };
+  // On the side that comes last, and on the one that comes first.
+  expect(judged('left', 'left')).toEqual([true, 'left']);
+  expect(judged('right', 'left')).toEqual([true, 'left']);
+  expect(judged('right', 'right')).toEqual([true, 'right']);
+  expect(judged('left', null)).toEqual([false, 'left']);
+  expect(judged('right', null)).toEqual([false, 'right']);
+  // Along a level line nobody goes across.
+  const level = [0, 300, 0, 0, 0, 0, 900, 300, 0, 0, 0, 0];
+  expect(sideByPerson(level, { side: 'left', trailing: 'left' })).toBeNull();
 });
 
 test('without pictures: what was measured to cross, the course of poses, and only then the smaller side', () => {

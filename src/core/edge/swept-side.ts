@@ -8,7 +8,7 @@ import type { MovingSide } from './moving-side';
 /** A seam's swept side, and what it rests on. */
 export interface SideJudgement {
   swept: Side;
-  basis: 'movement' | 'crosser' | 'poses' | 'area';
+  basis: 'movement' | 'crosser' | 'person' | 'poses' | 'area';
   /** False where it is a guess that a person has to look at. */
   sure: boolean;
   /** In a sentence. */
@@ -82,6 +82,25 @@ export function sideByMovement(coordinates: readonly number[], read: MovingSide)
     basis: 'movement',
     sure: read.sure,
     says: `What lies ${where} moves ${way} with the edge, ${read.speed.toFixed(read.speed < 10 ? 1 : 0)} px a frame.`,
+  };
+}
+
+/** Judges from somebody on whose border the line lies, and who goes somewhere or stands. */
+export function sideByPerson(
+  coordinates: readonly number[],
+  { side, trailing }: { side: 'left' | 'right'; trailing: 'left' | 'right' | null },
+): SideJudgement | null {
+  // Who stands is taken to leave the ground that lies beside them.
+  const swept = leftBehind(coordinates, (trailing ?? side) === 'left' ? 1 : -1, 0);
+  if (!swept) return null;
+  const goes = trailing === 'left' ? 'right' : 'left';
+  return {
+    swept,
+    basis: 'person',
+    sure: trailing !== null,
+    says: trailing
+      ? `Somebody goes to the ${goes} here; what the edge leaves behind is swept.`
+      : `Somebody stands to the ${side === 'left' ? 'right' : 'left'} of the line.`,
   };
 }
 

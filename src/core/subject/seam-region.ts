@@ -6,6 +6,7 @@ import { closed } from './morphology';
 import { type BorderSide, outerBorder } from './outer-border';
 import { patchesOf } from './patches';
 import type { PeopleNetwork } from './people';
+import { personOutlines } from './person-outlines';
 import { depthsOf } from './prior';
 import type { CutRegion, SubjectFrame } from './subject-frame';
 import { toShotOf } from './subject-pose';
@@ -85,6 +86,24 @@ export function nearestBorder(
       if (far < (best?.far ?? Infinity)) best = { region, side, far };
     }
   return best;
+}
+
+/** Somebody whose border lies along a seam: on which of their sides, and which of those comes last as they go. Null where it is nobody's. */
+export async function personAtSeam(
+  sight: { frames: Frames; subject: SubjectFrame; toPicture: Affine },
+  network: PeopleNetwork,
+  { frame, coordinates }: { frame: number; coordinates: readonly number[] },
+  shot: { width: number },
+  told: (share: number) => boolean,
+): Promise<{ side: BorderSide; trailing: BorderSide | null } | null> {
+  const { frames, subject, toPicture } = sight;
+  const people = await findPeople(await frames.picture(frame), subject, network, toPicture, told);
+  const regions = (people ?? []).map(({ region }) => region);
+  const near = nearestBorder(regions, subject, toPicture, coordinates);
+  if (!near || near.far > nearFrom * shot.width) return null;
+  const person = people!.find(({ region }) => region === near.region)!;
+  const outlines = await personOutlines(person, sight, frame, shot);
+  return outlines && { side: near.side, trailing: outlines.trailing };
 }
 
 /** What moves otherwise than the scene, as regions, the largest first. */

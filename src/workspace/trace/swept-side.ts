@@ -1,9 +1,16 @@
 import { otherSide, setOutline } from '@/core/actions/actions';
 import { poseAtFrame } from '@/core/document/document';
-import { isBetter, sideByMovement, sideByPoses, type SideJudgement } from '@/core/edge/swept-side';
+import {
+  isBetter,
+  sideByMovement,
+  sideByPerson,
+  sideByPoses,
+  type SideJudgement,
+} from '@/core/edge/swept-side';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
 import { setView, useView } from '../view/view-store';
+import { carrierBegun } from './carry-store';
 import { edit } from '../session/edit';
 
 /** Takes a judgement of the swept side where it is better than the one that stands. */
@@ -25,6 +32,12 @@ export async function judgeByMovement(outlineId: string, shotId: string, source:
   if (!checks || !coordinates) return;
   const read = await checks.movingSide(shotId, source, coordinates).catch(() => null);
   if (read) take(outlineId, sideByMovement(coordinates, read));
+  if (read?.sure || useView.getState().sideNote?.judged.sure) return;
+  // Movement alone is a guess: somebody may be there.
+  const carrier = await carrierBegun();
+  const person = await carrier?.personAt(shotId, { frame: source, coordinates }).catch(() => null);
+  const judged = person && sideByPerson(coordinates, person);
+  if (judged) take(outlineId, judged);
 }
 
 /** Looks at the course of an outline's poses while its side is still a guess. */
