@@ -20,15 +20,9 @@ const tooFar = 3;
  * right: the bench's walker and porter, and the demo's gardener.
  */
 export async function benchSeams(network: PeopleNetwork): Promise<Figure[]> {
-  const drawn = await drawnPasses(['walker', 'porter']);
-  const demo = demoPasses();
-  const seams = [
-    { name: 'walker', folder: path.join(drawn, 'walker') },
-    { name: 'porter', folder: path.join(drawn, 'porter') },
-    { name: 'gardener', folder: path.join(demo, 'gardener') },
-  ];
   const figures: Figure[] = [];
-  for (const { name, folder } of seams) {
+  for (const name of ['gardener', 'walker', 'porter']) {
+    const folder = path.join(name === 'gardener' ? demoPasses() : await drawnPasses([name]), name);
     const pass = readTruth(folder);
     const clip = readClip(folder, pass);
     const measure = new MotionMeasure(width, height);

@@ -1,3 +1,4 @@
+import { settledPerson } from '@/core/begin/settled-person';
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/model/choices';
 import { type Lying, toShotOf } from '@/core/subject/subject-pose';
@@ -112,7 +113,7 @@ export class SubjectCutter {
     const outlines: PersonOutlines[] = [];
     for (const person of found) {
       const own = await personOutlines(person, { frames, subject, toPicture }, frame, shot);
-      if (own) outlines.push(own);
+      if (own) outlines.push(await settledPerson(own, { frames, toPicture }, frame));
     }
     return outlines;
   }

@@ -32,8 +32,9 @@ export interface FoundFirst extends First {
   frame: number;
   /** Six numbers a point, shot px; the ground lies on a seam's right. */
   coordinates: readonly number[];
-  /** Whether it lies on somebody. */
+  /** Whether it lies on somebody, and whether they are in the picture down to their feet. */
   person?: boolean;
+  whole?: boolean;
 }
 
 /** Draws first outlines, as one edit; names are those that were meant, or counted. */
@@ -45,7 +46,7 @@ export function drawFirsts(
 ): RowChange[] {
   const changes: RowChange[] = [];
   let after = document;
-  for (const { id, on, meant, frame, coordinates, person } of firsts) {
+  for (const { id, on, meant, frame, coordinates, whole } of firsts) {
     const kind = on === 'gap' ? 'loop' : 'seam';
     const alike = Object.values(after.outlines).filter((row) => row.layerId === layerId && row.kind === kind);
     const drawn = drawOutline(
@@ -58,7 +59,7 @@ export function drawFirsts(
         name: meant?.name ?? `${kind === 'seam' ? 'Seam' : 'Loop'} ${alike.length + 1}`,
         kind,
         // What opens changes its shape as no edge that goes along does, and so does somebody who walks.
-        carriedBy: kind === 'loop' || person ? 'cutting' : 'edge',
+        carriedBy: kind === 'loop' || whole ? 'cutting' : 'edge',
         // Swept is ground that is laid bare, not ground that something comes over.
         sweptSide: on === 'leading' ? 'left' : 'right',
         points: pointIds(coordinates.length / N, newId),

@@ -7,6 +7,7 @@ import { type PersonOutlines, personOutlines } from '../subject/person-outlines'
 import { nearestBorder, nearFrom } from '../subject/seam-region';
 import { subjectFrameOn } from '../subject/subject-frame';
 import { fromTheMiddle } from './beginning';
+import { settledPerson } from './settled-person';
 import type { FirstSeam, SeamBeginning } from './first-seam';
 
 /** Frames that are looked at where movement has shown no edge. */
@@ -14,8 +15,8 @@ const mostFrames = 5;
 /** Clearness of somebody who goes nowhere: which of their sides comes last is a guess. */
 const guessed = 0.5;
 
-/** A first seam on somebody: it is carried by cutting them out. */
-export type PersonSeam = FirstSeam & { person: true };
+/** A first seam on somebody; on somebody whole it is carried by cutting them out. */
+export type PersonSeam = FirstSeam & { person: true; whole: boolean };
 
 /**
  * A first seam on a person. Where movement has shown an edge and somebody has their border there it is theirs; where it has shown
@@ -48,11 +49,13 @@ export async function firstPerson(
       if (!near || near.far > nearFrom * shot.width) return null;
       const person = people.find(({ region }) => region === near.region)!;
       const own = await personOutlines(person, sight, frame, shot);
-      return own && seamOf(own, near.side, frame, person.sure);
+      // A coat's edge is followed better than it is cut out.
+      return own?.whole ? seamOf(own, near.side, frame, person.sure) : null;
     }
     for (const person of people as readonly FoundPerson[]) {
-      const own = await personOutlines(person, sight, frame, shot);
-      if (!own) continue;
+      const cut = await personOutlines(person, sight, frame, shot);
+      if (!cut) continue;
+      const own = await settledPerson(cut, sight, frame);
       const trailing = own.trailing ?? 'left';
       const side = edge === 'trailing' ? trailing : trailing === 'left' ? 'right' : 'left';
       if (own.trailing) return seamOf(own, side, frame, person.sure);
@@ -63,7 +66,12 @@ export async function firstPerson(
 }
 
 /** A side of somebody as a seam that has the ground on its right. */
-function seamOf({ seams }: PersonOutlines, side: 'left' | 'right', frame: number, clear: number): PersonSeam {
+function seamOf(
+  { seams, whole }: PersonOutlines,
+  side: 'left' | 'right',
+  frame: number,
+  clear: number,
+): PersonSeam {
   const coordinates = side === 'left' ? seams.left : reversedPose(seams.right);
-  return { frame, coordinates, clear, groundLeft: side === 'left', person: true };
+  return { frame, coordinates, clear, groundLeft: side === 'left', person: true, whole };
 }

@@ -17,6 +17,8 @@ export interface PersonOutlines {
   seams: Record<BorderSide, number[]>;
   /** The side that comes last as they go; null where they stand. */
   trailing: BorderSide | null;
+  /** Whether they are in the picture down to their feet: legs change a border as a coat does not. */
+  whole: boolean;
   /** How sure it is that they are somebody, 0 to 1. */
   sure: number;
 }
@@ -56,7 +58,8 @@ export async function personOutlines(
   const most = sidesAbout * lengthOf(left);
   const seam = (line: readonly number[]) =>
     withoutLongSides(fewestPoints(line, false, shot.width), false, most);
-  return { loops, seams: { left: seam(left), right: seam(right) }, trailing, sure };
+  const whole = !small.inside.subarray(-small.width).includes(1);
+  return { loops, seams: { left: seam(left), right: seam(right) }, trailing, whole, sure };
 }
 
 /** How tall a border is without the ends that only run on. */

@@ -34,7 +34,7 @@ export function PeoplePanel({ frame }: { frame: number }) {
     >
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
         {people && people.length > 0
-          ? 'Press a person in the picture, with Shift several. Kiv then carries the outline by cutting the person out.'
+          ? 'Press a person in the picture, with Shift several. Then carry the outline on.'
           : 'Kiv looks for the people on the frame on screen. It is best where a person is whole and clear.'}
       </Box>
       <TextField

@@ -147,7 +147,7 @@ export function pressPerson(place: readonly [number, number], more: boolean) {
   else takePerson(index, more);
 }
 
-/** Makes an outline of somebody who was found, as one edit, carried by cutting from then on. */
+/** Makes an outline of somebody who was found, as one edit. */
 export function takePerson(index: number, more = false) {
   const { traced, source } = current();
   const { found, becomes } = usePeople.getState();
@@ -168,7 +168,8 @@ export function takePerson(index: number, more = false) {
     kind: as === 'loop' ? ('loop' as const) : ('seam' as const),
     sweptSide: side,
     painted: false,
-    carriedBy: 'cutting' as const,
+    // A coat's edge is followed better than it is cut out; legs are not.
+    carriedBy: as === 'loop' || person.whole ? ('cutting' as const) : ('edge' as const),
   };
   if (!edit(`Take ${subject.name}, ${framePhrase()}`, drawSubject(document, subject, source, loops, newId)))
     return;
