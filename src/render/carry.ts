@@ -173,13 +173,13 @@ export class Carrier {
   async findPeople(
     shotId: string,
     frame: number,
-    told: (share: number) => void,
+    told: (share: number, soFar: PersonOutlines[]) => void,
   ): Promise<PersonOutlines[] | null> {
     const run = ++this.run;
     const blind = await this.people.blind();
     if (blind !== null) throw new Error(blind);
-    return this.subjects.people(shotId, frame, this.people, (share) => {
-      told(share);
+    return this.subjects.people(shotId, frame, this.people, (share, soFar) => {
+      told(share, soFar);
       return run === this.run;
     });
   }

@@ -2,7 +2,7 @@ import { settledPerson } from '@/core/begin/settled-person';
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/model/choices';
 import { type Lying, toShotOf } from '@/core/subject/subject-pose';
-import { findPeople } from '@/core/subject/find-people';
+import { findPeople, type FoundPerson } from '@/core/subject/find-people';
 import type { PeopleNetwork } from '@/core/subject/people';
 import { type PersonOutlines, personOutlines } from '@/core/subject/person-outlines';
 import { poseAlong } from '@/core/outline/pose-along';
@@ -95,8 +95,9 @@ export class SubjectCutter {
   }
 
   /**
-   * The people on a frame.
+   * The people on a frame, the largest first.
    *
+   * @param told of the share done, and of those found so far.
    * @returns null where it was stopped.
    * @throws as decoding does, and as the network.
    */
@@ -104,18 +105,28 @@ export class SubjectCutter {
     shotId: string,
     frame: number,
     network: PeopleNetwork,
-    told: (share: number) => boolean,
+    told: (share: number, soFar: PersonOutlines[]) => boolean,
   ): Promise<PersonOutlines[] | null> {
     const { subject, frames, toPicture } = await this.frameOn(shotId, frame);
-    const found = await findPeople(await frames.picture(frame), subject, network, toPicture, told);
-    if (!found) return null;
     const shot = this.engine.shots[shotId];
-    const outlines: PersonOutlines[] = [];
-    for (const person of found) {
-      const own = await personOutlines(person, { frames, subject, toPicture }, frame, shot);
-      if (own) outlines.push(await settledPerson(own, { frames, toPicture }, frame));
-    }
-    return outlines;
+    const sight = { frames, subject, toPicture };
+    const known = new Map<FoundPerson, PersonOutlines | null>();
+    const outlinesOf = async (found: readonly FoundPerson[]) => {
+      for (const person of found) {
+        if (known.has(person)) continue;
+        const own = await personOutlines(person, sight, frame, shot);
+        known.set(person, own && (await settledPerson(own, sight, frame)));
+      }
+      return found.flatMap((person) => known.get(person) ?? []);
+    };
+    const found = await findPeople(
+      await frames.picture(frame),
+      subject,
+      network,
+      toPicture,
+      async (share, soFar) => told(share, await outlinesOf(soFar)),
+    );
+    return found && outlinesOf(found);
   }
 
   /** Who has their border along a seam on a frame, see `personAtSeam`. */

@@ -38,11 +38,13 @@ export interface FoundPerson {
   sure: number;
 }
 
+export type ToldOfPeople = (share: number, found: readonly FoundPerson[]) => boolean | Promise<boolean>;
+
 /**
  * The people on a frame, the largest first. The picture is looked at as a whole and in squares of two sizes; whoever may be there is
  * then looked at closely, and stays where both looks agree.
  *
- * @param told of the share done; returns whether to go on.
+ * @param told of the share done, and of those found so far; returns whether to go on.
  * @returns null where it was stopped.
  */
 export async function findPeople(
@@ -50,36 +52,42 @@ export async function findPeople(
   subject: SubjectFrame,
   network: PeopleNetwork,
   toPicture: Affine,
-  told: (share: number) => boolean = () => true,
+  told: ToldOfPeople = () => true,
 ): Promise<FoundPerson[] | null> {
   const { small } = subject;
+  const found: FoundPerson[] = [];
+  const denied: Uint8Array[] = [];
+  let looked = 0;
+  const lookAt = async (candidate: Uint8Array) => {
+    if (found.some(({ region }) => coveredBy(candidate, region.small.inside) > oneFrom)) return;
+    if (denied.some((other) => shareOfBoth(candidate, other) > sameFrom)) return;
+    if (looked++ >= mostLooks) return;
+    const close = await lookClosely(picture, candidate, subject, network);
+    if (!close) {
+      denied.push(candidate);
+      return;
+    }
+    const prior = { depths: depthsOf(close.inside, small.width, small.height), palette: null };
+    const region = subject.cut({ strokes: [], prior, people: close.shares, toPicture });
+    if (!region || found.some((other) => isSame(other.region.small.inside, region.small.inside))) return;
+    const sure = meanIn(close.shares, region.small.inside);
+    if (sure >= sureFrom) found.push({ region, sure });
+  };
   const parts = partsOver(picture);
   const whole: Uint8Array[] = [];
   const cutOff: Uint8Array[] = [];
   for (const [k, part] of parts.entries()) {
-    if (!told((0.5 * k) / parts.length)) return null;
+    if (!(await told((0.5 * k) / parts.length, found))) return null;
     const shares = sharesOnGrid([await peopleIn(picture, part, network)], picture, small);
     for (const patch of patchesFrom(shares, small))
-      (isCutOff(patch, part, picture, small) ? cutOff : whole).push(patch);
+      // Who is large enough to be seen in the picture as a whole comes first.
+      if (k === 0) await lookAt(patch);
+      else (isCutOff(patch, part, picture, small) ? cutOff : whole).push(patch);
   }
-  const found: FoundPerson[] = [];
-  const denied: Uint8Array[] = [];
-  let looked = 0;
-  for (const candidate of [...whole, ...cutOff]) {
-    if (found.some(({ region }) => coveredBy(candidate, region.small.inside) > oneFrom)) continue;
-    if (denied.some((other) => shareOfBoth(candidate, other) > sameFrom)) continue;
-    if (!told(0.5 + (0.5 * looked) / mostLooks)) return null;
-    if (looked++ >= mostLooks) break;
-    const close = await lookClosely(picture, candidate, subject, network);
-    if (!close) {
-      denied.push(candidate);
-      continue;
-    }
-    const prior = { depths: depthsOf(close.inside, small.width, small.height), palette: null };
-    const region = subject.cut({ strokes: [], prior, people: close.shares, toPicture });
-    if (!region || found.some((other) => isSame(other.region.small.inside, region.small.inside))) continue;
-    const sure = meanIn(close.shares, region.small.inside);
-    if (sure >= sureFrom) found.push({ region, sure });
+  const rest = [...whole, ...cutOff];
+  for (const [k, candidate] of rest.entries()) {
+    if (!(await told(0.5 + (0.5 * k) / rest.length, found))) return null;
+    await lookAt(candidate);
   }
   return found.sort((a, b) => sizeOf(b.region.small.inside) - sizeOf(a.region.small.inside));
 }

@@ -64,17 +64,15 @@ export function PeoplePanel({ frame }: { frame: number }) {
           Take person {k + 1}, {placeOf(person, traced.shot.width)}
         </Button>
       ))}
-      {under ? (
-        <Box sx={{ display: 'grid', gap: 0.5 }} role="status">
-          <Box sx={{ fontSize: 13 }}>{under.what} …</Box>
+      <Box role="status" sx={{ fontSize: 13 }}>
+        {says ?? (under && `${under.what} …`)}
+      </Box>
+      {under && (
+        <Box sx={{ display: 'grid', gap: 0.5 }}>
           <LinearProgress variant="determinate" value={100 * under.share} aria-label={under.what} />
           <Button variant="outlined" onClick={stopCarrying}>
             Stop (Esc)
           </Button>
-        </Box>
-      ) : (
-        <Box role="status" sx={{ fontSize: 13 }}>
-          {says}
         </Box>
       )}
       {!under && (

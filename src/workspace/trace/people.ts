@@ -8,7 +8,7 @@ import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { sentenceOf } from '@/interface/api';
 import { told } from '@/interface/start-worker';
 import { setView, useView } from '../view/view-store';
-import { beginRun, carrierBegun, useCarry } from './carry-store';
+import { beginRun, carrierBegun, stopCarrying, useCarry } from './carry-store';
 import { edit } from '../session/edit';
 import { current, framePhrase } from '../session/in-hand';
 import { type Traced, tracedNow } from '../session/traced';
@@ -60,12 +60,19 @@ export async function findPeople(): Promise<string | null> {
   try {
     const carrier = await carrierBegun();
     if (!carrier) return 'The page is not ready for this yet; load it again.';
-    const hear = told((share: number) => isWanted() && useCarry.setState({ under: { what, share } }));
+    const layerId = traced.layer.id;
+    const hear = told((share: number, soFar: PersonOutlines[]) => {
+      if (!isWanted()) return;
+      useCarry.setState({ under: { what, share } });
+      // Those found so far may be taken while others are looked for.
+      const { found } = usePeople.getState();
+      if (soFar.length > (found?.people.length ?? 0)) set({ found: { layerId, source, people: soFar } });
+    });
     const people = await carrier.findPeople(traced.shot.id, source, hear);
     if (!people || tracedNow()?.layer.id !== traced.layer.id || useView.getState().tool !== 'people')
       return null;
     set({
-      found: { layerId: traced.layer.id, source, people },
+      found: { layerId, source, people },
       says:
         people.length > 0
           ? null
@@ -159,6 +166,8 @@ export function takePerson(index: number, more = false) {
   const { loops, side } = outlinesOf(person, as);
   const planned = nextOutline(document, layer.id);
   const number = 1 + outlines.filter(({ name }) => name.startsWith('Person')).length;
+  // What is still looked for is not wanted any more.
+  if (!more && useCarry.getState().under) stopCarrying();
   const subject = {
     id: newId(),
     layerId: layer.id,
