@@ -119,13 +119,9 @@ export class SubjectCutter {
       }
       return found.flatMap((person) => known.get(person) ?? []);
     };
-    const found = await findPeople(
-      await frames.picture(frame),
-      subject,
-      network,
-      toPicture,
-      async (share, soFar) => told(share, await outlinesOf(soFar)),
-    );
+    const found = await findPeople(await frames.picture(frame), subject, network, toPicture, {
+      told: async (share, soFar) => told(share, await outlinesOf(soFar)),
+    });
     return found && outlinesOf(found);
   }
 

@@ -1,7 +1,7 @@
 import type { Frames } from '../carry/frames';
 import type { Shot } from '../model/shot';
 import { reversedPose } from '../outline/points';
-import { findPeople, type FoundPerson } from '../subject/find-people';
+import { findPeople, type FoundPerson, onlyTheLarge } from '../subject/find-people';
 import type { PeopleNetwork } from '../subject/people';
 import { type PersonOutlines, personOutlines } from '../subject/person-outlines';
 import { nearestBorder, nearFrom } from '../subject/seam-region';
@@ -40,7 +40,11 @@ export async function firstPerson(
   for (const [k, frame] of asked.entries()) {
     const subject = await subjectFrameOn(frames, shot, frame, toPicture);
     const told = (share: number) => goOn((k + share) / asked.length);
-    const people = await findPeople(await frames.picture(frame), subject, network, toPicture, told);
+    const picture = await frames.picture(frame);
+    const people = await findPeople(picture, subject, network, toPicture, {
+      told,
+      search: seam ? onlyTheLarge : undefined,
+    });
     if (!people) return undefined;
     const sight = { frames, subject, toPicture };
     if (seam) {

@@ -7,14 +7,12 @@ import { depthsOf } from './prior';
 import { shareOfBoth } from './share-of-both';
 import type { CutRegion, SubjectFrame } from './subject-frame';
 
-/** Sides of the squares in which people are looked for, as shares of the picture's shorter side, and how far one is from the next. */
-const sides = [1, 0.5];
+/** How far one square is from the next, as a share of its side. */
 const apart = 0.5;
 /** Share from which on a sample is a person. */
 const isFrom = 0.5;
-/** Share of the small grid below which a person is too small to be traced, and most patches that are looked at closely. */
+/** Share of the small grid below which a person is too small to be traced. */
 const leastSize = 0.0015;
-const mostLooks = 16;
 /** Share of a patch, or of what the close look sees, that must lie in the other for it to be somebody. */
 const confirmedFrom = 0.5;
 /**
@@ -38,6 +36,18 @@ export interface FoundPerson {
   sure: number;
 }
 
+/** How thoroughly people are looked for. */
+export interface Search {
+  /** Sides of the squares that are looked at, as shares of the picture's shorter side. */
+  sides: readonly number[];
+  /** Most patches that are looked at closely. */
+  mostLooks: number;
+}
+
+const everywhere: Search = { sides: [1, 0.5], mostLooks: 16 };
+/** Only who is large, and in the fewest looks. */
+export const onlyTheLarge: Search = { sides: [1], mostLooks: 4 };
+
 export type ToldOfPeople = (share: number, found: readonly FoundPerson[]) => boolean | Promise<boolean>;
 
 /**
@@ -45,6 +55,7 @@ export type ToldOfPeople = (share: number, found: readonly FoundPerson[]) => boo
  * then looked at closely, and stays where both looks agree.
  *
  * @param told of the share done, and of those found so far; returns whether to go on.
+ * @param search how thoroughly.
  * @returns null where it was stopped.
  */
 export async function findPeople(
@@ -52,7 +63,7 @@ export async function findPeople(
   subject: SubjectFrame,
   network: PeopleNetwork,
   toPicture: Affine,
-  told: ToldOfPeople = () => true,
+  { told = () => true, search = everywhere }: { told?: ToldOfPeople; search?: Search } = {},
 ): Promise<FoundPerson[] | null> {
   const { small } = subject;
   const found: FoundPerson[] = [];
@@ -61,7 +72,7 @@ export async function findPeople(
   const lookAt = async (candidate: Uint8Array) => {
     if (found.some(({ region }) => coveredBy(candidate, region.small.inside) > oneFrom)) return;
     if (denied.some((other) => shareOfBoth(candidate, other) > sameFrom)) return;
-    if (looked++ >= mostLooks) return;
+    if (looked++ >= search.mostLooks) return;
     const close = await lookClosely(picture, candidate, subject, network);
     if (!close) {
       denied.push(candidate);
@@ -73,7 +84,7 @@ export async function findPeople(
     const sure = meanIn(close.shares, region.small.inside);
     if (sure >= sureFrom) found.push({ region, sure });
   };
-  const parts = partsOver(picture);
+  const parts = partsOver(picture, search.sides);
   const whole: Uint8Array[] = [];
   const cutOff: Uint8Array[] = [];
   for (const [k, part] of parts.entries()) {
@@ -123,7 +134,10 @@ function isCutOff(
 }
 
 /** A picture as a whole, and squares over all of it, px, each size half over its neighbours. */
-function partsOver({ width, height }: { width: number; height: number }): Rectangle[] {
+function partsOver(
+  { width, height }: { width: number; height: number },
+  sides: readonly number[],
+): Rectangle[] {
   const squares = sides.flatMap((share) => {
     const side = share * Math.min(width, height);
     const along = (length: number) => {

@@ -78,7 +78,7 @@ test('somebody is found once, as a loop and as seams on both sides, and it is to
   expect([left[1] < 0, left[left.length - 1] > height]).toEqual([true, true]);
   for (let i = 0; i < left.length; i += 2)
     if (left[i + 1] > 40 && left[i + 1] < 95) expect(Math.abs(left[i] - (middleAt(2) - 16))).toBeLessThan(2);
-  expect(await findPeople(pictures[2], subject, seesDark, identity, () => false)).toBeNull();
+  expect(await findPeople(pictures[2], subject, seesDark, identity, { told: () => false })).toBeNull();
   const nobody = { ...seesDark, shares: () => Promise.resolve(new Float32Array(128 * 128)) };
   expect(await findPeople(pictures[2], subject, nobody, identity)).toEqual([]);
 });

@@ -97,7 +97,7 @@ export async function personAtSeam(
   told: (share: number) => boolean,
 ): Promise<{ side: BorderSide; trailing: BorderSide | null } | null> {
   const { frames, subject, toPicture } = sight;
-  const people = await findPeople(await frames.picture(frame), subject, network, toPicture, told);
+  const people = await findPeople(await frames.picture(frame), subject, network, toPicture, { told });
   const regions = (people ?? []).map(({ region }) => region);
   const near = nearestBorder(regions, subject, toPicture, coordinates);
   if (!near || near.far > nearFrom * shot.width) return null;
