@@ -2,7 +2,17 @@ import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { ignores: ['node_modules', '.next', 'data', 'next-env.d.ts', 'test-results', 'playwright-report'] },
+  {
+    ignores: [
+      'public/people/**',
+      'node_modules',
+      '.next',
+      'data',
+      'next-env.d.ts',
+      'test-results',
+      'playwright-report',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     files: ['src/**/*.{ts,tsx}'],

@@ -55,10 +55,12 @@ test('what no key reaches as the page lies there belongs to something that has t
   const [taken, drawn, ...others] = unheard(written);
   // Outlines offered to be taken, a line along what should be straight.
   expect([taken, drawn]).toEqual(['Enter  Esc', 'Enter  Backspace  Esc']);
-  // A brush in hand.
-  expect(others.sort()).toEqual(['<  >', 'Shift X']);
+  // A brush in hand, and people to be taken.
+  expect(others.sort()).toEqual(['<  >', 'Enter', 'Shift X']);
   setView({ tool: 'brush' });
   expect(unheard(written)).not.toContain('Shift X');
+  setView({ tool: 'people' });
+  expect(unheard(written)).not.toContain('Enter');
 });
 
 test('each line of the map is there once, says what it does, and leaves letters with Alt alone, but for those that nudge', () => {
