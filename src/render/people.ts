@@ -4,7 +4,7 @@ import type { PeopleService } from './people.worker';
 
 /** Samples of the network's picture, as `people.tflite` has it. */
 const side = 256;
-/** ms without a question after which its worker is ended: it holds about 60 MB. */
+/** ms without a question after which its worker is ended: it and its worker hold about 150 MB (in Node, where that was measured). */
 const idle = 60_000;
 
 /** The network in a worker of its own: loaded when it is first asked, ended when nobody asks any more. */
