@@ -125,6 +125,7 @@ async function buildSqlite() {
 
 /** Builds the app when its sources are other than those of the last build. */
 async function buildApp() {
+  copyPeopleFiles(root);
   const stamp = path.join(root, '.next', '.kiv-sources');
   const wanted = hashOf([
     ...filesBelow(path.join(root, 'src')),
@@ -134,7 +135,6 @@ async function buildApp() {
   ]);
   if (stampOf(stamp) === wanted && existsSync(path.join(root, '.next', 'BUILD_ID'))) return;
   console.log('Building Kiv…');
-  copyPeopleFiles(root);
   const code = await run('npx', ['next', 'build'], { NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' });
   if (code !== 0) await fail('Kiv could not be built; the reason stands above.');
   mkdirSync(path.dirname(stamp), { recursive: true });

@@ -4,8 +4,10 @@
  */
 import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
+import path from 'node:path';
 import next from 'next';
 import { claimDataFolder, StartRefusal } from './data-folder.mjs';
+import { copyPeopleFiles } from './people-files.mjs';
 
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 const port = Number(process.env.PORT || 4680);
@@ -24,6 +26,7 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => process.e
 
 // Told by src/instrumentation.ts when the data is open; until then Kiv is not ready.
 const started = new Promise((resolve) => (globalThis.kivStarted = resolve));
+if (dev) copyPeopleFiles(path.resolve(import.meta.dirname, '..'));
 const app = next({ dev, hostname: '127.0.0.1', port });
 await app.prepare();
 await started;
