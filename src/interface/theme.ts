@@ -83,6 +83,8 @@ export function kivTheme(room: Room): Theme {
     components: {
       MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
       MuiButtonBase: { defaultProps: { disableRipple: true } },
+      // Readable under the pointer, too.
+      MuiToggleButton: { styleOverrides: { root: { color: c.faint } } },
       MuiTextField: { defaultProps: { size: 'small' } },
       MuiSelect: { defaultProps: { size: 'small' } },
       MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true } },
