@@ -56,17 +56,22 @@ interface PassageResult {
 }
 
 /**
- * `npm run bench -- people [walkers|drawn|seams]`: somebody found and taken by one press, and carried with nothing put right; with a
- * stroke every 15 frames; without the network, and without movement. Of real walkers (Debian's opencv-doc), of drawn people, and
+ * `npm run bench -- people [walkers|unseen|drawn|seams]`: somebody found and taken by one press, and carried with nothing put right; with a
+ * stroke every 15 frames; without the network, and without movement. Of real walkers (Debian's opencv-doc), those that the
+ * constants were fitted on and others, of drawn people, and
  * the seams of drawn ones. J and F as Perazzi et al., CVPR 2016 have them.
  */
 export async function benchPeople(which: string | null): Promise<Figure[]> {
   const network = await peopleNetworkInNode();
   const figures: Figure[] = [];
-  if (!which || which === 'walkers') {
+  for (const [part, films, kind] of [
+    ['walkers', 'fitted', 'walkers'],
+    ['unseen', 'unseen', 'unseen walkers'],
+  ] as const) {
+    if (which && which !== part) continue;
     const results: PassageResult[] = [];
-    for await (const walk of walks()) results.push(await measured(walkPassage(walk), network));
-    figures.push(...summary('walkers', results, { first: 0.95, carried: 0.95, least: 0.88, strokes: 0.96 }));
+    for await (const walk of walks(films)) results.push(await measured(walkPassage(walk), network));
+    figures.push(...summary(kind, results, { first: 0.95, carried: 0.95, least: 0.88, strokes: 0.96 }));
   }
   if (!which || which === 'drawn') {
     const results: PassageResult[] = [];

@@ -115,7 +115,7 @@ test('a press takes who is there as a loop; where what sees people cannot be loa
   await page.getByRole('option', { name: 'a loop about the person' }).click();
   await expect(page.locator('.MuiModal-root')).toHaveCount(0);
   await page.mouse.click(...(await screenOf(page, 100, 100)));
-  await expect(panel.getByText('Nobody was found there.')).toBeVisible();
+  await expect(panel.getByText('No one was found there.')).toBeVisible();
   await page.mouse.click(...(await screenOf(page, 640, 400)));
   await saved(page);
   const { document } = await storedCrossing(page, id);
@@ -127,7 +127,7 @@ test('a press takes who is there as a loop; where what sees people cannot be loa
   await openCrossing(page, other);
   await jump(page, looked);
   await page.keyboard.press('Control+i');
-  await expect(panel.getByText('People cannot be looked for here')).toBeVisible({ timeout: 60_000 });
+  await expect(panel.getByText('Kiv cannot find people in this browser')).toBeVisible({ timeout: 60_000 });
   await page.keyboard.press('Escape');
   await expect(panel).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Draw a seam (L)' })).toBeVisible();

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { identity } from '../../src/core/geometry/affine';
 import { MotionMeasure } from '../../src/core/motion/measure';
+import { distanceToLine } from '../../src/core/geometry/polyline';
 import { flattenOutline } from '../../src/core/outline';
 import { quantile } from '../../src/core/numbers/quantile';
 import { carrySubject } from '../../src/core/subject/carry-subject';
@@ -79,15 +80,6 @@ function isWhole(pass: PassTruth, t: number): boolean {
 /** The 95th percentile of distances from the truth to a pose, px. */
 function offOf(truth: readonly (readonly [number, number])[], coordinates: readonly number[]): number {
   const own = flattenOutline(coordinates, false, 1, 0.2);
-  const distances = truth.map(([x, y]) => {
-    let least = Infinity;
-    for (let k = 0; k + 2 < own.length; k += 2) {
-      const [dx, dy] = [own[k + 2] - own[k], own[k + 3] - own[k + 1]];
-      const [u, v] = [x - own[k], y - own[k + 1]];
-      const along = Math.min(1, Math.max(0, (u * dx + v * dy) / (dx * dx + dy * dy || 1)));
-      least = Math.min(least, (u - along * dx) ** 2 + (v - along * dy) ** 2);
-    }
-    return Math.sqrt(least);
-  });
+  const distances = truth.map(([x, y]) => distanceToLine(x, y, own, false));
   return quantile(distances, 0.95);
 }

@@ -48,11 +48,11 @@ interface KeptWalk {
   truths: Walk['truths'];
 }
 
-/** All passages one by one, made once and kept in the machine's folder for what is temporary. */
-export async function* walks(): AsyncGenerator<Passage & Walk> {
+/** Passages one by one, those fitted on or those not; made once and kept in the machine's folder for what is temporary. */
+export async function* walks(which: 'fitted' | 'unseen'): AsyncGenerator<Passage & Walk> {
   const kept = path.join(os.tmpdir(), 'kiv-walkers');
   let film: WalkerFilm | null = null;
-  for (const passage of passages) {
+  for (const passage of which === 'fitted' ? passages : unseen) {
     const file = path.join(
       kept,
       `${[passage.left, passage.top, ...passage.frames, ...passage.on].join('-')}.bin`,
@@ -251,7 +251,7 @@ function cutOut(mask: Uint8Array, left: number, top: number): Uint8Array {
 }
 
 /** Single walkers, each for itself: frames 340 to 440 of the film's right lower part are kept apart, and in none of them. */
-export const passages: readonly Passage[] = [
+const passages: readonly Passage[] = [
   { name: 'half out', left: 180, top: 396, frames: [604, 652], on: [336, 500] },
   { name: 'lawn', left: 10, top: 240, frames: [690, 724], on: [140, 370] },
   { name: 'border', left: 448, top: 225, frames: [43, 76], on: [740, 330] },
@@ -264,4 +264,16 @@ export const passages: readonly Passage[] = [
   { name: 'across the line', left: 340, top: 140, frames: [593, 623], on: [616, 255] },
   { name: 'before the board', left: 200, top: 180, frames: [410, 464], on: [310, 250] },
   { name: 'meets', left: 180, top: 180, frames: [452, 483], on: [328, 275] },
+];
+
+/**
+ * Passages that nothing was fitted on, and nobody chose: from every sixtieth frame, the largest upright walker that is alone for 28 of
+ * 35 frames, where no other passage is and nothing is kept apart.
+ */
+const unseen: readonly Passage[] = [
+  { name: 'unseen, 135', left: 234, top: 136, frames: [135, 169], on: [381, 224] },
+  { name: 'unseen, 195', left: 444, top: 214, frames: [195, 229], on: [588, 302] },
+  { name: 'unseen, 255', left: 448, top: 68, frames: [255, 289], on: [634, 156] },
+  { name: 'unseen, 555', left: 443, top: 109, frames: [555, 589], on: [589, 197] },
+  { name: 'unseen, 615', left: 0, top: 84, frames: [615, 649], on: [135, 173] },
 ];

@@ -72,7 +72,10 @@ export class Carrier {
     return carryPoses(frames, job, toPicture, goOn, await followings);
   }
 
-  /** The first seam that a shot's movement, or somebody in it, shows within some of its frames; a name for why there is none; null when it was stopped. */
+  /**
+   * The first seam within some of a shot's frames, as its movement shows it or a person in it; a name for why there is none; null
+   * when it was stopped.
+   */
   begin(
     shotId: string,
     { within, edge }: Pick<SeamBeginning, 'within' | 'edge'>,
@@ -84,8 +87,8 @@ export class Carrier {
       if (moving === null || (await this.people.blind()) !== null) return moving;
       const seam = typeof moving === 'string' ? null : moving;
       const half = (share: number) => goOn((1 + share) / 2);
-      const person = await firstPerson(frames, shot, beginning, this.people, seam, half);
-      return person === undefined ? null : (person ?? moving);
+      const person = await firstPerson(frames, shot, beginning, this.people, { seam, goOn: half });
+      return person === 'nobody' ? moving : person;
     });
   }
 

@@ -4,14 +4,14 @@ import type { PeopleService } from './people.worker';
 
 /** Samples of the network's picture, as `people.tflite` has it. */
 const side = 256;
-/** ms without a question after which its worker is ended: it and its worker hold about 150 MB (in Node, where that was measured). */
+/** ms without a question after which the worker is ended: it holds about 150 MB (measured in Node). */
 const idle = 60_000;
 
 /** The network in a worker of its own: loaded when it is first asked, ended when nobody asks any more. */
 export class PeopleClient implements PeopleNetwork {
   readonly width = side;
   readonly height = side;
-  private running: { worker: Worker; service: Comlink.Remote<PeopleService> } | null = null;
+  private running: ReturnType<typeof start> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private asking = 0;
   private found: Promise<string | null> | null = null;
@@ -21,8 +21,8 @@ export class PeopleClient implements PeopleNetwork {
     return (this.found ??= this.ask((service) => service.ready()).then(
       () => null,
       (error: unknown) => {
-        console.warn('People cannot be looked for:', error);
-        return 'People cannot be looked for here: this browser does not let Kiv run what sees them (WebAssembly). All else works.';
+        console.warn('The network cannot be run:', error);
+        return 'Kiv cannot find people in this browser: WebAssembly is blocked, or a file could not be loaded. Everything else works.';
       },
     ));
   }
@@ -34,9 +34,9 @@ export class PeopleClient implements PeopleNetwork {
   private async ask<T>(question: (service: Comlink.Remote<PeopleService>) => Promise<T>): Promise<T> {
     clearTimeout(this.timer);
     this.asking++;
-    const { worker, service } = (this.running ??= start());
+    const { service, failure } = (this.running ??= start());
     try {
-      return await Promise.race([question(service), failed(worker)]);
+      return await Promise.race([question(service), failure]);
     } catch (error) {
       this.end();
       throw error;
@@ -52,18 +52,15 @@ export class PeopleClient implements PeopleNetwork {
   }
 }
 
+/** A worker, and a promise that rejects when it stops working. */
 function start() {
   const worker = new Worker(new URL('./people.worker.ts', import.meta.url), { type: 'module' });
-  return { worker, service: Comlink.wrap<PeopleService>(worker) };
-}
-
-/** Rejects when a worker stops working. */
-function failed(worker: Worker): Promise<never> {
-  return new Promise((_, reject) =>
-    worker.addEventListener(
-      'error',
-      (event) => reject(new Error(event.message || 'It could not be loaded.')),
-      { once: true },
+  const failure = new Promise<never>((_, reject) =>
+    worker.addEventListener('error', ({ message }) =>
+      reject(new Error(message || 'It could not be loaded.')),
     ),
   );
+  // It may come while nothing is asked.
+  failure.catch(() => {});
+  return { worker, service: Comlink.wrap<PeopleService>(worker), failure };
 }

@@ -107,9 +107,9 @@ export class SubjectCutter {
     network: PeopleNetwork,
     told: (share: number, soFar: PersonOutlines[]) => boolean,
   ): Promise<PersonOutlines[] | null> {
-    const { subject, frames, toPicture } = await this.frameOn(shotId, frame);
+    const sight = await this.frameOn(shotId, frame);
+    const { subject, frames, toPicture } = sight;
     const shot = this.engine.shots[shotId];
-    const sight = { frames, subject, toPicture };
     const known = new Map<FoundPerson, PersonOutlines | null>();
     const outlinesOf = async (found: readonly FoundPerson[]) => {
       for (const person of found) {
@@ -132,8 +132,8 @@ export class SubjectCutter {
     network: PeopleNetwork,
     told: (share: number) => boolean,
   ): ReturnType<typeof personAtSeam> {
-    const { subject, frames, toPicture } = await this.frameOn(shotId, at.frame);
-    return personAtSeam({ subject, frames, toPicture }, network, at, this.engine.shots[shotId], told);
+    const sight = await this.frameOn(shotId, at.frame);
+    return personAtSeam(sight, network, at, this.engine.shots[shotId], { told });
   }
 
   private frameOn(shotId: string, frame: number) {

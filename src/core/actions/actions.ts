@@ -13,7 +13,7 @@ import {
 } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
-import { numbersPerPoint as N, type Side } from '../model/choices';
+import { numbersPerPoint as N } from '../model/choices';
 
 /** What one action of a person changes; each returns the row changes of one edit, none when there is nothing to do. */
 
@@ -250,10 +250,6 @@ export function setOutline(
 ): RowChange[] {
   const outline = document.outlines[outlineId];
   return outline ? [changeRow('outline', outline, { ...outline, ...settings })] : [];
-}
-
-export function otherSide(side: Side): Side {
-  return side === 'left' ? 'right' : 'left';
 }
 
 /** Takes the pose at a source frame away; the last pose of an outline is only deleted with it. */

@@ -1,5 +1,6 @@
 import { mirroredPose, reversedPose, startingCoordinates } from '../outline';
-import { otherSide, pointIds, setOutline } from './actions';
+import { pointIds, setOutline } from './actions';
+import { otherSide } from '../model/choices';
 import { outlinesOfLayer, strokesOf } from '../document/document';
 import {
   type CrossingDocument,

@@ -1,5 +1,5 @@
 import { type PoseRow } from '../document/tables';
-import { numbersPerPoint as N, type Side } from '../model/choices';
+import { numbersPerPoint as N, otherSide, type Side } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { sideWithLess } from '../matte/side';
 import { flattenOutline } from '../outline';
@@ -43,8 +43,6 @@ export const sideWords: Record<Way, string> = {
   down: 'below the line',
 };
 
-const opposite: Record<Side, Side> = { left: 'right', right: 'left' };
-
 /** The side that a line sweeps when it moves by dx, dy; null where it hardly moves across itself. */
 function leftBehind(coordinates: readonly number[], dx: number, dy: number): Side | null {
   const [nx, ny] = leftNormal(coordinates);
@@ -69,14 +67,14 @@ export function sideByPoses(poses: readonly PoseRow[]): SideJudgement | null {
   if (Math.hypot(dx, dy) < leastCourse) return null;
   const swept = leftBehind(first, dx, dy);
   if (!swept) return null;
-  const way = wayOfSide(first, opposite[swept]);
+  const way = wayOfSide(first, otherSide(swept));
   return { swept, basis: 'poses', sure: true, says: `Its poses go ${way}; what they leave behind is swept.` };
 }
 
 /** Judges from the measured movement of both sides of the line. */
 export function sideByMovement(coordinates: readonly number[], read: MovingSide): SideJudgement {
   const where = sideWords[wayOfSide(coordinates, read.object)];
-  const way = wayOfSide(coordinates, opposite[read.swept]);
+  const way = wayOfSide(coordinates, otherSide(read.swept));
   return {
     swept: read.swept,
     basis: 'movement',
@@ -85,22 +83,26 @@ export function sideByMovement(coordinates: readonly number[], read: MovingSide)
   };
 }
 
-/** Judges from somebody on whose border the line lies, and who goes somewhere or stands. */
+/**
+ * Judges from the person whose border the line lies on.
+ *
+ * @param side of the person on which it lies.
+ * @param trailing the side that comes last as the person walks; null: the person stands.
+ */
 export function sideByPerson(
   coordinates: readonly number[],
-  { side, trailing }: { side: 'left' | 'right'; trailing: 'left' | 'right' | null },
+  { side, trailing }: { side: Side; trailing: Side | null },
 ): SideJudgement | null {
-  // Who stands is taken to leave the ground that lies beside them.
+  // Beside a person who stands, the ground outside is the likelier side.
   const swept = leftBehind(coordinates, (trailing ?? side) === 'left' ? 1 : -1, 0);
   if (!swept) return null;
-  const goes = trailing === 'left' ? 'right' : 'left';
   return {
     swept,
     basis: 'person',
     sure: trailing !== null,
     says: trailing
-      ? `Somebody goes to the ${goes} here; what the edge leaves behind is swept.`
-      : `Somebody stands to the ${side === 'left' ? 'right' : 'left'} of the line.`,
+      ? `A person walks to the ${otherSide(trailing)} here; what the edge leaves behind is swept.`
+      : `A person stands to the ${otherSide(side)} of the line.`,
   };
 }
 

@@ -33,6 +33,10 @@ export const sides = ['left', 'right'] as const;
 
 export type Side = (typeof sides)[number];
 
+export function otherSide(side: Side): Side {
+  return side === 'left' ? 'right' : 'left';
+}
+
 /** How an outline joins those before it: it enlarges what is cut, takes from it, or leaves only what lies in both. */
 export const combines = ['add', 'take away', 'keep only'] as const;
 

@@ -71,8 +71,12 @@ export async function carrySubject(
   told: (pose: SubjectPose | null, share: number) => boolean,
 ): Promise<{ poses: SubjectPose[]; end: CarryEnd }> {
   const { from, to, direction, most, stops } = job;
-  const carrier = { frames, shot, toPicture, job };
   const poses: SubjectPose[] = [];
+  const carrier: SubjectCarrier = {
+    ...{ frames, shot, toPicture, job },
+    stopped: false,
+    goOn: () => !(carrier.stopped ||= !told(null, 0)),
+  };
   if (!to) {
     for await (const pose of carriedFrom(carrier, from, direction)) {
       if (pose.doubt === 1) return { poses, end: 'left' };
@@ -81,7 +85,7 @@ export async function carrySubject(
       if (stops && pose.doubt > 1 - stopBelow) return { poses, end: 'unsure' };
       if (poses.length >= most) return { poses, end: 'done' };
     }
-    return { poses, end: 'shot ends' };
+    return { poses, end: carrier.stopped ? 'stopped' : 'shot ends' };
   }
   // From both ends, each as far as the middle.
   const between = Math.abs(to.frame - from.frame) - 1;
@@ -97,6 +101,7 @@ export async function carrySubject(
       if (!told(null, poses.length / between)) return { poses: [], end: 'stopped' };
       if (++made >= count) break;
     }
+    if (carrier.stopped) return { poses: [], end: 'stopped' };
   }
   return { poses: poses.sort((a, b) => a.frame - b.frame), end: 'done' };
 }
@@ -106,20 +111,25 @@ interface SubjectCarrier {
   shot: Traced;
   toPicture: Affine;
   job: SubjectJob;
+  /** Asked before the first pose is made; whether to go on. */
+  goOn: () => boolean;
+  stopped: boolean;
 }
 
 /** Poses from frame to frame; a doubt of 1: nothing of it is left. */
 async function* carriedFrom(
-  { frames, shot, toPicture, job }: SubjectCarrier,
+  carrier: SubjectCarrier,
   from: SubjectStart,
   direction: 1 | -1,
 ): AsyncGenerator<SubjectPose> {
+  const { frames, shot, toPicture, job, goOn } = carrier;
   const sight = new PeopleSight(job.people ?? null);
   let lying: Lying = from;
   let subject = await subjectFrameOn(frames, shot, from.frame, toPicture);
   const begun = await paletteAt(frames, shot, job, toPicture);
-  const begins = { frames, subject, job, toPicture, sight, begun };
+  const begins = { frames, subject, job, toPicture, sight, begun, goOn };
   const start = job.kind === 'loop' ? await loopRegion(begins, from) : await regionAtSeam(begins, from, shot);
+  if (carrier.stopped) return;
   if (!start) {
     yield nothingLeft(from.frame + direction, lying.coordinates);
     return;
@@ -144,6 +154,8 @@ async function* carriedFrom(
     const prior = { depths: depthsOf(expected, small.width, small.height), palette };
     // Asked before the frame is made ready: the network works beside it.
     const asked = sight.about(picture, prior.depths, small);
+    // A failure is met where it is awaited.
+    asked.catch(() => {});
     subject = await subjectFrameOn(frames, shot, frame, toPicture);
     const stillOverruled = overruled && shiftedBy({ ...small, inside: overruled }, gone, subject.width);
     const people = without(await asked, stillOverruled);
@@ -157,7 +169,8 @@ async function* carriedFrom(
       return;
     }
     const { inside } = region.small;
-    overruled = strokes.length > 0 ? overruledBy(region, await asked) : kept(stillOverruled, inside);
+    const anew = strokes.length > 0 ? overruledBy(region, await asked) : null;
+    overruled = anew ?? kept(stillOverruled, inside);
     lying = found;
     const { coordinates, parts, off } = found;
     const unsure = doubtOf({
@@ -249,6 +262,7 @@ interface Begins {
   sight: PeopleSight;
   /** The colours that strokes began it with. */
   begun: Palette | null;
+  goOn: () => boolean;
 }
 
 /** The region of a loop on the frame that it is carried from. */
@@ -263,18 +277,19 @@ async function loopRegion(
   return region && { region, side: null, people };
 }
 
-/** What a seam belongs to on the frame that it is carried from. @throws Error where nothing has its border there. */
+/** What a seam belongs to on the frame that it is carried from; null where it was stopped. @throws Error where nothing has its border there. */
 async function regionAtSeam(
-  { frames, subject, job, toPicture, sight }: Begins,
+  { frames, subject, job, toPicture, sight, goOn }: Begins,
   from: SubjectStart,
   { width }: Traced,
-): Promise<Start> {
+): Promise<Start | null> {
   const strokes = job.strokesOn(from.frame);
-  const asked = { frames, subject, network: job.people ?? null, strokes, toPicture, shotWidth: width };
-  const found = await seamRegion(asked, from);
+  const asked = { strokes, network: job.people ?? null, shot: { width }, goOn };
+  const found = await seamRegion({ frames, subject, toPicture }, from, asked);
+  if (!found && !goOn()) return null;
   if (!found)
     throw new Error(
-      'Nothing beside the seam stands out: neither a person nor something that moves. Paint over what it belongs to (Ctrl B), or carry it along its edge (Ctrl Shift J).',
+      'Nothing beside the seam stands out: neither a person nor something that moves. Carry it along its edge instead (Ctrl Shift J).',
     );
   const { small } = found.region;
   const depths = depthsOf(small.inside, small.width, small.height);

@@ -1,7 +1,7 @@
 import type { Affine } from '../geometry/affine';
 import type { Rectangle } from '../geometry/rectangle';
 import type { FramePicture } from '../picture/frame-picture';
-import { patchesOf } from './patches';
+import { largestPatches } from './patches';
 import { peopleIn, type PeopleNetwork, sharesOnGrid, squareAbout } from './people';
 import { depthsOf } from './prior';
 import { shareOfBoth } from './share-of-both';
@@ -156,16 +156,7 @@ function patchesFrom(
 ): Uint8Array[] {
   const mask = new Uint8Array(shares.length);
   for (let at = 0; at < mask.length; at++) if (shares[at] >= isFrom) mask[at] = 1;
-  const { of, value, size } = patchesOf(mask, width, height);
-  return size
-    .map((own, k) => ({ own, k }))
-    .filter(({ own, k }) => value[k] === 1 && own >= leastSize * width * height)
-    .sort((a, b) => b.own - a.own)
-    .map(({ k }) => {
-      const patch = new Uint8Array(mask.length);
-      for (let at = 0; at < patch.length; at++) if (of[at] === k) patch[at] = 1;
-      return patch;
-    });
+  return largestPatches(mask, width, height, leastSize * width * height);
 }
 
 /** What is seen of a patch in a square of its own; null where nobody is. */

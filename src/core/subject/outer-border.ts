@@ -1,8 +1,9 @@
 import { type Affine, applyAffine } from '../geometry/affine';
+import type { Side } from '../model/choices';
 import type { Region } from './subject-frame';
 
 /** A side of a subject's region on which a seam may lie. */
-export type BorderSide = 'left' | 'right';
+export type BorderSide = Side;
 
 /** Share of the picture's size by which the line runs on beyond the frame, and lies beyond where the region reaches its border. */
 const beyond = 0.03;

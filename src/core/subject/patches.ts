@@ -44,3 +44,17 @@ export function patchesOf(values: Uint8Array, width: number, height: number): Pa
   }
   return found;
 }
+
+/** The patches of ones of a mask as masks of their own, the largest first. @param least samples below which one is left out. */
+export function largestPatches(mask: Uint8Array, width: number, height: number, least: number): Uint8Array[] {
+  const { of, value, size } = patchesOf(mask, width, height);
+  return size
+    .map((own, k) => ({ own, k }))
+    .filter(({ own, k }) => value[k] === 1 && own >= least)
+    .sort((a, b) => b.own - a.own)
+    .map(({ k }) => {
+      const patch = new Uint8Array(mask.length);
+      for (let at = 0; at < patch.length; at++) if (of[at] === k) patch[at] = 1;
+      return patch;
+    });
+}

@@ -1,5 +1,8 @@
 import type { Frames } from '../carry/frames';
 import { type Affine, invert } from '../geometry/affine';
+import { goesRound } from '../geometry/polyline';
+import { otherSide, type Side } from '../model/choices';
+import { flattenOutline } from '../outline/curve';
 import { withoutLongSides } from '../outline/pose-anew';
 import type { FoundPerson } from './find-people';
 import { type BorderSide, outerBorder } from './outer-border';
@@ -60,6 +63,28 @@ export async function personOutlines(
     withoutLongSides(fewestPoints(line, false, shot.width), false, most);
   const whole = !small.inside.subarray(-small.width).includes(1);
   return { loops, seams: { left: seam(left), right: seam(right) }, trailing, whole, sure };
+}
+
+/** The side on which a person's trailing or leading edge lies; a person who stands is taken to walk to the right. */
+export function sideOf({ trailing }: PersonOutlines, edge: 'trailing' | 'leading'): BorderSide {
+  const last = trailing ?? 'left';
+  return edge === 'trailing' ? last : otherSide(last);
+}
+
+/** What a seam down one side sweeps: behind a trailing edge what lies outside, behind a leading one what the person covers. */
+export function sweptSideOf(side: BorderSide, edge: 'trailing' | 'leading'): Side {
+  // Walked downwards, what lies to the left of the picture is on the line's right.
+  return edge === 'trailing' ? otherSide(side) : side;
+}
+
+/** Which of several people is at a place, by index: the last, which is the smallest, where they overlap. @param place shot px. */
+export function personAt(
+  people: readonly PersonOutlines[],
+  [x, y]: readonly [number, number],
+): number | null {
+  for (let k = people.length - 1; k >= 0; k--)
+    if (goesRound(flattenOutline(people[k].loops[0].coordinates, true, 1, 1), x, y)) return k;
+  return null;
 }
 
 /** How tall a border is without the ends that only run on. */

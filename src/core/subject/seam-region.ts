@@ -1,23 +1,32 @@
 import type { Frames } from '../carry/frames';
 import type { Affine } from '../geometry/affine';
+import { distanceToLine } from '../geometry/polyline';
+import { sides } from '../model/choices';
 import { flattenOutline } from '../outline/curve';
-import { findPeople } from './find-people';
+import { findPeople, type Search } from './find-people';
 import { closed } from './morphology';
 import { type BorderSide, outerBorder } from './outer-border';
-import { patchesOf } from './patches';
+import { largestPatches } from './patches';
 import type { PeopleNetwork } from './people';
-import { personOutlines } from './person-outlines';
+import { type PersonOutlines, personOutlines } from './person-outlines';
 import { depthsOf } from './prior';
 import type { CutRegion, SubjectFrame } from './subject-frame';
 import { toShotOf } from './subject-pose';
 import type { Stroke } from './strokes';
 
 /** Share of the shot's width within which a region's border lies along a seam, on average, for it to be the seam's. */
-export const nearFrom = 0.04;
+const nearFrom = 0.04;
 /** Code values from which on a sample moves, samples by which gaps between such are closed, and least share of the grid of what moves. */
 const [movesFrom, closing, leastMoving] = [8, 3, 0.004];
 /** Largest patches that move which are looked at. */
 const mostPatches = 3;
+
+/** A frame that is looked at, with what leads from the shot's px to its picture's. */
+export interface SeamSight {
+  frames: Frames;
+  subject: SubjectFrame;
+  toPicture: Affine;
+}
 
 /** A region that a seam lies on, and on which of its sides. */
 export interface SeamRegion {
@@ -29,81 +38,76 @@ export interface SeamRegion {
  * What a seam belongs to on a frame: what strokes say there, or else somebody, or else something that moves, whichever has its
  * border along the seam.
  *
- * @param coordinates six numbers a point, shot px.
- * @returns null where nothing has.
+ * @param at the frame, and the seam there: six numbers a point, shot px.
+ * @param strokes those painted on the frame.
+ * @param goOn asked while people are looked for.
+ * @returns null where nothing has its border there, or it was stopped.
  */
 export async function seamRegion(
+  sight: SeamSight,
+  at: { frame: number; coordinates: readonly number[] },
   {
-    frames,
-    subject,
-    network,
     strokes,
-    toPicture,
-    shotWidth,
+    network,
+    shot,
+    goOn,
   }: {
-    frames: Frames;
-    subject: SubjectFrame;
-    network: PeopleNetwork | null;
-    /** Those painted on the frame. */
     strokes: readonly Stroke[];
-    toPicture: Affine;
-    shotWidth: number;
+    network: PeopleNetwork | null;
+    shot: { width: number };
+    goOn: () => boolean;
   },
-  { frame, coordinates }: { frame: number; coordinates: readonly number[] },
 ): Promise<SeamRegion | null> {
-  const within = nearFrom * shotWidth;
-  const nearest = (regions: readonly CutRegion[], most: number): SeamRegion | null => {
-    const found = nearestBorder(regions, subject, toPicture, coordinates);
-    return found && found.far < most ? found : null;
+  const { subject, toPicture } = sight;
+  const nearest = (regions: readonly { region: CutRegion }[], within: number): SeamRegion | null => {
+    const found = nearestBorder(regions, sight, at.coordinates, within);
+    return found && { region: found.of.region, side: found.side };
   };
   if (strokes.some(({ mark }) => mark === 'this')) {
     const region = subject.cut({ strokes, prior: null, toPicture });
-    return region && nearest([region], Infinity);
+    return region && nearest([{ region }], Infinity);
   }
+  const within = nearFrom * shot.width;
   if (network) {
-    const people = await findPeople(await frames.picture(frame), subject, network, toPicture);
-    const found = nearest(
-      people!.map(({ region }) => region),
-      within,
-    );
-    if (found) return found;
+    const picture = await sight.frames.picture(at.frame);
+    const people = await findPeople(picture, subject, network, toPicture, { told: goOn });
+    const found = people && nearest(people, within);
+    if (found || !people) return found;
   }
-  return nearest(movingRegions(subject, toPicture), within);
+  const moving = movingRegions(subject, toPicture).map((region) => ({ region }));
+  return nearest(moving, within);
 }
 
-/** The region, and its side, whose border lies nearest along a seam, and how far, px of the shot; null where there is none. */
-export function nearestBorder(
-  regions: readonly CutRegion[],
-  subject: SubjectFrame,
-  toPicture: Affine,
+/** Of several, the one whose border lies nearest along a seam, and on which side. @param within px of the shot, on average. */
+export function nearestBorder<T extends { region: CutRegion }>(
+  all: readonly T[],
+  { subject, toPicture }: SeamSight,
   coordinates: readonly number[],
-): (SeamRegion & { far: number }) | null {
-  let best: (SeamRegion & { far: number }) | null = null;
-  for (const region of regions)
-    for (const side of ['left', 'right'] as const) {
-      const line = outerBorder(region, side, toShotOf(region, subject, toPicture));
+  within: number,
+): { of: T; side: BorderSide } | null {
+  let [best, least] = [null as { of: T; side: BorderSide } | null, within];
+  for (const of of all)
+    for (const side of sides) {
+      const line = outerBorder(of.region, side, toShotOf(of.region, subject, toPicture));
       const far = line ? meanDistance(line, coordinates) : Infinity;
-      if (far < (best?.far ?? Infinity)) best = { region, side, far };
+      if (far < least) [best, least] = [{ of, side }, far];
     }
   return best;
 }
 
-/** Somebody whose border lies along a seam: on which of their sides, and which of those comes last as they go. Null where it is nobody's. */
+/** The person whose border lies along a seam, as outlines, and on which side; null where it is nobody's, or it was stopped. */
 export async function personAtSeam(
-  sight: { frames: Frames; subject: SubjectFrame; toPicture: Affine },
+  sight: SeamSight,
   network: PeopleNetwork,
   { frame, coordinates }: { frame: number; coordinates: readonly number[] },
   shot: { width: number },
-  told: (share: number) => boolean,
-): Promise<{ side: BorderSide; trailing: BorderSide | null } | null> {
-  const { frames, subject, toPicture } = sight;
-  const people = await findPeople(await frames.picture(frame), subject, network, toPicture, { told });
-  const regions = (people ?? []).map(({ region }) => region);
-  const near = nearestBorder(regions, subject, toPicture, coordinates);
-  if (!near || near.far > nearFrom * shot.width) return null;
-  const person = people!.find(({ region }) => region === near.region)!;
-  const outlines = await personOutlines(person, sight, frame, shot);
-  return outlines && { side: near.side, trailing: outlines.trailing };
+  looking: { told: (share: number) => boolean; search?: Search },
+): Promise<{ person: PersonOutlines; side: BorderSide } | null> {
+  const picture = await sight.frames.picture(frame);
+  const people = await findPeople(picture, sight.subject, network, sight.toPicture, looking);
+  const near = people && nearestBorder(people, sight, coordinates, nearFrom * shot.width);
+  const person = near && (await personOutlines(near.of, sight, frame, shot));
+  return person && { person, side: near.side };
 }
 
 /** What moves otherwise than the scene, as regions, the largest first. */
@@ -112,14 +116,9 @@ function movingRegions(subject: SubjectFrame, toPicture: Affine): CutRegion[] {
   if (!moves) return [];
   const { width, height } = small;
   const mask = Uint8Array.from(moves, (value) => (value >= movesFrom ? 1 : 0));
-  const { of, value, size } = patchesOf(closed(mask, closing, width, height), width, height);
-  return size
-    .map((own, k) => ({ own, k }))
-    .filter(({ own, k }) => value[k] === 1 && own >= leastMoving * width * height)
-    .sort((a, b) => b.own - a.own)
+  return largestPatches(closed(mask, closing, width, height), width, height, leastMoving * width * height)
     .slice(0, mostPatches)
-    .flatMap(({ k }) => {
-      const inside = Uint8Array.from(of, (other) => (other === k ? 1 : 0));
+    .flatMap((inside) => {
       const prior = { depths: depthsOf(inside, width, height), palette: null };
       return subject.cut({ strokes: [], prior, toPicture }) ?? [];
     });
@@ -130,14 +129,7 @@ function meanDistance(line: readonly number[], coordinates: readonly number[]): 
   const own = flattenOutline(coordinates, false, 1, 0.5);
   let [sum, count] = [0, 0];
   for (let i = 2; i + 2 < line.length; i += 2) {
-    let least = Infinity;
-    for (let k = 0; k + 2 < own.length; k += 2) {
-      const [dx, dy] = [own[k + 2] - own[k], own[k + 3] - own[k + 1]];
-      const [x, y] = [line[i] - own[k], line[i + 1] - own[k + 1]];
-      const along = Math.min(1, Math.max(0, (x * dx + y * dy) / (dx * dx + dy * dy || 1)));
-      least = Math.min(least, (x - along * dx) ** 2 + (y - along * dy) ** 2);
-    }
-    sum += Math.sqrt(least);
+    sum += distanceToLine(line[i], line[i + 1], own, false);
     count++;
   }
   return count > 0 ? sum / count : Infinity;

@@ -1,4 +1,5 @@
 import { type Affine, compose, invert } from '../geometry/affine';
+import { distanceToLine } from '../geometry/polyline';
 import { flattenOutline } from '../outline/curve';
 import { signedArea } from '../outline/inward';
 import { openPoseAlong, poseAlong } from '../outline/pose-along';
@@ -92,16 +93,7 @@ function missed(
   for (let i = 0; i < line.length; i += 16) {
     const inside = line[i] > 0 && line[i + 1] > 0 && line[i] < shot.width && line[i + 1] < shot.height;
     if (!inside) continue;
-    let least = Infinity;
-    for (let k = 0; k < own.length; k += 2) {
-      if (!closed && k + 2 === own.length) break;
-      const j = k + 2 === own.length ? 0 : k + 2;
-      const [dx, dy] = [own[j] - own[k], own[j + 1] - own[k + 1]];
-      const [x, y] = [line[i] - own[k], line[i + 1] - own[k + 1]];
-      const along = Math.min(1, Math.max(0, (x * dx + y * dy) / (dx * dx + dy * dy || 1)));
-      least = Math.min(least, (x - along * dx) ** 2 + (y - along * dy) ** 2);
-    }
-    distances.push(Math.sqrt(least));
+    distances.push(distanceToLine(line[i], line[i + 1], own, closed));
   }
   if (distances.length === 0) return 0;
   distances.sort((a, b) => a - b);

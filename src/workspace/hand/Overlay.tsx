@@ -9,7 +9,8 @@ import { pickColour } from '../chroma/chroma-commands';
 import { ink } from '../sight/paint';
 import type { Sight } from '../sight/sight';
 import { alongEdge } from '../trace/edge-trail';
-import { foundOn, personAt, pressPerson, usePeople } from '../trace/people';
+import { personAt } from '@/core/subject/person-outlines';
+import { foundOn, pressPerson, usePeople } from '../trace/people';
 import { paintedOutline, readyToPaint, usePainting } from '../trace/painting';
 import { type Camera, setView, useView } from '../view/view-store';
 import { BrushStrokes } from './BrushStrokes';
@@ -160,7 +161,7 @@ function usePointing({
   };
 }
 
-/** Shows who of those found is under the pointer. */
+/** Shows which of the people found is under the pointer. */
 function pointAtPerson({ traced, source }: ShownOutline, at: Place) {
   const { found, pointed } = usePeople.getState();
   const people = traced && foundOn(found, traced.layer.id, source);

@@ -20,7 +20,7 @@ export const brushShortcuts: Shortcut[] = [
   },
   {
     keys: 'Enter',
-    does: 'While people are shown: take the one pointed at, or the only one',
+    does: 'With people found: take the one pointed at, or the only one',
     group: 'Brush',
     action: when((event) => choosing() && hotkey('enter')(event), takePointed),
   },

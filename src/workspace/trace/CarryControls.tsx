@@ -28,7 +28,7 @@ const ways: Record<CarriedBy, { label: string; says: string }> = {
   edge: { label: 'Its edge', says: 'Carry: Kiv follows the picture’s edge' },
   cutting: {
     label: 'Cutting it out',
-    says: 'Carry: Kiv cuts out again what it is about, by colours, movement and people',
+    says: 'Carry: Kiv cuts the subject out of every frame, by colour, movement and people',
   },
 };
 

@@ -8,6 +8,7 @@ import TextField from '@mui/material/TextField';
 import type { PersonOutlines } from '@/core/subject/person-outlines';
 import { boxAbout } from '@/core/geometry/rectangle';
 import { flattenOutline } from '@/core/outline';
+import { useSnackbar } from '@/interface/messages';
 import { sourceFrameOf, useTraced } from '../session/traced';
 import { setView } from '../view/view-store';
 import { stopCarrying, useCarry } from './carry-store';
@@ -24,6 +25,8 @@ export function PeoplePanel({ frame }: { frame: number }) {
   const traced = useTraced();
   const { found, pointed, becomes: chosen, says } = usePeople();
   const { under } = useCarry();
+  const { enqueueSnackbar } = useSnackbar();
+  const search = () => void findPeople().then((refusal) => refusal && enqueueSnackbar(refusal));
   if (!traced) return null;
   const people = foundOn(found, traced.layer.id, sourceFrameOf(traced, frame));
   return (
@@ -34,8 +37,8 @@ export function PeoplePanel({ frame }: { frame: number }) {
     >
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
         {people && people.length > 0
-          ? 'Press a person in the picture, with Shift several. Then carry the outline on.'
-          : 'Kiv looks for the people on the frame on screen. It is best where a person is whole and clear.'}
+          ? 'Press a person in the picture (with Shift, several). Then carry the outline on.'
+          : 'Finds the people on this frame. It works best where the person is in full view.'}
       </Box>
       <TextField
         select
@@ -77,8 +80,8 @@ export function PeoplePanel({ frame }: { frame: number }) {
       )}
       {!under && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-          <Button variant={people ? 'outlined' : 'contained'} onClick={() => void findPeople()}>
-            {people ? 'Look again' : 'Look here'}
+          <Button variant={people ? 'outlined' : 'contained'} onClick={search}>
+            {people ? 'Search again' : 'Search this frame'}
           </Button>
           <Button variant="outlined" onClick={() => setView({ tool: 'edit' })}>
             Close
@@ -89,7 +92,7 @@ export function PeoplePanel({ frame }: { frame: number }) {
   );
 }
 
-/** Where somebody is in the picture, in words. */
+/** Where a person is in the picture, in words. */
 function placeOf(person: PersonOutlines, width: number): string {
   const [left, , right] = boxAbout(Array.from(flattenOutline(person.loops[0].coordinates, true, 1, 2)));
   const middle = (left + right) / 2 / width;

@@ -7,6 +7,7 @@ import { useShallow } from 'zustand/react/shallow';
 import type { StepProgress } from '@/core/checks/trace-progress';
 import { poseAtFrame } from '@/core/document/document';
 import { shapeAt } from '@/core/outline';
+import { useSnackbar } from '@/interface/messages';
 import { showView } from '../view/show';
 import { goTo } from '../session/go-to';
 import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
@@ -57,6 +58,7 @@ const TracePanel = memo(function TracePanel({
 }) {
   const traced = useTraced();
   const inHand = useOutline();
+  const { enqueueSnackbar } = useSnackbar();
   const { points, scope, tool } = useView(useShallow(({ points, scope, tool }) => ({ points, scope, tool })));
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
@@ -102,7 +104,7 @@ const TracePanel = memo(function TracePanel({
             </Button>
             <Button
               variant={tool === 'people' ? 'contained' : 'outlined'}
-              onClick={() => void findPeople()}
+              onClick={() => void findPeople().then((refusal) => refusal && enqueueSnackbar(refusal))}
               sx={{ gridColumn: '1 / -1' }}
             >
               Find people (Ctrl I)

@@ -15,7 +15,7 @@ import { layoutOf } from '@/core/document/plans';
 const refusals: Record<NoFirst, string> = {
   'not measured': 'The movement of the shot could not be measured.',
   'nothing crosses':
-    'Nothing in this shot moves otherwise than the picture as a whole, and nobody is seen in it. Draw the outline by hand (L for a seam, O for a loop).',
+    'Nothing in this shot moves otherwise than the picture as a whole, and no one is seen in it. Draw the outline by hand (L for a seam, O for a loop).',
   'no clear edge':
     'What moves here has no clear edge where ground comes or goes. Draw the outline by hand (L for a seam, O for a loop), then carry it on.',
 };
@@ -135,7 +135,7 @@ function draw(traced: Traced, found: readonly Found[]): string | null {
 /** What a first outline rests on, in words. */
 function restsOn([{ on, groundLeft, person }, second]: readonly Found[]): string {
   if (person && !second)
-    return `on somebody’s ${on === 'leading' ? 'leading' : 'trailing'} edge, with the ground to its ${groundLeft ? 'left' : 'right'}`;
+    return `on a person’s ${on === 'leading' ? 'leading' : 'trailing'} edge, with the ground to its ${groundLeft ? 'left' : 'right'}`;
   if (second) return 'before the one ground goes under, behind the other it comes back';
   if (on === 'gap') return 'what is within came to light, and stays';
   return `the ground to its ${groundLeft ? 'left' : 'right'} stays, what is on the other side moves`;

@@ -7,7 +7,6 @@ import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { nextOutline } from '@/core/document/plans';
 import type { StrokeMark } from '@/core/model/choices';
-import { bothViews, type View } from '@/core/compose/scene';
 import { startingCoordinates } from '@/core/outline';
 import type { Stroke } from '@/core/subject/strokes';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
@@ -15,7 +14,8 @@ import { sentenceOf } from '@/interface/api';
 import type { Lying } from '@/core/subject/subject-pose';
 import type { Becomes, SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
-import { setView, useView } from '../view/view-store';
+import { takeTool } from '../view/show';
+import { setView } from '../view/view-store';
 import { beginRun, carrierBegun, carrierNow, useCarry } from './carry-store';
 import { selectedSources } from '../session/scope';
 import { edit } from '../session/edit';
@@ -74,12 +74,10 @@ export function nextMark() {
   set({ mark: marks[(marks.indexOf(usePainting.getState().mark) + 1) % marks.length] });
 }
 
-/** Takes the brush; onto the plain picture where the result or both shots are shown: it is the one shot that is painted on. */
+/** Takes the brush. */
 export function takeBrush() {
-  const { view } = useView.getState();
-  const shared = view === 'result' || (bothViews as readonly View[]).includes(view);
   set({ anew: false, says: null });
-  setView({ tool: 'brush', step: 'Trace', ...(shared ? { view: 'plain' } : {}) });
+  takeTool('brush');
 }
 
 /** The outline that a stroke is about: the one in hand, or the one whose part that is; null where a new one begins. */

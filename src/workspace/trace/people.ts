@@ -1,13 +1,13 @@
 import { create } from 'zustand';
 import { drawSubject } from '@/core/actions/subject-actions';
 import { layoutOf, nextOutline } from '@/core/document/plans';
-import { bothViews, type View } from '@/core/compose/scene';
-import { flattenOutline } from '@/core/outline';
-import type { PersonOutlines } from '@/core/subject/person-outlines';
+import { numbersPerPoint, type Side } from '@/core/model/choices';
+import { personAt, type PersonOutlines, sideOf, sweptSideOf } from '@/core/subject/person-outlines';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { sentenceOf } from '@/interface/api';
 import { told } from '@/interface/start-worker';
-import { setView, useView } from '../view/view-store';
+import { takeTool } from '../view/show';
+import { setView } from '../view/view-store';
 import { beginRun, carrierBegun, stopCarrying, useCarry } from './carry-store';
 import { edit } from '../session/edit';
 import { current, framePhrase } from '../session/in-hand';
@@ -50,9 +50,7 @@ export async function findPeople(): Promise<string | null> {
   const { traced, source } = current();
   if (!traced) return 'Choose an outgoing shot first.';
   if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
-  const { view } = useView.getState();
-  const shared = view === 'result' || (bothViews as readonly View[]).includes(view);
-  setView({ tool: 'people', step: 'Trace', playing: false, ...(shared ? { view: 'plain' } : {}) });
+  takeTool('people');
   set({ found: null, pointed: null, says: null });
   const what = 'Looking for people';
   const isWanted = beginRun();
@@ -69,24 +67,24 @@ export async function findPeople(): Promise<string | null> {
       if (soFar.length > (found?.people.length ?? 0)) set({ found: { layerId, source, people: soFar } });
     });
     const people = await carrier.findPeople(traced.shot.id, source, hear);
-    if (!people || tracedNow()?.layer.id !== traced.layer.id || useView.getState().tool !== 'people')
-      return null;
+    if (!people || !isWanted() || tracedNow()?.layer.id !== layerId) return null;
     set({
       found: { layerId, source, people },
       says:
         people.length > 0
           ? null
-          : 'Nobody is seen on this frame. Go to one on which a person is whole and clear, or paint over what crosses (Ctrl B).',
+          : 'No one was found on this frame. Try a frame where the person is in full view, or paint over them (Ctrl B).',
     });
   } catch (error) {
     set({ says: sentenceOf(error) });
   } finally {
-    useCarry.setState({ under: null });
+    // Something else may be under way by now.
+    if (useCarry.getState().under?.what === what) useCarry.setState({ under: null });
   }
   return null;
 }
 
-/** Those who were found on the frame on screen; null where nobody was looked for there. */
+/** The people found on a frame; null where none were looked for there. */
 export function foundOn(
   found: Found | null,
   layerId: string,
@@ -95,7 +93,7 @@ export function foundOn(
   return found?.layerId === layerId && found.source === source ? found.people : null;
 }
 
-/** What a person becomes where nobody chose: what the plan wants next. */
+/** What a person becomes: as chosen, or else what the plan wants next. */
 export function becomesNow(traced: Traced, chosen: PersonAs | null): PersonAs {
   if (chosen) return chosen;
   const { purpose } = nextOutline(traced.document, traced.layer.id);
@@ -104,57 +102,30 @@ export function becomesNow(traced: Traced, chosen: PersonAs | null): PersonAs {
   return edge && edge.on !== 'gap' ? edge.on : 'loop';
 }
 
-/** The lines that a person would become, and on which side of them swept ground lies. */
+/** The lines that a person would become, and what a seam among them sweeps. */
 export function outlinesOf(
   person: PersonOutlines,
   as: PersonAs,
-): { loops: SubjectLoop[]; side: 'left' | 'right' } {
-  if (as === 'loop') return { loops: person.loops, side: 'right' };
-  const trailing = person.trailing ?? 'left';
-  const side = as === 'trailing' ? trailing : trailing === 'left' ? 'right' : 'left';
-  // Down a left side what lies outside is on the line's right. Behind a trailing edge that is swept, before a leading one it stays.
-  const outside = side === 'left' ? 'right' : 'left';
-  const inside = side;
-  return {
-    loops: [{ coordinates: person.seams[side], hole: false }],
-    side: as === 'trailing' ? outside : inside,
-  };
+): { loops: readonly SubjectLoop[]; sweptSide: Side } {
+  if (as === 'loop') return { loops: person.loops, sweptSide: 'right' };
+  const side = sideOf(person, as);
+  return { loops: [{ coordinates: person.seams[side], hole: false }], sweptSide: sweptSideOf(side, as) };
 }
 
-/** Whose region a place lies in, by index; the smaller of two. @param place shot px. */
-export function personAt(
-  people: readonly PersonOutlines[],
-  [x, y]: readonly [number, number],
-): number | null {
-  for (let k = people.length - 1; k >= 0; k--)
-    if (isWithin(flattenOutline(people[k].loops[0].coordinates, true, 1, 1), x, y)) return k;
-  return null;
-}
-
-/** Whether a closed line goes round a place (even-odd). */
-function isWithin(line: ArrayLike<number>, x: number, y: number): boolean {
-  let within = false;
-  for (let i = 0, j = line.length - 2; i < line.length; j = i, i += 2)
-    if (
-      line[i + 1] > y !== line[j + 1] > y &&
-      x < ((line[j] - line[i]) * (y - line[i + 1])) / (line[j + 1] - line[i + 1]) + line[i]
-    )
-      within = !within;
-  return within;
-}
-
-/** A press in the picture: takes who is there. @param more whether others are taken after it. */
+/** A press in the picture takes the person there. @param more whether the tool stays in hand for others. */
 export function pressPerson(place: readonly [number, number], more: boolean) {
   const { traced, source } = current();
   const people = traced && foundOn(usePeople.getState().found, traced.layer.id, source);
   if (!people) return;
   const index = personAt(people, place);
   if (index === null)
-    set({ says: 'Nobody was found there. Press somebody who is outlined, or paint over them (Ctrl B).' });
+    set({
+      says: 'No one was found there. Press a person with a dashed outline, or paint over them (Ctrl B).',
+    });
   else takePerson(index, more);
 }
 
-/** Makes an outline of somebody who was found, as one edit. */
+/** Makes an outline of a person who was found, as one edit. */
 export function takePerson(index: number, more = false) {
   const { traced, source } = current();
   const { found, becomes } = usePeople.getState();
@@ -163,11 +134,14 @@ export function takePerson(index: number, more = false) {
   const { document, layer, outlines } = traced;
   const newId = () => crypto.randomUUID();
   const as = becomesNow(traced, becomes);
-  const { loops, side } = outlinesOf(person, as);
+  const { loops, sweptSide } = outlinesOf(person, as);
   const planned = nextOutline(document, layer.id);
   const number = 1 + outlines.filter(({ name }) => name.startsWith('Person')).length;
   // What is still looked for is not wanted any more.
-  if (!more && useCarry.getState().under) stopCarrying();
+  if (!more && useCarry.getState().under) {
+    stopCarrying();
+    useCarry.setState({ under: null });
+  }
   const subject = {
     id: newId(),
     layerId: layer.id,
@@ -175,7 +149,7 @@ export function takePerson(index: number, more = false) {
     purpose: planned.purpose,
     name: planned.name ?? `Person ${number}`,
     kind: as === 'loop' ? ('loop' as const) : ('seam' as const),
-    sweptSide: side,
+    sweptSide,
     painted: false,
     // A coat's edge is followed better than it is cut out; legs are not.
     carriedBy: as === 'loop' || person.whole ? ('cutting' as const) : ('edge' as const),
@@ -188,21 +162,21 @@ export function takePerson(index: number, more = false) {
     sideNote: null,
     ...(more ? {} : { tool: 'edit' as const }),
   });
-  const many = loops.reduce((sum, { coordinates }) => sum + coordinates.length / 6, 0);
+  const many = loops.reduce((sum, { coordinates }) => sum + coordinates.length / numbersPerPoint, 0);
   set({
     pointed: null,
     says: `${subject.name} taken with ${many} points.`,
   });
 }
 
-/** Enter: takes who is pointed at, or the only one. */
+/** Enter takes the person pointed at, or the only one. */
 export function takePointed(): string | null {
   const { traced, source } = current();
   const { found, pointed } = usePeople.getState();
   const people = traced && foundOn(found, traced.layer.id, source);
-  if (!people || people.length === 0) return 'Nobody was found on this frame.';
+  if (!people || people.length === 0) return 'No one was found on this frame.';
   const index = pointed ?? (people.length === 1 ? 0 : null);
-  if (index === null) return 'Point at one of them first.';
+  if (index === null) return 'Point at a person first, then press Enter.';
   takePerson(index);
   return null;
 }

@@ -1,4 +1,5 @@
-import { otherSide, setOutline } from '@/core/actions/actions';
+import { setOutline } from '@/core/actions/actions';
+import { otherSide } from '@/core/model/choices';
 import { poseAtFrame } from '@/core/document/document';
 import {
   isBetter,
@@ -33,10 +34,10 @@ export async function judgeByMovement(outlineId: string, shotId: string, source:
   const read = await checks.movingSide(shotId, source, coordinates).catch(() => null);
   if (read) take(outlineId, sideByMovement(coordinates, read));
   if (read?.sure || useView.getState().sideNote?.judged.sure) return;
-  // Movement alone is a guess: somebody may be there.
+  // Movement alone is a guess: a person may be there.
   const carrier = await carrierBegun();
-  const person = await carrier?.personAt(shotId, { frame: source, coordinates }).catch(() => null);
-  const judged = person && sideByPerson(coordinates, person);
+  const found = await carrier?.personAt(shotId, { frame: source, coordinates }).catch(() => null);
+  const judged = found && sideByPerson(coordinates, { side: found.side, trailing: found.person.trailing });
   if (judged) take(outlineId, judged);
 }
 

@@ -1,5 +1,5 @@
 import { type View, type BothView, bothViews, views } from '@/core/compose/scene';
-import { setView, useView } from './view-store';
+import { setView, type Tool, useView } from './view-store';
 
 export function showView(view: View) {
   setView({ view });
@@ -8,6 +8,13 @@ export function showView(view: View) {
 /** Shows both shots at once, in the way used last unless another is given. */
 export function showBoth(bothView: BothView = useView.getState().bothView) {
   setView({ view: bothView, bothView });
+}
+
+/** Takes a tool of Trace in hand that works on one shot: onto the plain picture where the result or both shots are shown. */
+export function takeTool(tool: Tool) {
+  const { view } = useView.getState();
+  const shared = view === 'result' || (bothViews as readonly View[]).includes(view);
+  setView({ tool, step: 'Trace', playing: false, ...(shared ? { view: 'plain' } : {}) });
 }
 
 /** The next way of seeing both shots. */
