@@ -26,6 +26,8 @@ import type { Stroke } from './strokes';
 const [sureFrom, stopBelow] = [0.8, 0.5];
 /** The same where a person is seen, and the share of both that the region and the person must have (from the bench's walkers). */
 const [personSureFrom, agreedFrom] = [0.68, 0.9];
+/** Share of a region that may come off it without an outline of its own, as when two people part. */
+const comesOff = 0.15;
 /** Natural logarithm of how much a person may grow or shrink from frame to frame. */
 const growing = 0.14;
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
@@ -172,12 +174,13 @@ async function* carriedFrom(
     const anew = strokes.length > 0 ? overruledBy(region, await asked) : null;
     overruled = anew ?? kept(stillOverruled, inside);
     lying = found;
-    const { coordinates, parts, off } = found;
+    const { coordinates, parts, off, leftOut } = found;
     const unsure = doubtOf({
       alike: shareOfBoth(expected, inside),
       agreed: people && agreement(people, inside, prior.depths),
       grown: areaOf(inside) / areaOf(expected),
       strays: off > missing || !seen,
+      parted: leftOut > comesOff,
       lost: parts.some(({ lost }) => lost),
     });
     yield { frame, coordinates: [...coordinates], ...unsure, offBy: [], parts: [...parts] };
@@ -194,16 +197,22 @@ interface Made {
   grown: number;
   /** Whether the points miss the region's line, or what comes to light is no longer seen. */
   strays: boolean;
+  /** Whether so much of it came off that it is to be looked at. */
+  parted: boolean;
   /** Whether one of its parts was not found. */
   lost: boolean;
 }
 
 /** How doubtful a pose is, and why. A person's shape changes from step to step: there the network is asked instead. */
-function doubtOf({ alike, agreed, grown, strays, lost }: Made): { doubt: number; unsure: Doubt | null } {
+function doubtOf({ alike, agreed, grown, strays, parted, lost }: Made): {
+  doubt: number;
+  unsure: Doubt | null;
+} {
   const leaps =
-    agreed === null
+    parted ||
+    (agreed === null
       ? alike < sureFrom
-      : alike < personSureFrom || agreed < agreedFrom || Math.abs(Math.log(grown)) > growing;
+      : alike < personSureFrom || agreed < agreedFrom || Math.abs(Math.log(grown)) > growing);
   const unsure: Doubt | null = leaps ? 'leap' : strays ? 'alike' : lost && agreed === null ? 'covered' : null;
   const least = agreed === null ? 1 - alike : 1 - Math.min(1, alike / personSureFrom, agreed / agreedFrom);
   const doubt = Math.min(0.99, Math.max(least, unsure ? 0.3 : 0));

@@ -211,3 +211,22 @@ test('an outer border meets rows where rays from its side do; points laid on a l
     ]);
   }
 });
+
+test('a loop about two who part is unsure from the frame on which one of them is left without an outline', async () => {
+  const apart = (t: number) => Math.max(0, 6 * (t - 2));
+  const inPair = (x: number, y: number, t: number) =>
+    y > 40 && y < 140 && (Math.abs(x - 140 + apart(t)) < 15 || Math.abs(x - 166 - apart(t)) < 15);
+  const pair = Array.from({ length: 8 }, (_, t) =>
+    pictureOf((x, y) => (inPair(x, y, t) ? cloth(x, y) : ground(x, y))),
+  );
+  const frames: Frames = { count: pair.length, picture: (frame) => Promise.resolve(pair[frame]) };
+  const from = { frame: 0, coordinates: squarePoints((x, y) => inPair(x, y, 0)), parts: [] };
+  const job = {
+    ...{ kind: 'loop' as const, from, to: null, direction: 1 as const, most: 7, stops: false, origin: -1 },
+    ...{ strokesOn: () => [], people: seesDark },
+  };
+  const { poses } = await carrySubject(frames, shot, job, identity, () => true);
+  const unsure = poses.map(({ unsure }) => unsure !== null);
+  expect(unsure.slice(0, 2)).toEqual([false, false]);
+  expect(unsure.slice(4)).toEqual([true, true, true]);
+});

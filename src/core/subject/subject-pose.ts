@@ -5,6 +5,7 @@ import { signedArea } from '../outline/inward';
 import { openPoseAlong, poseAlong } from '../outline/pose-along';
 import { poseAnew } from '../outline/pose-anew';
 import { type BorderSide, outerBorder } from './outer-border';
+import type { ClosedLine } from './prior';
 import type { CutRegion, Region } from './subject-frame';
 import { contoursIn } from './subject-outline';
 import { partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
@@ -35,7 +36,8 @@ const missing = 3;
  *
  * @param way shot px by which it went since the frame that `lying` is of.
  * @param shot px.
- * @returns with how far its line is off, px of a shot 1280 wide; null where nothing of the region is worth a line.
+ * @returns with how far its line is off, px of a shot 1280 wide, and the share of the region that no outline encloses; null where nothing
+ *   of the region is worth a line.
  */
 export function lyingOn(
   region: CutRegion,
@@ -46,15 +48,31 @@ export function lyingOn(
     toShot,
     shot,
   }: { way: readonly [number, number]; toShot: Affine; shot: { width: number; height: number } },
-): (Lying & { off: number }) | null {
+): (Lying & { off: number; leftOut: number }) | null {
   const shifted = shiftedPose(coordinates, way);
   if (side) {
     const line = outerBorder(region, side, toShot);
-    return line && { ...laidOn(shifted, line, false, shot), parts: [] };
+    return line && { ...laidOn(shifted, line, false, shot), parts: [], leftOut: 0 };
   }
   const [largest, ...rest] = contoursIn(region, toShot);
   if (!largest) return null;
-  return { ...laidOn(shifted, largest.line, true, shot), parts: partsAlong(parts, way, rest) };
+  const along = partsAlong(parts, way, rest);
+  return {
+    ...laidOn(shifted, largest.line, true, shot),
+    parts: along,
+    leftOut: leftOutOf([largest, ...rest], along),
+  };
+}
+
+/** The share of a region's parts that is neither in its largest nor in one that has an outline: what came off it. */
+function leftOutOf(contours: readonly ClosedLine[], parts: readonly SubjectPart[]): number {
+  const areaOf = (line: readonly number[]) => Math.abs(signedArea(line));
+  const solid = contours.filter(({ hole }) => !hole).map(({ line }) => areaOf(line));
+  const all = solid.reduce((sum, area) => sum + area, 0);
+  const outlined = parts
+    .filter(({ hole, lost }) => !hole && !lost)
+    .map(({ coordinates }) => areaOf(Array.from(flattenOutline(coordinates, true, 1, 1))));
+  return Math.max(0, 1 - outlined.reduce((sum, area) => sum + area, solid[0]) / all);
 }
 
 /** A pose on a line that it lies about, and how far it is off. */

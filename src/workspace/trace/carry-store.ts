@@ -37,7 +37,7 @@ export const doubtSays: Record<Doubt, string> = {
   covered: 'something may cover the edge',
   soft: 'the edge is too soft to tell',
   alike: 'it looks like what lies behind',
-  leap: 'it moved farther than expected',
+  leap: 'its place or shape changed more than expected',
   'ends differ': 'from before and from after it comes out differently',
 };
 
