@@ -213,7 +213,8 @@ test('an outer border meets rows where rays from its side do; points laid on a l
 });
 
 test('a loop about two who part is unsure from the frame on which one of them is left without an outline', async () => {
-  const apart = (t: number) => Math.max(0, 6 * (t - 2));
+  // Slowly, so that the region is the same from frame to frame.
+  const apart = (t: number) => Math.max(0, 1.5 * (t - 2));
   const inPair = (x: number, y: number, t: number) =>
     y > 40 && y < 140 && (Math.abs(x - 140 + apart(t)) < 15 || Math.abs(x - 166 - apart(t)) < 15);
   const pair = Array.from({ length: 8 }, (_, t) =>
@@ -227,6 +228,5 @@ test('a loop about two who part is unsure from the frame on which one of them is
   };
   const { poses } = await carrySubject(frames, shot, job, identity, () => true);
   const unsure = poses.map(({ unsure }) => unsure !== null);
-  expect(unsure.slice(0, 2)).toEqual([false, false]);
-  expect(unsure.slice(4)).toEqual([true, true, true]);
+  expect(unsure).toEqual([false, false, false, true, true, true, true]);
 });
