@@ -97,19 +97,20 @@ export async function carriedOn(
       strokesOn: (at: number) => painted.get(at) ?? [],
       people: network,
     };
-    const { end } = await carrySubject(frames, shot, job, identity, (pose) => {
-      if (!pose) return true;
-      const milliseconds = performance.now() - last;
-      now = [
-        { coordinates: pose.coordinates, hole: false },
-        ...pose.parts.map(({ coordinates, hole }) => ({ coordinates: [...coordinates], hole })),
-      ];
-      const points = now.reduce((sum, { coordinates }) => sum + coordinates.length / 6, 0);
-      const flagged = pose.unsure !== null;
-      out.push({ frame: pose.frame, mask: filled(now), flagged, points, milliseconds });
+    const times: number[] = [];
+    const { poses, end } = await carrySubject(frames, shot, job, identity, () => {
+      times.push(performance.now() - last);
       last = performance.now();
       return true;
     });
+    for (const [k, { frame, coordinates, parts, unsure }] of poses.entries()) {
+      now = [{ coordinates, hole: false }, ...parts].map((loop) => ({
+        ...{ coordinates: [...loop.coordinates], hole: loop.hole },
+      }));
+      const points = now.reduce((sum, { coordinates }) => sum + coordinates.length / 6, 0);
+      const flagged = unsure !== null;
+      out.push({ frame, mask: filled(now), flagged, points, milliseconds: times[k] });
+    }
     if (end !== 'done' || out.length === 0) return out;
     const { frame, mask } = out[out.length - 1];
     const stroke = strokeFor(frame, mask);

@@ -15,7 +15,6 @@ import { loopsOfMatte, matteLines, type MatteLoop } from '@/core/subject/matte-o
 import type { ClosedLine } from '@/core/subject/prior';
 import type { Stroke } from '@/core/subject/strokes';
 import { uprightLuma } from '@/core/motion/upright';
-import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { edgeTrailOn, type Place } from '@/core/trail/edge-trail';
 import type { ShotMedia } from '@/wire/answers';
 import { PictureEngine } from './engine';
@@ -23,7 +22,7 @@ import { Held } from './held';
 import { letMessagesIn } from './let-messages-in';
 import { PeopleClient } from './people';
 import { ShotFrames } from './shot-frames';
-import { type SubjectAsked, SubjectCutter } from './subject-cutter';
+import { type CutLoop, type SubjectAsked, SubjectCutter } from './subject-cutter';
 
 /** Bytes of pictures held while following. */
 const held = 220e6;
@@ -229,8 +228,10 @@ export class Carrier {
   }
 
   /** What strokes say is a subject on a frame, as outlines; none where they leave nothing. */
-  subject(shotId: string, frame: number, asked: SubjectAsked): Promise<SubjectLoop[]> {
-    return this.subjects.cut(shotId, frame, asked);
+  async subject(shotId: string, frame: number, asked: SubjectAsked): Promise<CutLoop[]> {
+    // What is painted from nothing is what the strokes say.
+    const sees = asked.prior !== null && (await this.people.blind()) === null;
+    return this.subjects.cut(shotId, frame, asked, sees ? this.people : null);
   }
 
   /** A frame's edges, held while lines are drawn on it. */

@@ -1,11 +1,11 @@
 import { settledPerson } from '@/core/begin/settled-person';
 import { poseOntoLine } from '@/core/carry/pose-line';
 import type { OutlineKind } from '@/core/model/choices';
-import { type Lying, toShotOf } from '@/core/subject/subject-pose';
+import { type Lying, lyingOn, toShotOf } from '@/core/subject/subject-pose';
 import { findPeople, type FoundPerson } from '@/core/subject/find-people';
 import type { PeopleNetwork } from '@/core/subject/people';
+import { peopleBeside } from '@/core/subject/people-sight';
 import { type PersonOutlines, personOutlines } from '@/core/subject/person-outlines';
-import { poseAlong } from '@/core/outline/pose-along';
 import { personAtSeam } from '@/core/subject/seam-region';
 import { subjectFrameOn } from '@/core/subject/subject-frame';
 import {
@@ -15,7 +15,7 @@ import {
   subjectLoops,
   subjectSeam,
 } from '@/core/subject/subject-outline';
-import { closedLinesOf, partsAlong } from '@/core/subject/subject-parts';
+import { closedLinesOf } from '@/core/subject/subject-parts';
 import type { Stroke } from '@/core/subject/strokes';
 import type { PictureEngine } from './engine';
 import { Held } from './held';
@@ -32,6 +32,9 @@ export interface SubjectAsked {
   prior: Lying | null;
   becomes: Becomes;
 }
+
+/** A line of a subject; of a part, or a hole, that it had before with its id, '' for one that came to be. */
+export type CutLoop = SubjectLoop & { id?: string };
 
 /** Cuts subjects from a shot's frames by strokes; the frame that is painted on is held. */
 export class SubjectCutter {
@@ -60,38 +63,47 @@ export class SubjectCutter {
   }
 
   /**
-   * The subject's outlines, the largest part first, or its pose and those of its parts in their order; none where the
-   * strokes leave nothing.
+   * The subject's outlines, the largest part first, or its pose, its parts that are still there and those that have no id yet;
+   * none where the strokes leave nothing.
    *
+   * @param network sees people about an outline that there is already; null: nobody does.
    * @throws as decoding does.
    */
   async cut(
     shotId: string,
     frame: number,
     { strokes, prior, becomes }: SubjectAsked,
-  ): Promise<SubjectLoop[]> {
-    const { subject, toPicture } = await this.frameOn(shotId, frame);
+    network: PeopleNetwork | null = null,
+  ): Promise<CutLoop[]> {
+    const { subject, frames, toPicture } = await this.frameOn(shotId, frame);
     const lines = prior && closedLinesOf(prior.coordinates, prior.parts);
-    const region = subject.cut({ strokes, prior: lines && subject.priorOf(lines, toPicture), toPicture });
+    const own = lines && subject.priorOf(lines, toPicture);
+    const picture = await frames.picture(frame);
+    const people = own && network ? await peopleBeside(picture, own, subject.small, network) : null;
+    const region = subject.cut({ strokes, prior: own, people, toPicture });
     if (!region) return [];
     const shot = this.engine.shots[shotId];
     const toShot = toShotOf(region, subject, toPicture);
     if (becomes.as === 'loop') return subjectLoops(region, toShot, shot.width);
-    const [largest, ...rest] = contoursIn(region, toShot);
+    if (becomes.as === 'pose' && becomes.kind === 'loop') {
+      const found = lyingOn(region, null, becomes, { way: [0, 0], toShot, shot });
+      if (!found) return [];
+      const { coordinates, parts } = found;
+      return [
+        { coordinates: [...coordinates], hole: false },
+        ...parts
+          .filter(({ lost }) => !lost)
+          .map((part) => ({ id: part.id, coordinates: [...part.coordinates], hole: part.hole })),
+      ];
+    }
+    const [largest] = contoursIn(region, toShot);
     if (!largest) return [];
     const { line } = largest;
-    if (becomes.as !== 'pose')
-      return [{ coordinates: subjectSeam(line, becomes.as, shot.width), hole: false }];
-    const { kind, coordinates, parts } = becomes;
-    if (kind === 'seam') {
-      const onto = poseOntoLine(coordinates, false, nearerSide(line, coordinates));
-      return [{ coordinates: onto, hole: false }];
-    }
-    const along = partsAlong(parts, [0, 0], rest);
-    return [
-      { coordinates: poseAlong(coordinates, line), hole: false },
-      ...along.map((part) => ({ coordinates: [...part.coordinates], hole: part.hole })),
-    ];
+    const coordinates =
+      becomes.as === 'pose'
+        ? poseOntoLine(becomes.coordinates, false, nearerSide(line, becomes.coordinates))
+        : subjectSeam(line, becomes.as, shot.width);
+    return [{ coordinates, hole: false }];
   }
 
   /**

@@ -137,9 +137,13 @@ export function drawOutline(
   frame: number,
   coordinates: readonly number[],
 ): RowChange[] {
-  const position = 1 + Math.max(-1, ...Object.values(document.outlines).map((row) => row.position));
-  const row: OutlineRow = { ...plainOutline, ...outline, position };
+  const row: OutlineRow = { ...plainOutline, ...outline, position: nextPosition(document) };
   return [changeRow('outline', null, row), ...setPose(document, row.id, frame, coordinates)];
+}
+
+/** The place of a new outline in the order of all. */
+export function nextPosition(document: CrossingDocument): number {
+  return 1 + Math.max(-1, ...Object.values(document.outlines).map(({ position }) => position));
 }
 
 /** Deletes an outline with all that belongs to it: poses, strokes, and further parts and holes of its subject. */

@@ -2,9 +2,9 @@ import type { Stroke } from '../subject/strokes';
 import { startingCoordinates } from '../outline';
 import type { SubjectLoop } from '../subject/subject-outline';
 import type { SubjectPart } from '../subject/subject-parts';
-import { deleteOutline, drawOutline, pointIds, setPose } from './actions';
+import { deleteOutline, drawOutline, nextPosition, pointIds, setPose } from './actions';
 import { applyChanges } from '../document/document';
-import type { CrossingDocument, OutlineRow } from '../document/tables';
+import { type CrossingDocument, type OutlineRow, plainOutline } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
 import { usualEnds } from './outline-actions';
@@ -114,12 +114,44 @@ export function partsOf(document: CrossingDocument, outlineId: string): OutlineR
   return Object.values(document.outlines).filter(({ subjectId }) => subjectId === outlineId);
 }
 
-/** A subject's further parts and holes as they lie on a source frame, if they have a pose. */
+/**
+ * A subject's further parts and holes as they lie on a source frame; one is left out where the subject itself goes on without it, before
+ * its first pose or after its last.
+ */
 export function partsAt(document: CrossingDocument, outlineId: string, frame: number): SubjectPart[] {
+  const own = document.poses[outlineId] ?? [];
   return partsOf(document, outlineId).flatMap(({ id, combine }) => {
-    const coordinates = startingCoordinates(document.poses[id] ?? [], frame);
-    return coordinates ? [{ id, coordinates, hole: combine === 'take away' }] : [];
+    const poses = document.poses[id] ?? [];
+    const coordinates = startingCoordinates(poses, frame);
+    if (!coordinates) return [];
+    const [first, last] = [poses[0].frame, poses[poses.length - 1].frame];
+    const left = own.some(
+      (pose) => (pose.frame > last && pose.frame <= frame) || (pose.frame < first && pose.frame >= frame),
+    );
+    return left ? [] : [{ id, coordinates, hole: combine === 'take away' }];
   });
+}
+
+/** The row of a further part or hole, without poses. */
+export function newPart(
+  document: CrossingDocument,
+  outlineId: string,
+  hole: boolean,
+  points: OutlineRow['points'],
+  newId: () => string,
+): OutlineRow {
+  const { layerId, cutsLayerId, sweptSide, name } = document.outlines[outlineId];
+  const combine = hole ? ('take away' as const) : ('add' as const);
+  const names = new Set(partsOf(document, outlineId).map((part) => part.name));
+  let number = hole ? 1 : 2;
+  const called = () => `${name}, ${hole ? 'hole' : 'part'} ${number}`;
+  while (names.has(called())) number++;
+  return {
+    ...plainOutline,
+    ...{ id: newId(), layerId, cutsLayerId, name: called(), kind: 'loop', sweptSide, points },
+    ...{ subjectId: outlineId, combine, ...usualEnds[combine] },
+    position: nextPosition(document),
+  };
 }
 
 function drawParts(
@@ -129,24 +161,11 @@ function drawParts(
   loops: readonly SubjectLoop[],
   newId: () => string,
 ): RowChange[] {
-  const { layerId, cutsLayerId, sweptSide, name } = document.outlines[outlineId];
   const changes: RowChange[] = [];
-  let [now, holes, parts] = [document, 0, 1];
+  let now = document;
   for (const { coordinates, hole } of loops) {
-    const combine = hole ? ('take away' as const) : ('add' as const);
-    const part = {
-      id: newId(),
-      layerId,
-      cutsLayerId,
-      name: `${name}, ${hole ? `hole ${++holes}` : `part ${++parts}`}`,
-      kind: 'loop' as const,
-      sweptSide,
-      points: pointIds(coordinates.length / N, newId),
-      subjectId: outlineId,
-      combine,
-      ...usualEnds[combine],
-    };
-    const own = drawOutline(now, part, frame, coordinates);
+    const part = newPart(now, outlineId, hole, pointIds(coordinates.length / N, newId), newId);
+    const own = [changeRow('outline', null, part), ...setPose(now, part.id, frame, coordinates)];
     now = applyChanges(now, own);
     changes.push(...own);
   }

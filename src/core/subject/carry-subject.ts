@@ -11,7 +11,10 @@ import { seamRegion } from './seam-region';
 import { type Lying, lyingOn, type SeamSide, toShotOf } from './subject-pose';
 import { closedLinesOf, type SubjectPart } from './subject-parts';
 import { depthsOf } from './prior';
-import { regionShift } from './region-shift';
+import { OtherPeople } from './other-people';
+import { kept, overruledBy, withoutOverruled } from './overruled';
+import { PartTracks, withoutBriefParts } from './part-tracks';
+import { regionShift, shiftedBy } from './region-shift';
 import {
   type CutRegion,
   type Palette,
@@ -22,12 +25,16 @@ import {
 import { shareOfBoth } from './share-of-both';
 import type { Stroke } from './strokes';
 
+const { isNaN } = Number;
+
 /** Share of the shifted region and the new one that both have, below which a pose is unsure, and below which it ends. */
 const [sureFrom, stopBelow] = [0.8, 0.5];
 /** The same where a person is seen, and the share of both that the region and the person must have (from the bench's walkers). */
 const [personSureFrom, agreedFrom] = [0.68, 0.9];
 /** Share of a region that may come off it without an outline of its own, as when two people part. */
 const comesOff = 0.15;
+/** Share of a subject that may lie where somebody else is. */
+const meets = 0.05;
 /** Natural logarithm of how much a person may grow or shrink from frame to frame. */
 const growing = 0.14;
 /** px of the shot, 1280 wide, by which a pose's line may miss its region before it is unsure. */
@@ -80,14 +87,15 @@ export async function carrySubject(
     goOn: () => !(carrier.stopped ||= !told(null, 0)),
   };
   if (!to) {
+    const ended = (end: CarryEnd) => ({ poses: withoutBriefParts(poses), end });
     for await (const pose of carriedFrom(carrier, from, direction)) {
-      if (pose.doubt === 1) return { poses, end: 'left' };
+      if (pose.doubt === 1) return ended('left');
       poses.push(pose);
-      if (!told(pose, poses.length / most)) return { poses, end: 'stopped' };
-      if (stops && pose.doubt > 1 - stopBelow) return { poses, end: 'unsure' };
-      if (poses.length >= most) return { poses, end: 'done' };
+      if (!told(pose, poses.length / most)) return ended('stopped');
+      if (stops && pose.doubt > 1 - stopBelow) return ended('unsure');
+      if (poses.length >= most) return ended('done');
     }
-    return { poses, end: carrier.stopped ? 'stopped' : 'shot ends' };
+    return ended(carrier.stopped ? 'stopped' : 'shot ends');
   }
   // From both ends, each as far as the middle.
   const between = Math.abs(to.frame - from.frame) - 1;
@@ -97,13 +105,15 @@ export async function carrySubject(
     [to, -direction as 1 | -1, between - near],
   ] as const) {
     if (count === 0) continue;
+    const own: SubjectPose[] = [];
     let made = 0;
     for await (const pose of carriedFrom(carrier, start, way)) {
-      if (pose.doubt < 1) poses.push(pose);
-      if (!told(null, poses.length / between)) return { poses: [], end: 'stopped' };
+      if (pose.doubt < 1) own.push(pose);
+      if (!told(null, (poses.length + own.length) / between)) return { poses: [], end: 'stopped' };
       if (++made >= count) break;
     }
     if (carrier.stopped) return { poses: [], end: 'stopped' };
+    poses.push(...withoutBriefParts(own));
   }
   return { poses: poses.sort((a, b) => a.frame - b.frame), end: 'done' };
 }
@@ -138,8 +148,12 @@ async function* carriedFrom(
   }
   const { side } = start;
   let region: CutRegion | null = start.region;
-  let overruled = overruledBy(region, start.people);
+  let overruled = overruledBy(region.small, start.people);
+  let clean = subject.paletteOf(region);
   const first = begun ?? subject.paletteOf(region);
+  const tracks = new PartTracks();
+  const others = new OtherPeople();
+  if (start.people) others.see(start.people, region.small, subject);
   const opens = job.kind === 'loop' && (await seesOpening(frames, shot, toPicture, from.frame, region.small));
   let gone: [number, number] = [0, 0];
   for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
@@ -148,21 +162,32 @@ async function* carriedFrom(
     const before = await frames.picture(frame - direction);
     const depths = depthsOf(small.inside, small.width, small.height);
     gone = regionShift(before, picture, depths, small, gone);
-    const palette = mixed(first, subject.paletteOf(region, depths));
+    others.moveOn(before, picture, small);
+    // While it meets somebody its colours may be theirs.
+    if (!others.met) clean = subject.paletteOf(region, depths);
+    const palette = mixed(first, clean);
+    palette.outside = [...palette.outside, ...others.colours];
     const moved = shiftedBy(small, gone, subject.width);
-    const { expected, seen } = opens
+    const { expected, seen: stirs } = opens
       ? await opens(moved, frame, frame - direction)
       : { expected: moved, seen: true };
-    const prior = { depths: depthsOf(expected, small.width, small.height), palette };
+    const depthsThere = depthsOf(expected, small.width, small.height);
     // Asked before the frame is made ready: the network works beside it.
-    const asked = sight.about(picture, prior.depths, small);
+    const asked = sight.about(picture, depthsThere, small);
     // A failure is met where it is awaited.
     asked.catch(() => {});
     subject = await subjectFrameOn(frames, shot, frame, toPicture);
     const stillOverruled = overruled && shiftedBy({ ...small, inside: overruled }, gone, subject.width);
-    const people = without(await asked, stillOverruled);
+    const seen = await asked;
+    const alone =
+      seen &&
+      others.without(withoutOverruled(seen, stillOverruled), {
+        ...{ expected, depths: depthsThere, width: small.width, height: small.height },
+      });
+    const people = alone && alone.people;
+    const own = alone ?? { expected, depths: depthsThere };
     const strokes = job.strokesOn(frame);
-    region = subject.cut({ strokes, prior, people, toPicture });
+    region = subject.cut({ strokes, prior: { depths: own.depths, palette }, people, toPicture });
     const way = turned(gone, invert(toPicture));
     const found: ReturnType<typeof lyingOn> =
       region && lyingOn(region, side, lying, { way, toShot: toShotOf(region, subject, toPicture), shot });
@@ -171,15 +196,18 @@ async function* carriedFrom(
       return;
     }
     const { inside } = region.small;
-    const anew = strokes.length > 0 ? overruledBy(region, await asked) : null;
+    const anew = strokes.length > 0 ? overruledBy(region.small, seen) : null;
     overruled = anew ?? kept(stillOverruled, inside);
-    lying = found;
-    const { coordinates, parts, off, leftOut } = found;
+    if (seen) others.see(seen, region.small, subject);
+    const { coordinates, off, leftOut } = found;
+    const parts = tracks.on(frame, found.parts);
+    lying = { coordinates, parts };
     const unsure = doubtOf({
-      alike: shareOfBoth(expected, inside),
-      agreed: people && agreement(people, inside, prior.depths),
-      grown: areaOf(inside) / areaOf(expected),
-      strays: off > missing || !seen,
+      alike: shareOfBoth(own.expected, inside),
+      agreed: people && agreement(people, inside, own.depths),
+      grown: areaOf(inside) / areaOf(own.expected),
+      met: others.over(own.expected),
+      strays: off > missing || !stirs,
       parted: leftOut > comesOff,
       lost: parts.some(({ lost }) => lost),
     });
@@ -195,6 +223,8 @@ interface Made {
   agreed: number | null;
   /** Its size as a share of the former one's. */
   grown: number;
+  /** Share of it that lies where somebody else is expected. */
+  met: number;
   /** Whether the points miss the region's line, or what comes to light is no longer seen. */
   strays: boolean;
   /** Whether so much of it came off that it is to be looked at. */
@@ -204,7 +234,7 @@ interface Made {
 }
 
 /** How doubtful a pose is, and why. A person's shape changes from step to step: there the network is asked instead. */
-function doubtOf({ alike, agreed, grown, strays, parted, lost }: Made): {
+function doubtOf({ alike, agreed, grown, met, strays, parted, lost }: Made): {
   doubt: number;
   unsure: Doubt | null;
 } {
@@ -213,7 +243,8 @@ function doubtOf({ alike, agreed, grown, strays, parted, lost }: Made): {
     (agreed === null
       ? alike < sureFrom
       : alike < personSureFrom || agreed < agreedFrom || Math.abs(Math.log(grown)) > growing);
-  const unsure: Doubt | null = leaps ? 'leap' : strays ? 'alike' : lost && agreed === null ? 'covered' : null;
+  const covered = met > meets || (lost && agreed === null);
+  const unsure: Doubt | null = leaps ? 'leap' : strays ? 'alike' : covered ? 'covered' : null;
   const least = agreed === null ? 1 - alike : 1 - Math.min(1, alike / personSureFrom, agreed / agreedFrom);
   const doubt = Math.min(0.99, Math.max(least, unsure ? 0.3 : 0));
   return { doubt: Math.round(doubt * 1000) / 1000, unsure };
@@ -225,7 +256,7 @@ const compared = 12;
 function agreement(people: Float32Array, inside: Uint8Array, depths: Float32Array): number {
   let [both, either] = [0, 0];
   for (let at = 0; at < people.length; at++) {
-    if (Number.isNaN(people[at]) || depths[at] < -compared) continue;
+    if (isNaN(people[at]) || depths[at] < -compared) continue;
     const person = people[at] >= 0.5 ? 1 : 0;
     both += person & inside[at];
     either += person | inside[at];
@@ -234,26 +265,6 @@ function agreement(people: Float32Array, inside: Uint8Array, depths: Float32Arra
 }
 
 const areaOf = (inside: Uint8Array) => inside.reduce((sum, value) => sum + value, 0) || 1;
-
-/** Samples by which what the network does not see must reach inside to be more than its border. */
-const sliver = 2;
-
-/** What belongs to a subject though the network sees no person there: a bag, a barrow. Null where it sees nobody at all. */
-function overruledBy({ small }: CutRegion, people: Float32Array | null): Uint8Array | null {
-  if (!people) return null;
-  const { width, height } = small;
-  const unseen = small.inside.map((value, at) => (value && people[at] < 0.5 ? 1 : 0));
-  return grown(grown(unseen, -sliver, width, height), sliver + 1, width, height);
-}
-
-function kept(mask: Uint8Array | null, inside: Uint8Array): Uint8Array | null {
-  return mask && mask.map((value, at) => value & inside[at]);
-}
-
-/** What the network says, but nothing where it was overruled. */
-function without(people: Float32Array | null, overruled: Uint8Array | null): Float32Array | null {
-  return people && overruled ? people.map((share, at) => (overruled[at] ? NaN : share)) : people;
-}
 
 /** A carried subject's first region, and where people are about it. */
 interface Start {
@@ -359,22 +370,8 @@ async function paletteAt(
 }
 
 /** Half of what the first frame's colours were, half of the last one's: neither a change of light nor a slip takes over. */
-function mixed(a: Palette, b: Palette): Palette {
+function mixed(a: Palette, b: Palette): { inside: number[]; outside: number[] } {
   return { inside: [...a.inside, ...b.inside], outside: [...a.outside, ...b.outside] };
-}
-
-/** A region moved by px of a picture so wide. */
-function shiftedBy({ inside, width, height }: Region, [dx, dy]: readonly [number, number], wide: number) {
-  const [u, v] = [dx, dy].map((value) => Math.round((value * width) / wide));
-  const out = new Uint8Array(inside.length);
-  for (let j = 0; j < height; j++)
-    for (let i = 0; i < width; i++) {
-      // What comes in over the border is taken to be as it is there.
-      const x = Math.min(width - 1, Math.max(0, i - u));
-      const y = Math.min(height - 1, Math.max(0, j - v));
-      out[j * width + i] = inside[y * width + x];
-    }
-  return out;
 }
 
 /** A way in one frame's px in another's: turned and scaled, not shifted. */

@@ -79,7 +79,7 @@ export function loopsOfMatte(
       const [largest, ...others] = lines;
       const [main, ...rest] = parts;
       const coordinates = fittedTo(main.coordinates, true, largest.line);
-      parts = [{ ...main, coordinates }, ...partsAlong(rest, [0, 0], others)];
+      parts = [{ ...main, coordinates }, ...partsAlong(rest, [0, 0], others).parts];
       parts.forEach((part, p) => loops[p].poses.push({ frame, coordinates: [...part.coordinates] }));
     }
   }

@@ -1,4 +1,6 @@
 import type { FramePicture } from '../picture/frame-picture';
+import { overruledBy, withoutOverruled } from './overruled';
+import type { Prior } from './subject-frame';
 import { peopleIn, type PeopleNetwork, sharesOnGrid, squareAbout } from './people';
 
 /** Share of what is expected that must be a person, on average, for somebody to be there. */
@@ -38,4 +40,17 @@ export class PeopleSight {
     this.nobody = somebody ? 0 : this.nobody + 1;
     return somebody ? shares : null;
   }
+}
+
+/** Where people are about what an outline encloses already, which stays where the network sees nobody. */
+export async function peopleBeside(
+  picture: FramePicture,
+  { depths }: Prior,
+  small: { width: number; height: number },
+  network: PeopleNetwork,
+): Promise<Float32Array | null> {
+  const people = await new PeopleSight(network).about(picture, depths, small);
+  if (!people) return null;
+  const inside = Uint8Array.from(depths, (depth) => (depth > 0 ? 1 : 0));
+  return withoutOverruled(people, overruledBy({ ...small, inside }, people));
 }

@@ -3,6 +3,8 @@ import type { Rectangle } from '../geometry/rectangle';
 import type { FramePicture } from '../picture/frame-picture';
 import { colourGrid } from './colour-grid';
 
+const { ceil, floor, log2, max, min } = Math;
+
 /** A small network that says where people are in a picture. */
 export interface PeopleNetwork {
   /** Samples of the picture that it takes, and of what it gives. */
@@ -42,8 +44,8 @@ export function networkInput(
   width: number,
   height: number,
 ): Float32Array {
-  const step = Math.min((x1 - x0) / width, (y1 - y0) / height);
-  const level = Math.max(0, Math.floor(Math.log2(Math.max(1, step))));
+  const step = min((x1 - x0) / width, (y1 - y0) / height);
+  const level = max(0, floor(log2(max(1, step))));
   const { width: gw, height: gh, y, u, v } = gridOf(picture, level);
   const [sx, sy] = [gw / picture.width, gh / picture.height];
   const m = yuvToRgb(picture.planes.colour);
@@ -77,9 +79,9 @@ function placesAlong(count: number, length: number, place: (k: number) => number
   const [at, next] = [new Int32Array(count), new Int32Array(count)];
   const share = new Float32Array(count);
   for (let k = 0; k < count; k++) {
-    const own = Math.min(length - 1, Math.max(0, place(k)));
-    at[k] = Math.floor(own);
-    next[k] = Math.min(length - 1, at[k] + 1);
+    const own = min(length - 1, max(0, place(k)));
+    at[k] = floor(own);
+    next[k] = min(length - 1, at[k] + 1);
     share[k] = own - at[k];
   }
   return { at, next, share };
@@ -113,7 +115,7 @@ export function sharesOnGrid(
   } of views) {
     const [sx, sy] = [width / (x1 - x0), height / (y1 - y0)];
     const [first, end] = [(x0 * grid.width) / size.width, (x1 * grid.width) / size.width];
-    const [from, to] = [Math.max(0, Math.floor(first)), Math.min(grid.width, Math.ceil(end))];
+    const [from, to] = [max(0, floor(first)), min(grid.width, ceil(end))];
     for (let j = 0; j < grid.height; j++) {
       const v = (((j + 0.5) * size.height) / grid.height - y0) * sy;
       for (let i = from, at = j * grid.width + from; i < to; i++, at++) {
@@ -129,8 +131,8 @@ export function sharesOnGrid(
 
 /** Bilinear between samples' middles, the border's samples repeated: for shares, so that the one for pictures stays quick. */
 function between(shares: Float32Array, width: number, height: number, x: number, y: number): number {
-  const [cx, cy] = [Math.min(width - 1, Math.max(0, x)), Math.min(height - 1, Math.max(0, y))];
-  const [i, j] = [Math.floor(cx), Math.floor(cy)];
+  const [cx, cy] = [min(width - 1, max(0, x)), min(height - 1, max(0, y))];
+  const [i, j] = [floor(cx), floor(cy)];
   const [fx, fy] = [cx - i, cy - j];
   const at = j * width + i;
   const [right, below] = [i + 1 < width ? 1 : 0, j + 1 < height ? width : 0];
@@ -158,14 +160,14 @@ export function squareAbout(
   let [left, top, right, bottom] = [grid.width, grid.height, -1, -1];
   for (let at = 0; at < inside.length; at++) {
     if (!(inside[at] > 0)) continue;
-    const [i, j] = [at % grid.width, Math.floor(at / grid.width)];
-    [left, right] = [Math.min(left, i), Math.max(right, i + 1)];
-    [top, bottom] = [Math.min(top, j), Math.max(bottom, j + 1)];
+    const [i, j] = [at % grid.width, floor(at / grid.width)];
+    [left, right] = [min(left, i), max(right, i + 1)];
+    [top, bottom] = [min(top, j), max(bottom, j + 1)];
   }
   if (right < 0) return null;
   const [sx, sy] = [size.width / grid.width, size.height / grid.height];
-  const longer = Math.max((right - left) * sx, (bottom - top) * sy);
-  const half = Math.max(margin * longer, leastSide * size.height) / 2;
+  const longer = max((right - left) * sx, (bottom - top) * sy);
+  const half = max(margin * longer, leastSide * size.height) / 2;
   const [x, y] = [((left + right) / 2) * sx, ((top + bottom) / 2) * sy];
   return [x - half, y - half, x + half, y + half];
 }

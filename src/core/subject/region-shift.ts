@@ -1,6 +1,7 @@
 import type { FramePicture, LumaLevel } from '../picture/frame-picture';
+import type { Region } from './subject-frame';
 
-const { ceil, floor, hypot, min, round } = Math;
+const { ceil, floor, hypot, max, min, round } = Math;
 
 /** Widest picture, samples, on which a shift is looked for first, and how far it is looked for there. */
 const widest = 200;
@@ -46,6 +47,26 @@ export function regionShift(
       }
   }
   return best;
+}
+
+/** A region moved by px of a picture so wide. */
+export function shiftedBy(
+  { inside, width, height }: Region,
+  [dx, dy]: readonly [number, number],
+  wide: number,
+): Uint8Array {
+  const [u, v] = [dx, dy].map((value) => round((value * width) / wide));
+  const out = new Uint8Array(inside.length);
+  // What comes in over the border is taken to be as it is there.
+  const [first, end] = [min(width, max(0, u)), max(0, min(width, width + u))];
+  for (let j = 0; j < height; j++) {
+    const from = min(height - 1, max(0, j - v)) * width;
+    const row = out.subarray(j * width, (j + 1) * width);
+    row.fill(inside[from], 0, first);
+    row.fill(inside[from + width - 1], end);
+    row.set(inside.subarray(from + first - u, from + max(first, end) - u), first);
+  }
+  return out;
 }
 
 /** Samples of a level that lie in the region, some of them where there are many: x and y by turns. */

@@ -174,6 +174,11 @@ export class SubjectFrame {
     return { inside: coloursAt(grid, rests?.inside ?? []), outside: coloursAt(grid, rests?.outside ?? []) };
   }
 
+  /** The colours of a mask of its small grid: luma, Cb, Cr by turns. */
+  coloursOf(mask: Uint8Array): number[] {
+    return coloursAt(this.levels[0].grid, seedsIn(mask, 1));
+  }
+
   private toGrid({ width, height }: ColourGrid, toPicture: Affine): Affine {
     return compose([width / this.width, 0, 0, height / this.height, 0, 0], toPicture);
   }
@@ -194,7 +199,9 @@ export class SubjectFrame {
     const moving = this.moves ? movingSays(this.moves, rests) : null;
     const person = people ? personSays(people, rests) : null;
     const colourSays = colourJudge(own, other);
-    const [most, more] = person ? [colourMost, movingMore] : [Infinity, 1];
+    const more = person ? movingMore : 1;
+    // Where the network says nothing, colours may say all that they do.
+    const mostAt = (at: number) => (person && !isNaN(people![at]) ? colourMost : Infinity);
 
     // What speaks for each sample by all but its colour.
     const others = new Float32Array(seeds.length);
@@ -204,7 +211,7 @@ export class SubjectFrame {
     const leanings = new Float32Array(seeds.length);
     for (let at = 0; at < leanings.length; at++)
       if (seeds[at]) leanings[at] = seeds[at] === isThis ? held : -held;
-      else leanings[at] = within(colourSays(grid, at), most) + others[at];
+      else leanings[at] = within(colourSays(grid, at), mostAt(at)) + others[at];
     const { grid: small, graph } = this.whole;
     const roughly = cutGrid(graph, (at) => meanOfFour(leanings, grid, small, at));
     const cut = cutBand(grid, parting, roughly, {
@@ -225,7 +232,8 @@ export class SubjectFrame {
             ? own[at] === isThis
               ? held
               : -held
-            : within(colourSays(larger, at), most) + (person ? others[ofSmaller(larger, at, grid)] : 0),
+            : within(colourSays(larger, at), person ? mostAt(ofSmaller(larger, at, grid)) : Infinity) +
+              (person ? others[ofSmaller(larger, at, grid)] : 0),
       });
       smaller = larger;
     }

@@ -11,6 +11,8 @@ export interface SubjectPart {
   hole: boolean;
   /** Whether nothing like it was found where it should be: it only went along. */
   lost?: boolean;
+  /** Whether it came to be while the subject was carried, and has no outline of that id yet. */
+  began?: boolean;
 }
 
 /** Share of a part that must lie about where it was to be taken for it. */
@@ -33,22 +35,39 @@ export function shiftedPose(
   return coordinates.map((value, i) => (i % N === 0 ? value + dx : i % N === 1 ? value + dy : value));
 }
 
-/** Parts moved by `way`, each on the contour that lies most where it is then; where there is none it only goes along. */
+/** The contour of those that lies most where a pose is; null: none does. */
+export function contourAt(
+  pose: readonly number[],
+  hole: boolean,
+  contours: readonly ClosedLine[],
+): ClosedLine | null {
+  const own = boxAbout(flat(pose));
+  let [best, most] = [null as ClosedLine | null, sameFrom];
+  for (const contour of contours) {
+    const share = contour.hole === hole ? boxesShare(own, boxAbout(contour.line)) : 0;
+    if (share > most) [best, most] = [contour, share];
+  }
+  return best;
+}
+
+/**
+ * Parts moved by `way`, each on the contour that lies most where it is then; where there is none it only goes along.
+ *
+ * @returns with the contours that are none of theirs.
+ */
 export function partsAlong(
   parts: readonly SubjectPart[],
   way: readonly [number, number],
   contours: readonly ClosedLine[],
-): SubjectPart[] {
-  return parts.map((part) => {
+): { parts: SubjectPart[]; others: ClosedLine[] } {
+  let others = [...contours];
+  const along = parts.map((part) => {
     const shifted = shiftedPose(part.coordinates, way);
-    const own = boxAbout(flat(shifted));
-    let [best, most] = [null as readonly number[] | null, sameFrom];
-    for (const { line, hole } of contours) {
-      const share = hole === part.hole ? boxesShare(own, boxAbout(line)) : 0;
-      if (share > most) [best, most] = [line, share];
-    }
-    return { ...part, coordinates: best ? poseAlong(shifted, best) : shifted, lost: !best };
+    const found = contourAt(shifted, part.hole, others);
+    others = others.filter((contour) => contour !== found);
+    return { ...part, coordinates: found ? poseAlong(shifted, found.line) : shifted, lost: !found };
   });
+  return { parts: along, others };
 }
 
 /** Share of two boxes together that both have. */

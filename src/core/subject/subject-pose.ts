@@ -7,8 +7,8 @@ import { poseAnew } from '../outline/pose-anew';
 import { type BorderSide, outerBorder } from './outer-border';
 import type { ClosedLine } from './prior';
 import type { CutRegion, Region } from './subject-frame';
-import { contoursIn } from './subject-outline';
-import { partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
+import { contoursIn, fewestPoints } from './subject-outline';
+import { contourAt, partsAlong, shiftedPose, type SubjectPart } from './subject-parts';
 
 /** The side of a subject that its seam lies on; null: its outline is a loop about it. */
 export type SeamSide = BorderSide | null;
@@ -33,6 +33,7 @@ const missing = 3;
 
 /**
  * A subject's outline brought onto its region in a frame: its points go along, or are laid anew where the line has become another.
+ * Parts that have none yet get one.
  *
  * @param way shot px by which it went since the frame that `lying` is of.
  * @param shot px.
@@ -54,25 +55,44 @@ export function lyingOn(
     const line = outerBorder(region, side, toShot);
     return line && { ...laidOn(shifted, line, false, shot), parts: [], leftOut: 0 };
   }
-  const [largest, ...rest] = contoursIn(region, toShot);
-  if (!largest) return null;
-  const along = partsAlong(parts, way, rest);
+  const contours = contoursIn(region, toShot);
+  if (contours.length === 0) return null;
+  const own = contourAt(shifted, false, contours) ?? contours[0];
+  const rest = contours.filter((contour) => contour !== own);
+  const { parts: along, others } = partsAlong(parts, way, rest);
   return {
-    ...laidOn(shifted, largest.line, true, shot),
-    parts: along,
-    leftOut: leftOutOf([largest, ...rest], along),
+    ...laidOn(shifted, own.line, true, shot),
+    parts: [...along, ...begunParts(others, own, shot)],
+    leftOut: leftOutOf([own, ...rest], along),
   };
 }
 
-/** The share of a region's parts that is neither in its largest nor in one that has an outline: what came off it. */
-function leftOutOf(contours: readonly ClosedLine[], parts: readonly SubjectPart[]): number {
+/** Share of a subject's own part that one must have to get an outline of its own while it is carried. */
+const leastBegun = 0.015;
+
+/** Parts and holes that have no outline yet, with one; they have no id. */
+function begunParts(
+  others: readonly ClosedLine[],
+  { line: own }: ClosedLine,
+  shot: { width: number },
+): SubjectPart[] {
+  const least = leastBegun * Math.abs(signedArea(own));
+  return others
+    .filter(({ line }) => Math.abs(signedArea(line)) >= least)
+    .map(({ line, hole }) => ({
+      ...{ id: '', coordinates: fewestPoints(line, true, shot.width) },
+      ...{ hole, lost: false, began: true },
+    }));
+}
+
+/** The share of a region's parts that is neither in its own nor in one that had an outline: what came off it. */
+function leftOutOf([own, ...rest]: readonly ClosedLine[], parts: readonly SubjectPart[]): number {
   const areaOf = (line: readonly number[]) => Math.abs(signedArea(line));
-  const solid = contours.filter(({ hole }) => !hole).map(({ line }) => areaOf(line));
-  const all = solid.reduce((sum, area) => sum + area, 0);
+  const all = [own, ...rest].filter(({ hole }) => !hole).reduce((sum, { line }) => sum + areaOf(line), 0);
   const outlined = parts
     .filter(({ hole, lost }) => !hole && !lost)
     .map(({ coordinates }) => areaOf(Array.from(flattenOutline(coordinates, true, 1, 1))));
-  return Math.max(0, 1 - outlined.reduce((sum, area) => sum + area, solid[0]) / all);
+  return Math.max(0, 1 - outlined.reduce((sum, area) => sum + area, areaOf(own.line)) / all);
 }
 
 /** A pose on a line that it lies about, and how far it is off. */

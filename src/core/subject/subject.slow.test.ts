@@ -61,10 +61,14 @@ test('a part whose like is not there only goes along, and is told of', () => {
   const square = [0, 0, 0, 0, 0, 0, 40, 0, 0, 0, 0, 0, 40, 40, 0, 0, 0, 0, 0, 40, 0, 0, 0, 0];
   const part = { id: 'p', coordinates: square, hole: false };
   const near = { line: [12, 1, 52, 1, 52, 41, 12, 41], hole: false };
-  const [found] = partsAlong([part], [10, 0], [near]);
+  const { parts, others } = partsAlong([part, { ...part, id: 'q' }], [10, 0], [near]);
+  // A contour is one part's only.
+  expect(parts.map(({ lost }) => lost)).toEqual([false, true]);
+  expect(others).toEqual([]);
+  const [found] = parts;
   expect(found.lost).toBe(false);
   expect(found.coordinates.slice(0, 2)).toEqual([expect.closeTo(12, 0), expect.closeTo(1, 0)]);
-  const [lost] = partsAlong([part], [10, 0], [{ ...near, hole: true }]);
+  const [lost] = partsAlong([part], [10, 0], [{ ...near, hole: true }]).parts;
   expect(lost).toMatchObject({ lost: true });
   expect(lost.coordinates.slice(0, 2)).toEqual([10, 0]);
 });

@@ -1,12 +1,12 @@
 import type * as Comlink from 'comlink';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
-import { putCarried } from '@/core/actions/carry-actions';
 import { strokesOf } from '@/core/document/document';
 import type { CrossingDocument, OutlineRow, PoseRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import { shapeAt } from '@/core/outline';
 import { partsAt } from '@/core/actions/subject-actions';
+import { putCarriedSubject } from '@/core/actions/subject-course';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import type { Carrier } from '@/render/carry';
 import type { Traced } from '../session/traced';
@@ -50,25 +50,13 @@ export function lineOn(poses: readonly PoseRow[], source: number): readonly numb
   return 'coordinates' in shape ? shape.coordinates : null;
 }
 
-/** Puts carried poses of an outline, and those of its further parts and holes that still have their points. */
+/** Puts carried poses of an outline, and those of its further parts and holes: see `putCarriedSubject`. */
 export function putCarriedAll(
   document: CrossingDocument,
   outlineId: string,
   poses: readonly (CarriedPose | SubjectPose)[],
 ): RowChange[] {
-  const ofParts = poses.flatMap((pose) =>
-    ('parts' in pose ? pose.parts : []).flatMap(({ id, coordinates }) => {
-      const fits = coordinates.length === (document.outlines[id]?.points.length ?? -1) * N;
-      const sure = { frame: pose.frame, doubt: 0, unsure: null, offBy: [] };
-      return fits ? putCarried(document, id, [{ ...sure, coordinates: [...coordinates] }]) : [];
-    }),
-  );
-  return [...putCarried(document, outlineId, poses.map(ownPose)), ...ofParts];
-}
-
-/** A pose as its row has it. */
-function ownPose({ frame, coordinates, doubt, unsure, offBy }: CarriedPose): CarriedPose {
-  return { frame, coordinates, doubt, unsure, offBy };
+  return putCarriedSubject(document, outlineId, poses, () => crypto.randomUUID());
 }
 
 /** Those poses that still have the outline's points. */

@@ -277,21 +277,22 @@ async function run(
   useCarry.setState({ under: { what, share: 0 }, says: null });
   setView({ playing: false });
   // What was carried of others before is seen along.
-  const changes: RowChange[] = (gathered ?? []).flatMap((other) =>
+  const others: RowChange[] = (gathered ?? []).flatMap((other) =>
     putCarriedAll(traced.document, other.outlineId, other.poses),
   );
+  const soFar: (CarriedPose | SubjectPose)[] = [];
   let went = 0;
   const hear = told((pose: CarriedPose | SubjectPose | null, share: number) => {
     if (!isWanted()) return;
     useCarry.setState({ under: { what, share: Math.min(1, share) } });
     if (!pose || !follows) return;
-    changes.push(...putCarriedAll(traced.document, outline.id, [pose]));
+    soFar.push(pose);
     // Frames that come sooner than the picture can follow are passed over: they would only hold up the others.
     const { frame, shown } = useView.getState();
     if (shown?.frame !== frame && performance.now() - went < patience) return;
     went = performance.now();
     goTo(crossingFrameIn(traced, pose.frame));
-    setView({ draft: changes.slice() });
+    setView({ draft: [...others, ...putCarriedAll(traced.document, outline.id, soFar)] });
   });
   try {
     await beginning;

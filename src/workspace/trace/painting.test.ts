@@ -4,7 +4,7 @@ import { numbersPerPoint as N } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
 import type { SubjectLoop } from '@/core/subject/subject-outline';
 import type { Stroke } from '@/core/subject/strokes';
-import type { SubjectAsked } from '@/render/subject-cutter';
+import type { CutLoop, SubjectAsked } from '@/render/subject-cutter';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
 import { resetView, setView, useView } from '../view/view-store';
@@ -15,11 +15,11 @@ import { changeBrush, nextMark, paint, takeBrush, usePainting } from './painting
 
 /** Strokes on the stores as the page holds them; in the worker's place something answers as the test wants. */
 
-const mockAsked: { frame: number; asked: SubjectAsked; answer: (loops: SubjectLoop[]) => void }[] = [];
+const mockAsked: { frame: number; asked: SubjectAsked; answer: (loops: CutLoop[]) => void }[] = [];
 jest.mock('./carry-store', () => {
   const carrier = {
     subject: (_shot: string, frame: number, asked: SubjectAsked) =>
-      new Promise<SubjectLoop[]>((answer) => mockAsked.push({ frame, asked, answer })),
+      new Promise<CutLoop[]>((answer) => mockAsked.push({ frame, asked, answer })),
   };
   return { carrierNow: () => carrier, carrierBegun: () => Promise.resolve(carrier) };
 });
@@ -57,7 +57,7 @@ const documentNow = () => useDocument.getState().document!;
 const outlines = () => Object.values(documentNow().outlines);
 /** Lets what is asked for go out, or what was answered come in. */
 const settled = () => new Promise((done) => setTimeout(done));
-const answered = async (loops: SubjectLoop[]) => {
+const answered = async (loops: CutLoop[]) => {
   await settled();
   mockAsked.shift()!.answer(loops);
   await settled();
@@ -125,7 +125,7 @@ test('a hole goes into what is known on a later frame, and is corrected with the
   const { prior, becomes } = mockAsked[0].asked;
   expect(prior!.parts).toMatchObject([{ id: hole.id, hole: true }]);
   expect(becomes).toMatchObject({ as: 'pose', parts: prior!.parts });
-  await answered([loop(50), loop(260, 4, true)]);
+  await answered([loop(50), { ...loop(260, 4, true), id: hole.id }]);
   const placed = (id: string) => documentNow().poses[id].map((pose) => [pose.frame, pose.coordinates[0]]);
   expect([placed(main.id), placed(hole.id)]).toEqual([
     [
@@ -137,6 +137,19 @@ test('a hole goes into what is known on a later frame, and is corrected with the
       [19, 260],
     ],
   ]);
+  // Another stroke closes it, and what it finds beside it gets an outline for that frame.
+  paint(over());
+  await answered([loop(50), { ...loop(400), id: '' }]);
+  expect(placed(hole.id)).toEqual([[15, 200]]);
+  expect(documentNow().outlines[hole.id].afterLast).toBe('empty');
+  const [, , part] = outlines();
+  expect(part).toMatchObject({
+    subjectId: main.id,
+    combine: 'add',
+    beforeFirst: 'empty',
+    afterLast: 'empty',
+  });
+  expect(placed(part.id)).toEqual([[19, 400]]);
 });
 
 test('what cannot be used is said on its frame, and changes nothing', async () => {

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { drawSubject, partsAt, redrawSubject, strokeRow } from '@/core/actions/subject-actions';
 import { putSettled, unsurePoses } from '@/core/actions/carry-actions';
-import { setPose } from '@/core/actions/actions';
+import { putSubject } from '@/core/actions/subject-course';
 import { applyChanges, strokesOf } from '@/core/document/document';
 import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import type { RowChange } from '@/core/document/edit';
@@ -9,10 +9,9 @@ import { nextOutline } from '@/core/document/plans';
 import type { StrokeMark } from '@/core/model/choices';
 import { startingCoordinates } from '@/core/outline';
 import type { Stroke } from '@/core/subject/strokes';
-import type { SubjectLoop } from '@/core/subject/subject-outline';
 import { sentenceOf } from '@/interface/api';
 import type { Lying } from '@/core/subject/subject-pose';
-import type { Becomes, SubjectAsked } from '@/render/subject-cutter';
+import type { Becomes, CutLoop, SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
 import { takeTool } from '../view/show';
 import { setView } from '../view/view-store';
@@ -174,7 +173,7 @@ function take(
   outline: OutlineRow | null,
   source: number,
   stroke: Stroke,
-  loops: readonly SubjectLoop[],
+  loops: readonly CutLoop[],
   becomes: Becomes,
 ) {
   const { document, layer, outlines } = traced;
@@ -187,9 +186,7 @@ function take(
   if (outline) {
     const changes =
       becomes.as === 'pose'
-        ? [{ id: outline.id }, ...becomes.parts].flatMap(({ id }, k) =>
-            loops[k] ? setPose(document, id, source, loops[k].coordinates) : [],
-          )
+        ? putSubject(document, outline.id, source, lyingIn(loops), newId)
         : redrawSubject(document, outline.id, source, loops, newId);
     put(changes, outline.id, outline.name);
     return;
@@ -209,6 +206,11 @@ function take(
   put(drawSubject(document, subject, source, loops, newId), subject.id, subject.name);
   set({ anew: false });
   setView({ outlineId: subject.id, points: new Set() });
+}
+
+/** What was cut as a pose and its parts. */
+function lyingIn([own, ...rest]: readonly CutLoop[]): Lying {
+  return { coordinates: own.coordinates, parts: rest.map(({ id = '', ...part }) => ({ ...part, id })) };
 }
 
 /** Makes the frame on screen ready to be painted on. */
