@@ -4,11 +4,19 @@ import type { Affine } from '../geometry/affine';
 /** Widest picture, px, on which movement is looked for. */
 const widest = 400;
 
-/** A picture's luma, small enough to look at all of it, and its size as a share of the picture's. */
-export function smallLuma(picture: FramePicture): { luma: LumaLevel; share: number } {
+/** How often a picture so wide is halved until it is small enough to look at all of it. @param width px. */
+export function halvingsOf(width: number): number {
   let k = 0;
-  while (picture.width / 2 ** k > widest) k++;
-  const luma = picture.level(k);
+  while (width / 2 ** k > widest) k++;
+  return k;
+}
+
+/** A picture's luma, small enough to look at all of it, and its size as a share of the picture's. */
+export function smallLuma(
+  picture: FramePicture,
+  halvings = halvingsOf(picture.width),
+): { luma: LumaLevel; share: number } {
+  const luma = picture.level(halvings);
   return { luma, share: luma.width / picture.width };
 }
 
@@ -20,10 +28,16 @@ const unknown = 1e6;
  * within a sample about its place, as the scene's movement is not known finer. NaN where the other does not reach.
  *
  * @param map from the first picture's px, of its whole size, to the other's.
+ * @param halvings of both: the first may be a part of a picture as wide as the other.
  */
-export function differenceOver(a: FramePicture, b: FramePicture, map: Affine): Float32Array {
-  const { luma: own, share } = smallLuma(a);
-  const laid = laidOver(smallLuma(b).luma, own, share, map);
+export function differenceOver(
+  a: FramePicture,
+  b: FramePicture,
+  map: Affine,
+  halvings = halvingsOf(b.width),
+): Float32Array {
+  const { luma: own, share } = smallLuma(a, halvings);
+  const laid = laidOver(smallLuma(b, halvings).luma, own, share, map);
   const { width, height, values } = own;
   const out = new Float32Array(width * height).fill(NaN);
   const { abs, min } = Math;

@@ -162,28 +162,41 @@ function matchedFrom(
     const length = hypot(x[q] - x[p], y[q] - y[p]) || 1;
     return [(x[q] - x[p]) / length, (y[q] - y[p]) / length];
   };
-  const [da, db] = [a, b].map((line) => Array.from({ length: n }, (_, k) => direction(line, k)));
-  const cost = (i: number, j: number) => {
-    const [p, q] = [(startA + i) % n, (startB + j) % n];
-    const along = da[p][0] * db[q][0] + da[p][1] * db[q][1];
-    return (a.x[p] - b.x[q]) ** 2 + (a.y[p] - b.y[q]) ** 2 + turning * (1 - along);
-  };
+  // Both from where they begin, so that the innermost loop only counts on.
+  const [fromA, fromB] = [[a, startA] as const, [b, startB] as const].map(([line, start]) => {
+    const [x, y, dx, dy] = [0, 0, 0, 0].map(() => new Float64Array(n));
+    for (let k = 0; k < n; k++) {
+      const at = (start + k) % n;
+      [x[k], y[k]] = [line.x[at], line.y[at]];
+      [dx[k], dy[k]] = direction(line, at);
+    }
+    return { x, y, dx, dy };
+  });
   const width = steps + 1;
   const best = new Float64Array(width * width).fill(Infinity);
   const came = new Uint8Array(width * width);
-  best[0] = cost(0, 0);
-  for (let i = 0; i <= steps; i++)
-    for (let j = 0; j <= steps; j++) {
-      if (i === 0 && j === 0) continue;
-      const at = i * width + j;
-      const both = i > 0 && j > 0 ? best[at - width - 1] : Infinity;
-      const first = i > 0 ? best[at - width] + doubled : Infinity;
-      const second = j > 0 ? best[at - 1] + doubled : Infinity;
-      const lowest = min(both, first, second);
-      if (lowest === Infinity) continue;
-      came[at] = lowest === both ? 0 : lowest === first ? 1 : 2;
-      best[at] = lowest + cost(i % n, j % n);
+  for (let i = 0, at = 0; i <= steps; i++) {
+    const k = i % n;
+    const [x, y, dx, dy] = [fromA.x[k], fromA.y[k], fromA.dx[k], fromA.dy[k]];
+    for (let j = 0; j <= steps; j++, at++) {
+      const m = j === n ? 0 : j;
+      const [u, v] = [x - fromB.x[m], y - fromB.y[m]];
+      const cost = u * u + v * v + turning * (1 - (dx * fromB.dx[m] + dy * fromB.dy[m]));
+      let lowest = i === 0 && j === 0 ? 0 : Infinity;
+      let by = 0;
+      if (i > 0 && j > 0) lowest = best[at - width - 1];
+      if (i > 0 && best[at - width] + doubled < lowest) {
+        lowest = best[at - width] + doubled;
+        by = 1;
+      }
+      if (j > 0 && best[at - 1] + doubled < lowest) {
+        lowest = best[at - 1] + doubled;
+        by = 2;
+      }
+      came[at] = by;
+      best[at] = lowest + cost;
     }
+  }
   // Each place of the first has the middle of those it is matched with.
   const sums = new Float64Array(steps + 1);
   const counts = new Float64Array(steps + 1);

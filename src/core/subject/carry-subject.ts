@@ -24,6 +24,7 @@ import {
 } from './subject-frame';
 import { shareOfBoth } from './share-of-both';
 import type { Stroke } from './strokes';
+import { windowAbout } from './window';
 
 const { isNaN } = Number;
 
@@ -33,6 +34,8 @@ const [sureFrom, stopBelow] = [0.8, 0.5];
 const [personSureFrom, agreedFrom] = [0.68, 0.9];
 /** Share of a region that may come off it without an outline of its own, as when two people part. */
 const comesOff = 0.15;
+/** Samples to each side of what is expected that are looked at: the colours about it are learnt from them. */
+const lookedAbout = 40;
 /** Share of a subject that may lie where somebody else is. */
 const meets = 0.05;
 /** Natural logarithm of how much a person may grow or shrink from frame to frame. */
@@ -176,7 +179,8 @@ async function* carriedFrom(
     const asked = sight.about(picture, depthsThere, small);
     // A failure is met where it is awaited.
     asked.catch(() => {});
-    subject = await subjectFrameOn(frames, shot, frame, toPicture);
+    const window = windowAbout(others.with(expected), small.width, small.height, lookedAbout);
+    subject = await subjectFrameOn(frames, shot, frame, toPicture, window);
     const stillOverruled = overruled && shiftedBy({ ...small, inside: overruled }, gone, subject.width);
     const seen = await asked;
     const alone =

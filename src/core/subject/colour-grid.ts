@@ -39,10 +39,12 @@ function chromaAt(
   if (w === width && h === height) return own;
   const out = new Uint8Array(width * height);
   if (width === 2 * w && height === 2 * h) {
-    for (let j = 0, o = 0; j < height; j += 2, o += 2 * width) {
-      const row = (j >> 1) * w;
-      for (let i = 0; i < width; i++) out[o + i] = own[row + (i >> 1)];
-      out.copyWithin(o + width, o, o + width);
+    // Two samples of a row at a time.
+    const pairs = new Uint16Array(out.buffer);
+    for (let j = 0, from = 0; j < h; j++, from += w) {
+      const o = 2 * from;
+      for (let i = 0; i < w; i++) pairs[o + i] = own[from + i] * 0x101;
+      pairs.copyWithin(o + w, o, o + w);
     }
     return out;
   }

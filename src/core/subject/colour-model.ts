@@ -32,8 +32,10 @@ export class ColourModel {
     if (count === 0) return null;
     const owner = clustered(samples, min(parts, count));
     const kept: { mean: number[]; inverse: number[]; height: number }[] = [];
+    const sizes = new Uint32Array(parts);
+    for (let n = 0; n < count; n++) sizes[owner[n]]++;
     for (let p = 0; p < parts; p++) {
-      const own = owner.reduce((sum, k) => sum + (k === p ? 1 : 0), 0);
+      const own = sizes[p];
       if (own > 0) kept.push(normalOf(samples, owner, p, own, own / count));
     }
     return new ColourModel(
@@ -68,14 +70,6 @@ function clustered(samples: readonly number[], k: number): Uint8Array {
   const means = new Float64Array(D * k);
   const nearest = new Float64Array(count).fill(Infinity);
   const random = seeded(1);
-  const distance = (n: number, p: number) => {
-    const [a, b, c] = [
-      samples[D * n] - means[D * p],
-      samples[D * n + 1] - means[D * p + 1],
-      samples[D * n + 2] - means[D * p + 2],
-    ];
-    return a * a + b * b + c * c;
-  };
   for (let p = 0; p < k; p++) {
     let at = floor(random() * count);
     if (p > 0) {
@@ -84,21 +78,38 @@ function clustered(samples: readonly number[], k: number): Uint8Array {
       let left = random() * sum;
       for (at = 0; at < count - 1 && left > nearest[at]; at++) left -= nearest[at];
     }
-    for (let c = 0; c < D; c++) means[D * p + c] = samples[D * at + c];
-    for (let n = 0; n < count; n++) nearest[n] = min(nearest[n], distance(n, p));
+    const [a, b, c] = [samples[D * at], samples[D * at + 1], samples[D * at + 2]];
+    means.set([a, b, c], D * p);
+    for (let n = 0, i = 0; n < count; n++, i += D) {
+      const [x, y, z] = [samples[i] - a, samples[i + 1] - b, samples[i + 2] - c];
+      const far = x * x + y * y + z * z;
+      if (far < nearest[n]) nearest[n] = far;
+    }
   }
   for (let round = 0; round < rounds; round++) {
     const sums = new Float64Array(D * k);
     const sizes = new Float64Array(k);
-    for (let n = 0; n < count; n++) {
-      let [best, least] = [0, Infinity];
-      for (let p = 0; p < k; p++) {
-        const far = distance(n, p);
-        if (far < least) [best, least] = [p, far];
+    for (let n = 0, i = 0; n < count; n++, i += D) {
+      const a = samples[i];
+      const b = samples[i + 1];
+      const c = samples[i + 2];
+      let best = 0;
+      let least = Infinity;
+      for (let p = 0, m = 0; p < k; p++, m += D) {
+        const x = a - means[m];
+        const y = b - means[m + 1];
+        const z = c - means[m + 2];
+        const far = x * x + y * y + z * z;
+        if (far < least) {
+          best = p;
+          least = far;
+        }
       }
       owner[n] = best;
       sizes[best]++;
-      for (let c = 0; c < D; c++) sums[D * best + c] += samples[D * n + c];
+      sums[D * best] += a;
+      sums[D * best + 1] += b;
+      sums[D * best + 2] += c;
     }
     for (let p = 0; p < k; p++)
       if (sizes[p] > 0) for (let c = 0; c < D; c++) means[D * p + c] = sums[D * p + c] / sizes[p];
@@ -108,14 +119,22 @@ function clustered(samples: readonly number[], k: number): Uint8Array {
 
 function normalOf(samples: readonly number[], owner: Uint8Array, p: number, own: number, weight: number) {
   const mean = [0, 0, 0];
-  owner.forEach((k, n) => k === p && mean.forEach((_, c) => (mean[c] += samples[D * n + c] / own)));
+  for (let n = 0; n < owner.length; n++)
+    if (owner[n] === p) for (let c = 0; c < D; c++) mean[c] += samples[D * n + c] / own;
   // Upper triangle: yy, yu, yv, uu, uv, vv.
   const s = [leastVariance, 0, 0, leastVariance, 0, leastVariance];
-  owner.forEach((k, n) => {
-    if (k !== p) return;
-    const [a, b, c] = mean.map((m, d) => samples[D * n + d] - m);
-    [a * a, a * b, a * c, b * b, b * c, c * c].forEach((value, i) => (s[i] += value / own));
-  });
+  for (let n = 0; n < owner.length; n++) {
+    if (owner[n] !== p) continue;
+    const a = samples[D * n] - mean[0];
+    const b = samples[D * n + 1] - mean[1];
+    const c = samples[D * n + 2] - mean[2];
+    s[0] += (a * a) / own;
+    s[1] += (a * b) / own;
+    s[2] += (a * c) / own;
+    s[3] += (b * b) / own;
+    s[4] += (b * c) / own;
+    s[5] += (c * c) / own;
+  }
   const [yy, yu, yv, uu, uv, vv] = s;
   const inverse = [
     uu * vv - uv * uv,

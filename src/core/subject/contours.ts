@@ -1,5 +1,7 @@
 import type { Region } from './subject-frame';
 
+const { floor } = Math;
+
 /** A closed line about a part of a region, or about a hole in it. */
 export interface Contour {
   /** x, y by turns, px of the region's grid; the region lies on its right as one walks along it. */
@@ -40,8 +42,16 @@ export function contoursOf({ inside, width, height }: Region, beyond: number): C
     return { line, hole: area < 0, area: Math.abs(area) / 2 };
   };
   const found: Contour[] = [];
-  for (let j = 0, k = 0; j < height; j++)
-    for (let i = 0; i < width; i++, k++)
-      if (inside[k] && (i === 0 || !inside[k - 1]) && !walked[k]) found.push(walk(i, j + 1));
+  // Most samples are outside: those are passed over as quickly as can be.
+  for (let k = inside.indexOf(1); k >= 0; k = inside.indexOf(1, k + 1)) {
+    const j = floor(k / width);
+    const end = (j + 1) * width;
+    for (let before = 0; k < end; k++) {
+      const value = inside[k];
+      if (value && !before && !walked[k]) found.push(walk(k - j * width, j + 1));
+      before = value;
+    }
+    k--;
+  }
   return found;
 }

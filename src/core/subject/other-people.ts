@@ -96,6 +96,12 @@ export class OtherPeople {
     };
   }
 
+  /** Where the subject or one of them is expected: 1 there. */
+  with(expected: Uint8Array): Uint8Array {
+    const others = this.depths;
+    return others ? expected.map((value, at) => (value || others[at] > 0 ? 1 : 0)) : expected;
+  }
+
   /** The share of what is expected of the subject that lies where somebody else is. */
   over(expected: Uint8Array): number {
     const others = this.depths;

@@ -1,5 +1,6 @@
 import { coverage } from '../matte/coverage';
 import { MatteScratch } from '../matte/scratch';
+import { samplesIn, windowAbout } from './window';
 
 /** Costs of a step along and aslant, thirds of a sample (Borgefors 1986). */
 const [along, aslant] = [3, 4];
@@ -22,12 +23,20 @@ export function filledBy(lines: readonly ClosedLine[], width: number, height: nu
   return out;
 }
 
-/** How far each sample lies inside a region, in samples; negative outside. @param inside 1 where it is. */
+/** Samples outside a region from which on all are taken to be equally far. */
+const farOutside = 64;
+
+/** How far each sample lies inside a region, in samples; negative outside, to −64. @param inside 1 where it is. */
 export function depthsOf(inside: Uint8Array, width: number, height: number): Float32Array {
-  const [toOutside, toInside] = [0, 1].map((target) => chamfer(inside, target, width, height));
-  const depths = new Float32Array(inside.length);
-  for (let i = 0; i < depths.length; i++)
-    depths[i] = (inside[i] ? toOutside[i] - along / 2 : along / 2 - toInside[i]) / along;
+  const part = windowAbout(inside, width, height, farOutside);
+  const own = samplesIn(inside, width, part);
+  const [toOutside, toInside] = [0, 1].map((target) => chamfer(own, target, part.width, part.height));
+  const depths = new Float32Array(inside.length).fill(-farOutside);
+  for (let j = 0, k = 0; j < part.height; j++)
+    for (let i = 0, at = (part.top + j) * width + part.left; i < part.width; i++, at++, k++) {
+      const depth = (own[k] ? toOutside[k] - along / 2 : along / 2 - toInside[k]) / along;
+      depths[at] = depth > -farOutside ? depth : -farOutside;
+    }
   return depths;
 }
 

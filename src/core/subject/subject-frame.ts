@@ -1,5 +1,5 @@
 import type { Frames } from '../carry/frames';
-import { differenceOver } from '../motion/moved-mask';
+import { differenceOver, halvingsOf } from '../motion/moved-mask';
 import type { Shot } from '../model/shot';
 import type { FramePicture } from '../picture/frame-picture';
 import { type Affine, compose, invert } from '../geometry/affine';
@@ -11,6 +11,7 @@ import type { CutGraph } from './max-flow';
 import { patchesOf } from './patches';
 import { type ClosedLine, depthsOf, filledBy } from './prior';
 import { isNot, isThis, seedsOf, type Stroke } from './strokes';
+import { onWhole, pictureIn, samplesIn, type Window } from './window';
 
 const { floor, log, max, min, round } = Math;
 const { isNaN } = Number;
@@ -42,8 +43,6 @@ export interface Prior {
   palette: Palette | null;
 }
 
-/** Widest grid, samples, whose every sample is looked at: half of it is cut as a whole. */
-const widest = 400;
 /** Frames away, on both sides, with which a frame is compared. */
 const away = [3, 6, 12];
 
@@ -51,27 +50,50 @@ const away = [3, 6, 12];
  * A frame to cut subjects from; where its shot's movement is known, what moves otherwise counts too.
  *
  * @param toPicture from the shot's px to those of the frames' pictures.
+ * @param window the part of its small grid that is looked at; null: all of it.
  */
 export async function subjectFrameOn(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height' | 'motion'>,
   frame: number,
   toPicture: Affine,
+  window: Window | null = null,
 ): Promise<SubjectFrame> {
-  const own = await frames.picture(frame);
+  const picture = await frames.picture(frame);
+  const looked = lookedAt(picture, window);
   const sides: Float32Array[] = [];
   for (const way of shot.motion ? [-1, 1] : []) {
     const seen: Float32Array[] = [];
     for (const by of away) {
       const other = frame + way * by;
       if (other < 0 || other >= frames.count) continue;
-      const map = compose(toPicture, compose(sceneMap(shot.motion!, shot, frame, other), invert(toPicture)));
-      seen.push(differenceOver(own, await frames.picture(other), map));
+      const moved = compose(sceneMap(shot.motion!, shot, frame, other), invert(toPicture));
+      const map = compose(toPicture, compose(moved, [1, 0, 0, 1, looked.x, looked.y]));
+      seen.push(differenceOver(looked.picture, await frames.picture(other), map));
     }
     if (seen.length > 0) sides.push(combined(seen, true));
   }
   // What stands still looks as it does now before or after whatever else went by.
-  return new SubjectFrame(own, sides.length > 0 ? combined(sides, false) : null);
+  return new SubjectFrame(picture, sides.length > 0 ? combined(sides, false) : null, looked);
+}
+
+/** What of a frame's picture is looked at. */
+interface LookedAt {
+  window: Window;
+  picture: FramePicture;
+  /** px of the whole picture at which it begins. */
+  x: number;
+  y: number;
+}
+
+function lookedAt(whole: FramePicture, window: Window | null): LookedAt {
+  const halvings = halvingsOf(whole.width);
+  const { width, height } = whole.level(halvings);
+  if (!window || (window.width === width && window.height === height))
+    return { window: { left: 0, top: 0, width, height }, picture: whole, x: 0, y: 0 };
+  const times = 2 ** halvings;
+  const picture = pictureIn(whole, window, times);
+  return { window, picture, x: window.left * times, y: window.top * times };
 }
 
 /** The largest or the smallest of what is known of each sample; NaN where nothing is. */
@@ -132,15 +154,24 @@ export class SubjectFrame {
   /** The grid of half the first level's size, which alone is cut as a whole. */
   private readonly whole: { grid: ColourGrid; graph: CutGraph };
 
-  /** @param moves how much each sample of the small grid moves otherwise than the scene, code values; null: unknown. */
+  /** The whole picture's small grid, which priors are about. */
+  readonly small: { width: number; height: number };
+
+  /**
+   * @param whole its picture.
+   * @param moves how much each sample that is looked at moves otherwise than the scene, on the small grid, code values; null: unknown.
+   */
   constructor(
-    picture: FramePicture,
+    whole: FramePicture,
     readonly moves: Float32Array | null,
+    private readonly looked: LookedAt = lookedAt(whole, null),
   ) {
-    this.width = picture.width;
-    this.height = picture.height;
-    let k = 0;
-    while (picture.width / 2 ** k > widest) k++;
+    this.width = whole.width;
+    this.height = whole.height;
+    const { picture } = looked;
+    let k = halvingsOf(whole.width);
+    const { width, height } = whole.level(k);
+    this.small = { width, height };
     const grid = colourGrid(picture, k + 1);
     // Two of its sides are one of the larger grid's, and a sample counts as one there.
     this.whole = { grid, graph: gridGraph(grid, new PartingCost(grid, 0.5)) };
@@ -150,15 +181,16 @@ export class SubjectFrame {
     }
   }
 
-  /** The grid that priors are about. */
-  get small(): { width: number; height: number } {
-    return this.levels[0].grid;
+  /** Samples of the small grid that are looked at. */
+  private own<T extends Uint8Array | Float32Array>(all: T): T {
+    const { window } = this.looked;
+    return all.length === window.width * window.height ? all : samplesIn(all, this.small.width, window);
   }
 
   /** What closed lines say of a subject, in the px that `toPicture` leads from. */
   priorOf(lines: readonly ClosedLine[], toPicture: Affine, palette: Palette | null = null): Prior {
     const { width, height } = this.small;
-    const map = this.toGrid(this.levels[0].grid, toPicture);
+    const map = compose([width / this.width, 0, 0, height / this.height, 0, 0], toPicture);
     const inside = filledBy(
       lines.map(({ line, hole }) => ({ line: mapped(line, map), hole })),
       width,
@@ -170,24 +202,28 @@ export class SubjectFrame {
   /** The colours of a region of this frame, and of what is about it. @param depths of its small grid, where they are known. */
   paletteOf({ small }: CutRegion, depths = depthsOf(small.inside, small.width, small.height)): Palette {
     const { grid } = this.levels[0];
-    const rests = restsOf(new Uint8Array(depths.length), depths, grid);
+    const own = this.own(depths);
+    const rests = restsOf(new Uint8Array(own.length), own, grid);
     return { inside: coloursAt(grid, rests?.inside ?? []), outside: coloursAt(grid, rests?.outside ?? []) };
   }
 
   /** The colours of a mask of its small grid: luma, Cb, Cr by turns. */
   coloursOf(mask: Uint8Array): number[] {
-    return coloursAt(this.levels[0].grid, seedsIn(mask, 1));
+    return coloursAt(this.levels[0].grid, seedsIn(this.own(mask), 1));
   }
 
   private toGrid({ width, height }: ColourGrid, toPicture: Affine): Affine {
-    return compose([width / this.width, 0, 0, height / this.height, 0, 0], toPicture);
+    const { picture, x, y } = this.looked;
+    const part = compose([1, 0, 0, 1, -x, -y], toPicture);
+    return compose([width / picture.width, 0, 0, height / picture.height, 0, 0], part);
   }
 
   /** The subject's region; null where nothing says what it is, or nothing is left of it. */
-  cut({ strokes, prior, people = null, toPicture }: Wanted): CutRegion | null {
+  cut({ strokes, prior, people: allPeople = null, toPicture }: Wanted): CutRegion | null {
     const [{ grid, cost: parting }] = this.levels;
     const seeds = seedsOf(strokes, grid.width, grid.height, this.toGrid(grid, toPicture));
-    const depths = prior?.depths ?? null;
+    const depths = prior && this.own(prior.depths);
+    const people = allPeople && this.own(allPeople);
     const rests = restsOf(seeds, depths, grid);
     if (!rests) return null;
     const palette = prior?.palette;
@@ -221,7 +257,8 @@ export class SubjectFrame {
     });
     let inside = tidied(cut, seeds, depths, grid);
     if (!inside.includes(1)) return null;
-    const region = { width: grid.width, height: grid.height, inside };
+    const { window, picture } = this.looked;
+    const region = { ...this.small, inside: onWhole(inside, window, this.small) };
     let smaller = grid;
     for (const { grid: larger, cost } of this.levels.slice(1)) {
       const own = seedsOf(strokes, larger.width, larger.height, this.toGrid(larger, toPicture));
@@ -237,7 +274,15 @@ export class SubjectFrame {
       });
       smaller = larger;
     }
-    return { width: smaller.width, height: smaller.height, inside, small: region };
+    const times = picture.width / window.width;
+    const { width, height } = this;
+    const large = {
+      left: window.left * times,
+      top: window.top * times,
+      width: smaller.width,
+      height: smaller.height,
+    };
+    return { width, height, inside: onWhole(inside, large, this), small: region };
   }
 }
 
