@@ -32,8 +32,11 @@ test('two files become a traced passer-by with no point placed and no stroke, lo
     .setInputFiles(['demo/footage/gardener.mp4', 'demo/footage/lily-pond.mp4']);
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/, { timeout: 60_000 });
+  // Create was pressed before the files were in: they are waited for, and no other shots are taken.
+  await expect(page.getByText('gardener to lily-pond', { exact: true })).toBeVisible();
   const id = page.url().split('/').pop()!;
   await jump(page, looked);
+  await page.keyboard.press('Control+i');
   await page.keyboard.press('Control+i');
   const panel = page.getByRole('region', { name: 'Find people' });
   await expect(panel.getByRole('button', { name: 'Take person 1, in the middle' })).toBeVisible({

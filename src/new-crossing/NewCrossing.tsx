@@ -25,6 +25,7 @@ import type { Rate } from '@/core/model/time';
 import { call, sentenceOf } from '@/interface/api';
 import { FormatChoice, type FrameSize } from '@/interface/FormatChoice';
 import { stillRates } from '@/shots/rates';
+import { intakesOf } from '@/footage/stills';
 import { bringIn, useUploads } from '@/shots/uploads';
 import { Uploads } from '@/shots/Uploads';
 import { FittingShots } from './FittingShots';
@@ -61,8 +62,8 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
-  /** Roles that files on their way are meant for, in the order in which they arrive. */
-  const [awaited, setAwaited] = useState<Role[]>([]);
+  /** What files on their way are meant for, in the order in which they arrive. */
+  const [awaited, setAwaited] = useState<{ role: Role }[]>([]);
   const known = useRef(new Set(shots.map(({ id }) => id)));
   const uploads = useUploads((state) => state.uploads);
   const converting = uploads.some(({ state }) => state === 'converting');
@@ -71,7 +72,7 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
     if (arrived.length === 0) return;
     arrived.forEach(({ id }) => known.current.add(id));
     const taken = Object.fromEntries(
-      awaited.slice(0, arrived.length).map((role, k) => [role, arrived[k].id]),
+      awaited.slice(0, arrived.length).map(({ role }, k) => [role, arrived[k].id]),
     );
     setChosen((before) => ({ ...before, ...taken }));
     setAwaited(awaited.slice(arrived.length));
@@ -81,13 +82,34 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
     const timer = setInterval(onArrived, lookAgain);
     return () => clearInterval(timer);
   }, [converting, awaited.length, onArrived]);
-  const take = (files: File[], role: Role) => {
+  const take = (files: File[], role: Role, onGone: () => void) => {
     // Several files at once fill the roles from this one on.
     const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
-    setAwaited((before) => [...before, ...order.slice(0, files.length)]);
-    void bringIn(files, stillRate, Infinity, onArrived);
+    const meant = order.slice(0, intakesOf(files).length).map((each) => ({ role: each }));
+    setAwaited((before) => [...before, ...meant]);
+    void bringIn(files, stillRate, Infinity, onArrived, (which) => {
+      setAwaited((before) => before.filter((each) => each !== meant[which]));
+      onGone();
+    });
   };
-  return { chosen, setChosen, take };
+  return { chosen, setChosen, take, coming: awaited.length > 0 };
+}
+
+/** Does something at once, or as soon as the files on their way are in. */
+function useWhenIn(coming: boolean, act: () => Promise<void>) {
+  const [waits, setWaits] = useState(false);
+  useEffect(() => {
+    if (!waits || coming) return;
+    setWaits(false);
+    void act();
+    // What is done is what holds once the last file has come.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [waits, coming]);
+  return {
+    waits,
+    begin: () => (coming ? setWaits(true) : void act()),
+    stop: () => setWaits(false),
+  };
 }
 
 /** Sizes and rates that the shots propose, the model's first: the outgoing one, or the traced one where that is a still. */
@@ -140,7 +162,7 @@ export function NewCrossing(props: NewCrossingProps) {
   const [busy, setBusy] = useState(false);
   const layout = layoutOf(plan);
   const roles = rolesOf(layout);
-  const { chosen, setChosen, take } = useChosenShots(props, roles);
+  const { chosen, setChosen, take, coming } = useChosenShots(props, roles);
   const { sizes, rates } = proposalsOf(shots, chosen, layout);
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
@@ -166,6 +188,9 @@ export function NewCrossing(props: NewCrossingProps) {
     }
   };
 
+  const { waits, begin, stop } = useWhenIn(coming, create);
+  const takeIn = (files: File[], role: Role) => take(files, role, stop);
+
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle>New crossing</DialogTitle>
@@ -174,11 +199,11 @@ export function NewCrossing(props: NewCrossingProps) {
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          if (event.dataTransfer.files.length > 0) take([...event.dataTransfer.files], roles[0]);
+          if (event.dataTransfer.files.length > 0) takeIn([...event.dataTransfer.files], roles[0]);
         }}
       >
         <PlanChoice plan={plan} onChoose={setPlan} />
-        <RoleChoices {...{ shots, layout, chosen }} onChoose={setChosen} onFiles={take} />
+        <RoleChoices {...{ shots, layout, chosen }} onChoose={setChosen} onFiles={takeIn} />
         <Uploads finished={false} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
           <FittingShots
@@ -231,10 +256,10 @@ export function NewCrossing(props: NewCrossingProps) {
         <Button onClick={onClose}>Cancel</Button>
         <Button
           variant="contained"
-          disabled={busy || roles.some((role) => !chosen[role])}
-          onClick={() => void create()}
+          disabled={busy || waits || (!coming && roles.some((role) => !chosen[role]))}
+          onClick={begin}
         >
-          Create
+          {waits ? 'Creating it when the files are in' : 'Create'}
         </Button>
       </DialogActions>
     </Dialog>

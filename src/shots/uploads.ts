@@ -52,8 +52,15 @@ const otherVideo = /\.(avi|mpe?g|m2v|m2ts?|mts|ts|mxf|wmv|flv|3gp|dv|ogv|vob|asf
  * drops is waited for, and what has arrived is not sent again: neither then nor after a reload.
  *
  * @param rate of stills.
+ * @param onGone told which of them, counted as `intakesOf` has them, is refused or cancelled.
  */
-export async function bringIn(files: readonly File[], rate: Rate, limit: number, onArrived: () => void) {
+export async function bringIn(
+  files: readonly File[],
+  rate: Rate,
+  limit: number,
+  onArrived: () => void,
+  onGone: (which: number) => void = () => {},
+) {
   const queued = intakesOf(files).map((intake) => ({ id: ++count, intake, abort: new AbortController() }));
   queued.forEach(({ id, abort }) => cancels.set(id, abort));
   useUploads.setState(({ uploads }) => ({
@@ -68,7 +75,7 @@ export async function bringIn(files: readonly File[], rate: Rate, limit: number,
       })),
     ],
   }));
-  for (const { id, intake, abort } of queued) {
+  for (const [which, { id, intake, abort }] of queued.entries()) {
     try {
       abort.signal.throwIfAborted();
       await check(intake, limit);
@@ -80,6 +87,7 @@ export async function bringIn(files: readonly File[], rate: Rate, limit: number,
     } catch (error) {
       if (abort.signal.aborted) update(id, { state: 'cancelled', message: 'Cancelled; nothing was kept.' });
       else update(id, { state: 'refused', message: sentenceOf(error) });
+      onGone(which);
     } finally {
       cancels.delete(id);
     }

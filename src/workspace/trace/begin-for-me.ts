@@ -3,9 +3,9 @@ import { drawFirsts, firstsOf, type FoundFirst } from '@/core/actions/first-outl
 import { numbersPerPoint } from '@/core/model/choices';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
-import { measureShots, useMotion } from '../line-up/motion-store';
 import { setView } from '../view/view-store';
-import { carrierBegun, shownSources, useCarry } from './carry-store';
+import { beginRun, busyNow, carrierBegun, shownSources, useCarry } from './carry-store';
+import { measureMovement, measuringMovement } from './movement';
 import { showView } from '../view/show';
 import { goTo } from '../session/go-to';
 import { edit } from '../session/edit';
@@ -49,12 +49,16 @@ export async function beginForMe(): Promise<string | null> {
   const traced = tracedNow();
   const refusal = notBegun();
   if (refusal || !traced) return refusal;
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const busy = busyNow();
+  if (busy) return busy;
   const shotId = traced.shot.id;
-  if (!traced.shot.motion) {
-    const failure = await measured(shotId);
-    if (failure) return failure;
-  }
+  const isWanted = beginRun();
+  const tell = (share: number) =>
+    useCarry.setState({ under: { what: measuringMovement, share }, says: null });
+  const failure = await measureMovement(traced.shot, isWanted, tell).finally(() =>
+    useCarry.setState({ under: null }),
+  );
+  if (failure || !isWanted()) return failure;
   const ready = tracedNow();
   // Another crossing by now, or it was given up.
   if (ready?.shot.id !== shotId || !ready.shot.motion) return null;
@@ -67,22 +71,6 @@ export async function beginForMe(): Promise<string | null> {
   } finally {
     useCarry.setState({ under: null });
   }
-}
-
-/** Measures a shot's movement, telling how far it is; what went wrong, or null. */
-async function measured(shotId: string): Promise<string | null> {
-  useCarry.setState({ under: { what: 'Measuring the movement', share: 0 }, says: null });
-  const stop = useMotion.subscribe(({ measuring }) => {
-    if (measuring?.shotId === shotId)
-      useCarry.setState({ under: { what: 'Measuring the movement', share: measuring.share } });
-  });
-  try {
-    await measureShots([shotId]);
-  } finally {
-    stop();
-    useCarry.setState({ under: null });
-  }
-  return useMotion.getState().failure;
 }
 
 /** What a plan begins with, one after the other; a sentence where none is found, null where it was given up. */

@@ -21,6 +21,7 @@ import { edit, onOwnEdit } from '../session/edit';
 import { current, lockedNow } from '../session/in-hand';
 import { carriedBy, fitting, lineOn, putCarriedAll } from './carried-by';
 import { crossingFrameIn, sourceFrameOf, type Traced } from '../session/traced';
+import { measureForCutting, measuringMovement } from './movement';
 
 interface CarryState {
   /** What is under way, in words, and how much of it is done, 0 to 1. */
@@ -44,8 +45,10 @@ export const doubtSays: Record<Doubt, string> = {
 /** ms after a correction in which nothing more happens, before it is carried again. */
 const rest = 900;
 
+/** ms between two carried frames that are shown: showing them takes from what carries. */
+const showsEvery = 400;
 /** ms that the picture of a carried frame is waited for before the next is gone to. */
-const patience = 250;
+const patience = 1000;
 
 let carrier: Comlink.Remote<Carrier> | null = null;
 let beginning: Promise<unknown> = Promise.resolve();
@@ -104,6 +107,12 @@ function correctionIn(changes: readonly RowChange[]): PoseRow | null {
   if (frames.size !== 1) return null;
   const [{ before, after }] = poses;
   return after && after.origin !== 'carried' && before?.origin === 'carried' ? after : null;
+}
+
+/** What is under way, as a sentence for whoever wants something else meanwhile; null: nothing is. */
+export function busyNow(): string | null {
+  const { under } = useCarry.getState();
+  return under && `${under.what} is still under way; Esc stops it.`;
 }
 
 /** Begins something that Esc ends; returns whether it is still wanted. */
@@ -195,7 +204,8 @@ async function carry(
   stops: boolean,
   gathered?: Gathered,
 ): Promise<string | null> {
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const busy = busyNow();
+  if (busy) return busy;
   const here = goingWhole();
   if (typeof here === 'string') return here;
   const { traced, outline, poses, source } = here;
@@ -289,7 +299,8 @@ async function run(
     soFar.push(pose);
     // Frames that come sooner than the picture can follow are passed over: they would only hold up the others.
     const { frame, shown } = useView.getState();
-    if (shown?.frame !== frame && performance.now() - went < patience) return;
+    const since = performance.now() - went;
+    if (since < showsEvery || (shown?.frame !== frame && since < patience)) return;
     went = performance.now();
     goTo(crossingFrameIn(traced, pose.frame));
     setView({ draft: [...others, ...putCarriedAll(traced.document, outline.id, soFar)] });
@@ -297,6 +308,11 @@ async function run(
   try {
     await beginning;
     if (!carrier) return 'Carrying has not begun; load the page again.';
+    if (outline.carriedBy === 'cutting')
+      await measureForCutting(traced.shot, isWanted, (share) =>
+        useCarry.setState({ under: { what: measuringMovement, share } }),
+      );
+    if (!isWanted()) return 'Stopped; nothing was changed.';
     const { poses, end, blind = null } = await carriedBy(carrier, traced, outline, way, hear);
     const { document } = useDocument.getState();
     if (document?.crossing.id !== begunOn || !document.outlines[outline.id]) return null;
@@ -388,7 +404,8 @@ export function nextUnsure(): string | null {
 
 /** Pulls the pose here, or those on the selected frames, or only the selected points, onto the moving edge. */
 export async function settle(): Promise<string | null> {
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const busy = busyNow();
+  if (busy) return busy;
   const here = going();
   if (typeof here === 'string') return here;
   const { traced, outline, poses, source } = here;

@@ -2,7 +2,7 @@ import { call } from '@/interface/api';
 import { told } from '@/interface/start-worker';
 import type { ShotMedia } from '@/wire/answers';
 import { useView } from '../view/view-store';
-import { carrierBegun, useCarry } from './carry-store';
+import { busyNow, carrierBegun, useCarry } from './carry-store';
 import { offer } from './offered';
 import { sourceFrameOf, tracedNow } from '../session/traced';
 
@@ -23,7 +23,8 @@ export async function showMatte(
 ): Promise<string | null> {
   const traced = tracedNow();
   if (!traced) return 'Choose a shot first.';
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const busy = busyNow();
+  if (busy) return busy;
   const { shot } = traced;
   const here = sourceFrameOf(traced, useView.getState().frame) - startsOn;
   useCarry.setState({ under: { what: readingMatte, share: 0 }, says: null });

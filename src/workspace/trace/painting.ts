@@ -15,7 +15,7 @@ import type { Becomes, CutLoop, SubjectAsked } from '@/render/subject-cutter';
 import { useDocument } from '../document/document-store';
 import { takeTool } from '../view/show';
 import { setView } from '../view/view-store';
-import { beginRun, carrierBegun, carrierNow, useCarry } from './carry-store';
+import { beginRun, busyNow, carrierBegun, carrierNow, useCarry } from './carry-store';
 import { selectedSources } from '../session/scope';
 import { edit } from '../session/edit';
 import { current, framePhrase, lockedNow } from '../session/in-hand';
@@ -242,7 +242,8 @@ export async function cutAnew(): Promise<string | null> {
   if (!traced || !outline) return 'There is no outline to cut anew.';
   if (outline.locked) return lockedNow();
   if (outline.kind !== 'loop') return 'Only a loop has an inside by which it can be cut anew.';
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const busy = busyNow();
+  if (busy) return busy;
   const selected = view.range ? selectedSources() : null;
   const poses = framesToCut(traced.document, outline.id, selected).filter(
     ({ origin }) => origin !== 'by hand',

@@ -8,7 +8,8 @@ import { sentenceOf } from '@/interface/api';
 import { told } from '@/interface/start-worker';
 import { takeTool } from '../view/show';
 import { setView } from '../view/view-store';
-import { beginRun, carrierBegun, stopCarrying, useCarry } from './carry-store';
+import { beginRun, busyNow, carrierBegun, stopCarrying, useCarry } from './carry-store';
+import { measureForCutting, measuringMovement } from './movement';
 import { edit } from '../session/edit';
 import { current, framePhrase } from '../session/in-hand';
 import { type Traced, tracedNow } from '../session/traced';
@@ -49,16 +50,24 @@ const set = usePeople.setState;
 export async function findPeople(): Promise<string | null> {
   const { traced, source } = current();
   if (!traced) return 'Choose an outgoing shot first.';
-  if (useCarry.getState().under) return 'Something is being carried already; Esc stops it.';
+  const what = 'Looking for people';
+  const isUnder = () => [what, measuringMovement].includes(useCarry.getState().under?.what ?? '');
+  const busy = busyNow();
+  // Pressed twice, it goes on.
+  if (busy) return isUnder() ? null : busy;
   takeTool('people');
   set({ found: null, pointed: null, says: null });
-  const what = 'Looking for people';
   const isWanted = beginRun();
   useCarry.setState({ under: { what, share: 0 }, says: null });
   try {
     const carrier = await carrierBegun();
     if (!carrier) return 'The page is not ready for this yet; load it again.';
     const layerId = traced.layer.id;
+    await measureForCutting(traced.shot, isWanted, (share) =>
+      useCarry.setState({ under: { what: measuringMovement, share } }),
+    );
+    if (!isWanted() || tracedNow()?.layer.id !== layerId) return null;
+    useCarry.setState({ under: { what, share: 0 } });
     const hear = told((share: number, soFar: PersonOutlines[]) => {
       if (!isWanted()) return;
       useCarry.setState({ under: { what, share } });
@@ -79,7 +88,7 @@ export async function findPeople(): Promise<string | null> {
     set({ says: sentenceOf(error) });
   } finally {
     // Something else may be under way by now.
-    if (useCarry.getState().under?.what === what) useCarry.setState({ under: null });
+    if (isUnder()) useCarry.setState({ under: null });
   }
   return null;
 }
