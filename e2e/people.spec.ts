@@ -33,7 +33,7 @@ test('two files become a traced passer-by with no point placed and no stroke, lo
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/, { timeout: 60_000 });
   // Create was pressed before the files were in: they are waited for, and no other shots are taken.
-  await expect(page.getByText('gardener to lily-pond', { exact: true })).toBeVisible();
+  await expect(page.getByLabel('Name of the crossing')).toHaveValue('gardener to lily-pond');
   const id = page.url().split('/').pop()!;
   await jump(page, looked);
   await page.keyboard.press('Control+i');

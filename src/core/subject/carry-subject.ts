@@ -34,7 +34,7 @@ const [sureFrom, stopBelow] = [0.8, 0.5];
 const [personSureFrom, agreedFrom] = [0.68, 0.9];
 /** Share of a region that may come off it without an outline of its own, as when two people part. */
 const comesOff = 0.15;
-/** Samples to each side of what is expected that are looked at: the colours about it are learnt from them. */
+/** Samples to each side of a person that are looked at: the colours about them are learnt from those. */
 const lookedAbout = 40;
 /** Share of a subject that may lie where somebody else is. */
 const meets = 0.05;
@@ -159,6 +159,7 @@ async function* carriedFrom(
   if (start.people) others.see(start.people, region.small, subject);
   const opens = job.kind === 'loop' && (await seesOpening(frames, shot, toPicture, from.frame, region.small));
   let gone: [number, number] = [0, 0];
+  let isSeen = start.people !== null;
   for (let frame = from.frame + direction; frame >= 0 && frame < frames.count; frame += direction) {
     const { small } = region;
     const picture = await frames.picture(frame);
@@ -179,10 +180,11 @@ async function* carriedFrom(
     const asked = sight.about(picture, depthsThere, small);
     // A failure is met where it is awaited.
     asked.catch(() => {});
-    const window = windowAbout(others.with(expected), small.width, small.height, lookedAbout);
+    const window = isSeen ? windowAbout(others.with(expected), small.width, small.height, lookedAbout) : null;
     subject = await subjectFrameOn(frames, shot, frame, toPicture, window);
     const stillOverruled = overruled && shiftedBy({ ...small, inside: overruled }, gone, subject.width);
     const seen = await asked;
+    isSeen = seen !== null;
     const alone =
       seen &&
       others.without(withoutOverruled(seen, stillOverruled), {
