@@ -1,4 +1,4 @@
-/** Takes the pictures of docs/screenshots anew, from the demo. */
+/** Takes the pictures of docs/screenshots anew, from the demo: all, or those named. */
 import { chromium } from '@playwright/test';
 import { spawn } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
@@ -6,6 +6,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromiumLaunch } from './chromium.mjs';
 import { prepare, prepareTestTools, root } from './prepare.mjs';
+
+/** Thrown when all that were named are taken. */
+class Taken extends Error {}
 
 process.chdir(root);
 await prepare();
@@ -24,9 +27,14 @@ try {
     await new Promise((done) => setTimeout(done, 250));
   }
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const wanted = new Set(process.argv.slice(2));
+  const all = wanted.size === 0;
   const take = async (name) => {
+    if (!all && !wanted.has(name)) return;
     await page.waitForTimeout(900);
     await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
+    wanted.delete(name);
+    if (!all && wanted.size === 0) throw new Taken();
   };
   const open = async (last = '01') => {
     await page.goto(`${origin}/crossings/6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e${last}`);
@@ -163,6 +171,8 @@ try {
   await page.keyboard.press('Shift+KeyJ');
   await page.waitForTimeout(1500);
   await take('carrying');
+} catch (error) {
+  if (!(error instanceof Taken)) throw error;
 } finally {
   await browser.close();
   server.kill();
