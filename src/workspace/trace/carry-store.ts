@@ -2,7 +2,7 @@ import type * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { CarriedPose, CarryEnd, CarryJob } from '@/core/carry/carry-poses';
 import { nextByHand, putSettled, unsurePoses } from '@/core/actions/carry-actions';
-import { playedRange, poseAtFrame } from '@/core/document/document';
+import { applyChanges, playedRange, poseAtFrame } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { OutlineRow, PoseRow } from '@/core/document/tables';
 import { type Doubt, numbersPerPoint as N } from '@/core/model/choices';
@@ -159,7 +159,12 @@ export function keepGathered(gathered: Gathered) {
     .map(({ outlineId, poses }) => ({ outlineId, poses: fitting(document, outlineId, poses) }))
     .filter(({ poses }) => poses.length > 0);
   if (put.length === 0) return;
-  const made = put.map(({ outlineId, poses }) => putCarriedAll(document, outlineId, poses));
+  let now = document;
+  const made = put.map(({ outlineId, poses }) => {
+    const changes = putCarriedAll(now, outlineId, poses);
+    now = applyChanges(now, changes);
+    return changes;
+  });
   const phrase = framesPhrase(
     traced,
     put.flatMap(({ poses }) => poses),
