@@ -110,7 +110,13 @@ async function* drawnPassages(): AsyncGenerator<Passage> {
     for (const { name, draw } of list) {
       const clip = readClip(path.join(folder, name), { width, height });
       const { inside } = await draw();
-      const truth = (frame: number) => maskOf(inside, frame);
+      // A mask by formula takes as long as carrying a frame.
+      const known = new Map<number, Uint8Array>();
+      const truth = (frame: number) => {
+        const mask = known.get(frame) ?? maskOf(inside, frame);
+        known.set(frame, mask);
+        return mask;
+      };
       yield {
         name,
         frames: clip,

@@ -24,6 +24,9 @@ import { PeopleClient } from './people';
 import { ShotFrames } from './shot-frames';
 import { type CutLoop, type SubjectAsked, SubjectCutter } from './subject-cutter';
 
+/** ms after which messages are let in, as one that stops what is under way: frames that are held are awaited without that. */
+const messagesEvery = 30;
+
 /** Bytes of pictures held while following. */
 const held = 220e6;
 
@@ -49,6 +52,15 @@ export class Carrier {
     this.engine.take(media);
   }
 
+  private framesOf(shotId: string, frame: number) {
+    let last = performance.now();
+    return this.frames.of(shotId, frame, async () => {
+      if (performance.now() - last < messagesEvery) return;
+      await letMessagesIn();
+      last = performance.now();
+    });
+  }
+
   stop() {
     this.run++;
   }
@@ -60,7 +72,7 @@ export class Carrier {
     told: (pose: CarriedPose | null, share: number) => void,
   ): Promise<{ poses: CarriedPose[]; end: CarryEnd }> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.frames.of(shotId, job.from.frame);
+    const { frames, toPicture } = await this.framesOf(shotId, job.from.frame);
     const followings = this.followings.of(`${shotId} ${job.outline.kind}`, () =>
       Promise.resolve(new Followings(frames, job.outline.kind === 'loop')),
     );
@@ -108,7 +120,7 @@ export class Carrier {
     find: (frames: Frames, shot: Shot, toPicture: Affine, goOn: (share: number) => boolean) => Promise<T>,
   ): Promise<T> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.frames.of(shotId, 0);
+    const { frames, toPicture } = await this.framesOf(shotId, 0);
     return find(frames, this.engine.shots[shotId], toPicture, (share) => {
       told(share);
       return run === this.run;
@@ -153,7 +165,7 @@ export class Carrier {
     told: (pose: SubjectPose | null, share: number) => void,
   ): Promise<{ poses: SubjectPose[]; end: CarryEnd; blind: string | null }> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.frames.of(shotId, way.from.frame);
+    const { frames, toPicture } = await this.framesOf(shotId, way.from.frame);
     const blind = await this.people.blind();
     const job = {
       ...way,
@@ -241,7 +253,7 @@ export class Carrier {
   }
 
   private async trailOf(shotId: string, frame: number) {
-    const { frames, toPicture } = await this.frames.of(shotId, frame);
+    const { frames, toPicture } = await this.framesOf(shotId, frame);
     return { trail: await edgeTrailOn(frames, this.engine.shots[shotId], frame, toPicture), toPicture };
   }
 
@@ -253,7 +265,7 @@ export class Carrier {
     told: (share: number) => void,
   ): Promise<(number[] | null)[]> {
     const run = ++this.run;
-    const { frames, toPicture } = await this.frames.of(shotId, poses[0].frame);
+    const { frames, toPicture } = await this.framesOf(shotId, poses[0].frame);
     const results: (number[] | null)[] = [];
     for (const { frame, coordinates } of poses) {
       if (run !== this.run) break;

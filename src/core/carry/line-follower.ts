@@ -7,6 +7,7 @@ import type { Frames } from './frames';
 import { type FollowSettings, usualSettings } from './follow-settings';
 import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
 import type { RunContext, RunSight, RunState } from './run-state';
+import { steadyLight } from './steady-light';
 
 /** A line on one frame as it was followed there. */
 export interface Followed {
@@ -23,14 +24,17 @@ export class LineFollower {
   private frame = 0;
   private model!: LineModel;
 
+  private readonly frames: Frames;
+
   constructor(
-    private readonly frames: Frames,
+    frames: Frames,
     private readonly direction: 1 | -1,
     settings: FollowSettings = usualSettings,
     /** Whether the object's side of a run is not known beforehand: a loop may be the object or an opening. */
     private readonly eitherSide = false,
   ) {
-    this.context = { frames, direction, settings };
+    this.frames = steadyLight(frames);
+    this.context = { frames: this.frames, direction, settings };
   }
 
   /** For each run whether the object is on the right of it walked forward. */
