@@ -7,7 +7,7 @@ import type { Frames } from './frames';
 import { type FollowSettings, usualSettings } from './follow-settings';
 import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
 import type { RunContext, RunSight, RunState } from './run-state';
-import { steadyLight } from './steady-light';
+import { SteadyFrames } from './steady-light';
 
 /** A line on one frame as it was followed there. */
 export interface Followed {
@@ -19,22 +19,21 @@ export interface Followed {
 
 /** Follows a whole line, run by run, from frame to frame in one direction. */
 export class LineFollower {
-  private readonly context: RunContext;
   private runs: RunState[] = [];
   private frame = 0;
   private model!: LineModel;
 
-  private readonly frames: Frames;
+  /** Steady in their light from the frame on at which it began. */
+  private context: RunContext;
 
   constructor(
-    frames: Frames,
+    private readonly frames: Frames,
     private readonly direction: 1 | -1,
     settings: FollowSettings = usualSettings,
     /** Whether the object's side of a run is not known beforehand: a loop may be the object or an opening. */
     private readonly eitherSide = false,
   ) {
-    this.frames = steadyLight(frames);
-    this.context = { frames: this.frames, direction, settings };
+    this.context = { frames, direction, settings };
   }
 
   /** For each run whether the object is on the right of it walked forward. */
@@ -42,12 +41,13 @@ export class LineFollower {
 
   /** Begins at a frame where the line is known, or goes on from a frame that was put right. */
   async begin(frame: number, model: LineModel): Promise<void> {
+    this.context = { ...this.context, frames: new SteadyFrames(this.frames) };
     this.frame = frame;
     this.model = model;
     this.flipped = [];
     for (const { line } of model.runs)
       this.flipped.push(
-        this.eitherSide && (await edgeGoesWithRight(this.frames, frame, this.direction, line)),
+        this.eitherSide && (await edgeGoesWithRight(this.context.frames, frame, this.direction, line)),
       );
     this.runs = [];
     for (const [r, { line }] of model.runs.entries())

@@ -1,6 +1,6 @@
 import { pictureOf, texture } from '../../../fixtures/pass-film';
 import type { Frames } from './frames';
-import { lightChange, steadyLight } from './steady-light';
+import { lightChange, SteadyFrames } from './steady-light';
 
 const ground = texture(3, 60, 190);
 const cloth = texture(4, 40, 120);
@@ -23,10 +23,7 @@ test('the change of the light from frame to frame is found within one in a hundr
 });
 
 test('frames are as bright as the first that was asked for, in whatever order; where nothing flickers they stay themselves', async () => {
-  const frames = film();
-  const steady = steadyLight(frames);
-  expect(steadyLight(frames)).toBe(steady);
-  expect(steadyLight(steady)).toBe(steady);
+  const steady = new SteadyFrames(film());
   expect(await steady.picture(0)).toBe(pictures[0]);
   for (const t of [3, 1, 2, 5, 7]) {
     const { planes } = await steady.picture(t);
@@ -37,7 +34,7 @@ test('frames are as bright as the first that was asked for, in whatever order; w
     });
     expect(off.slice().sort()[Math.floor(0.9 * off.length)]).toBeLessThan(4);
   }
-  const calm = steadyLight({ count: 2, picture: () => Promise.resolve(pictures[0]) });
+  const calm = new SteadyFrames({ count: 2, picture: () => Promise.resolve(pictures[0]) });
   await calm.picture(0);
   expect(await calm.picture(1)).toBe(pictures[0]);
 });

@@ -1,4 +1,4 @@
-import { FramePicture } from '../picture/frame-picture';
+import { FramePicture, halvingsTo } from '../picture/frame-picture';
 import type { PicturePlanes } from '../picture/planes';
 import type { Frames } from './frames';
 
@@ -16,26 +16,12 @@ const [binWidth, bins] = [0.004, 200];
 const [nearby, rounds] = [0.06, 6];
 /** Logarithm of a change from frame to frame below which there is none. */
 const stillBelow = 0.004;
-/** Frames over which the light is compared from one to the next; what lies farther apart is not compared. */
-const farthest = 40;
-
-const steadied = new WeakMap<Frames, Frames>();
-
 /**
  * The same frames without the flicker of their light: each is made as bright as the first one that is asked for, so that what is
- * compared from frame to frame differs by what moves only. Frames whose light does not change stay as they are.
+ * compared from frame to frame differs by what moves only. Frames whose light does not change stay as they are. For one following
+ * only: the light is compared frame by frame from what was asked for last.
  */
-export function steadyLight(frames: Frames): Frames {
-  let steady = steadied.get(frames);
-  if (!steady) {
-    steady = new SteadyFrames(frames);
-    steadied.set(frames, steady);
-    steadied.set(steady, steady);
-  }
-  return steady;
-}
-
-class SteadyFrames implements Frames {
+export class SteadyFrames implements Frames {
   /** Logarithms of the light against the first frame's that was asked for. */
   private readonly light = new Map<number, number>();
   private readonly pictures = new WeakMap<FramePicture, FramePicture>();
@@ -61,13 +47,12 @@ class SteadyFrames implements Frames {
   private async lightOf(frame: number): Promise<number> {
     const known = this.light.get(frame);
     if (known !== undefined) return known;
-    let nearest: number | null = null;
-    for (let away = 1; away <= farthest && nearest === null; away++)
-      nearest = [frame - away, frame + away].find((other) => this.light.has(other)) ?? null;
-    if (nearest === null) {
+    if (this.light.size === 0) {
       this.light.set(frame, 0);
       return 0;
     }
+    const away = (other: number) => abs(other - frame);
+    const nearest = [...this.light.keys()].reduce((best, other) => (away(other) < away(best) ? other : best));
     const way = frame > nearest ? 1 : -1;
     let light = this.light.get(nearest)!;
     let before = await this.frames.picture(nearest);
@@ -86,8 +71,7 @@ class SteadyFrames implements Frames {
  * samples about the median differ (mean shift, Comaniciu and Meer 2002), whatever moves; 0 where it does not change or cannot be told.
  */
 export function lightChange(from: FramePicture, to: FramePicture): number {
-  let k = 0;
-  while (from.width / 2 ** k > widest) k++;
+  const k = halvingsTo(from.width, widest);
   const [a, b] = [from.level(k).values, to.level(k).values];
   const black = from.planes.colour.fullRange ? 0 : 16;
   const counts = new Uint32Array(2 * bins + 1);

@@ -1,15 +1,11 @@
-import { type FramePicture, lumaAt, type LumaLevel } from '../picture/frame-picture';
+import { type FramePicture, halvingsTo, lumaAt, type LumaLevel } from '../picture/frame-picture';
 import type { Affine } from '../geometry/affine';
 
 /** Widest picture, px, on which movement is looked for. */
 const widest = 400;
 
 /** How often a picture so wide is halved until it is small enough to look at all of it. @param width px. */
-export function halvingsOf(width: number): number {
-  let k = 0;
-  while (width / 2 ** k > widest) k++;
-  return k;
-}
+export const halvingsOf = (width: number) => halvingsTo(width, widest);
 
 /** A picture's luma, small enough to look at all of it, and its size as a share of the picture's. */
 export function smallLuma(

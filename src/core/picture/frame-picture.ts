@@ -7,6 +7,13 @@ export interface LumaLevel {
   values: Uint8Array;
 }
 
+/** How often a picture is halved until it is no wider than that, px. */
+export function halvingsTo(width: number, widest: number): number {
+  let k = 0;
+  while (width / 2 ** k > widest) k++;
+  return k;
+}
+
 /** A frame as the finder sees it; its coordinates are the planes' own px, the first pixel's corner at (0, 0). */
 export class FramePicture {
   readonly width: number;

@@ -4,7 +4,7 @@ import type { Doubt, OutlineKind } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { type Affine, invert } from '../geometry/affine';
 import { changedFrom, laidBare } from './laid-bare';
-import { grown } from './morphology';
+import { areaOf, grown } from './morphology';
 import type { PeopleNetwork } from './people';
 import { PeopleSight } from './people-sight';
 import { seamRegion } from './seam-region';
@@ -211,7 +211,7 @@ async function* carriedFrom(
     const unsure = doubtOf({
       alike: shareOfBoth(own.expected, inside),
       agreed: people && agreement(people, inside, own.depths),
-      grown: areaOf(inside) / areaOf(own.expected),
+      grown: areaOf(inside) / (areaOf(own.expected) || 1),
       met: others.over(own.expected),
       strays: off > missing || !stirs,
       parted: leftOut > comesOff,
@@ -269,8 +269,6 @@ function agreement(people: Float32Array, inside: Uint8Array, depths: Float32Arra
   }
   return both / (either || 1);
 }
-
-const areaOf = (inside: Uint8Array) => inside.reduce((sum, value) => sum + value, 0) || 1;
 
 /** A carried subject's first region, and where people are about it. */
 interface Start {

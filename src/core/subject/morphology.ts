@@ -1,5 +1,8 @@
 import { depthsOf } from './prior';
 
+/** How many samples of a mask are set. */
+export const areaOf = (mask: Uint8Array) => mask.reduce((sum, value) => sum + value, 0);
+
 /** A mask grown by so many samples; by fewer than none: shrunk. */
 export function grown(mask: Uint8Array, by: number, width: number, height: number): Uint8Array {
   const depths = depthsOf(mask, width, height);

@@ -1,5 +1,5 @@
 import type { FramePicture } from '../picture/frame-picture';
-import { grown } from './morphology';
+import { areaOf, grown } from './morphology';
 import { largestPatches, patchesOf } from './patches';
 import { depthsOf } from './prior';
 import { regionShift, shiftedBy } from './region-shift';
@@ -122,8 +122,8 @@ export class OtherPeople {
    */
   see(people: Float32Array, { inside, width, height }: Region, subject: SubjectFrame) {
     const own = grown(inside, ownBorder, width, height);
-    const seen = people.map((share) => (share >= 0.5 ? 1 : 0));
-    const least = leastOther * inside.reduce((sum, value) => sum + value, 0);
+    const seen = Uint8Array.from(people, (share) => (share >= 0.5 ? 1 : 0));
+    const least = leastOther * areaOf(inside);
     const found: Other[] = [];
     // Those who were known may touch it by now.
     for (const other of this.others) {
@@ -133,7 +133,7 @@ export class OtherPeople {
       if (areaOf(more) >= least) found.push({ inside: more, gone: other.gone, hidden: 0, touching: true });
       else if (other.hidden < patience) found.push({ ...other, hidden: other.hidden + 1, touching: true });
     }
-    const patches = largestPatches(Uint8Array.from(seen), width, height, least);
+    const patches = largestPatches(seen, width, height, least);
     for (const patch of patches) {
       if (found.length >= mostOthers) break;
       const touches = (mask: Uint8Array) => patch.some((value, at) => value && mask[at]);
@@ -151,5 +151,3 @@ export class OtherPeople {
     } else if (found.length === 0) this.colours = [];
   }
 }
-
-const areaOf = (mask: Uint8Array) => mask.reduce((sum, value) => sum + value, 0);

@@ -14,6 +14,7 @@ export function overruledBy(
   return grown(grown(unseen, -sliver, width, height), sliver + 1, width, height);
 }
 
+/** What of a mask is still inside. */
 export function kept(mask: Uint8Array | null, inside: Uint8Array): Uint8Array | null {
   return mask && mask.map((value, at) => value & inside[at]);
 }

@@ -2,6 +2,7 @@ import { yuvToRgb } from '../colour/matrix';
 import type { Rectangle } from '../geometry/rectangle';
 import type { FramePicture } from '../picture/frame-picture';
 import { colourGrid } from './colour-grid';
+import { boxOn } from './window';
 
 const { ceil, floor, log2, max, min } = Math;
 
@@ -157,14 +158,9 @@ export function squareAbout(
   size: { width: number; height: number },
   margin = usualMargin,
 ): Rectangle | null {
-  let [left, top, right, bottom] = [grid.width, grid.height, -1, -1];
-  for (let at = 0; at < inside.length; at++) {
-    if (!(inside[at] > 0)) continue;
-    const [i, j] = [at % grid.width, floor(at / grid.width)];
-    [left, right] = [min(left, i), max(right, i + 1)];
-    [top, bottom] = [min(top, j), max(bottom, j + 1)];
-  }
-  if (right < 0) return null;
+  const box = boxOn(inside, grid.width);
+  if (!box) return null;
+  const [left, top, right, bottom] = box;
   const [sx, sy] = [size.width / grid.width, size.height / grid.height];
   const longer = max((right - left) * sx, (bottom - top) * sy);
   const half = max(margin * longer, leastSide * size.height) / 2;

@@ -1,4 +1,4 @@
-import type { FramePicture, LumaLevel } from '../picture/frame-picture';
+import { type FramePicture, halvingsTo, type LumaLevel } from '../picture/frame-picture';
 import type { Region } from './subject-frame';
 
 const { ceil, floor, hypot, max, min, round } = Math;
@@ -27,8 +27,7 @@ export function regionShift(
   grid: { width: number; height: number },
   expected: readonly [dx: number, dy: number],
 ): [dx: number, dy: number] {
-  let k = 0;
-  while (from.width / 2 ** k > widest) k++;
+  const k = halvingsTo(from.width, widest);
   let best: [number, number] = [...expected];
   for (let size = 0; size <= largerSizes && k - size >= 0; size++) {
     const level = k - size;

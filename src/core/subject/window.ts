@@ -1,3 +1,4 @@
+import type { Rectangle } from '../geometry/rectangle';
 import { FramePicture } from '../picture/frame-picture';
 
 /** A part of a small grid, in its samples: what lies outside of it is not looked at. */
@@ -8,22 +9,30 @@ export interface Window {
   height: number;
 }
 
-/** The part of a grid about a region, with so many samples to each side; all of it where nothing is. @param inside more than 0 where it is. */
-export function windowAbout(inside: Uint8Array, width: number, height: number, about: number): Window {
-  let [left, top, right, bottom] = [width, height, -1, -1];
-  for (let j = 0, at = 0; j < height; j++)
-    for (let i = 0; i < width; i++, at++) {
-      if (!(inside[at] > 0)) continue;
+/** The box about what is more than 0 on a grid so wide, its right and bottom beyond it; null where nothing is. */
+export function boxOn(inside: ArrayLike<number>, width: number): Rectangle | null {
+  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
+  for (let at = 0, i = 0, j = 0; at < inside.length; at++) {
+    if (inside[at] > 0) {
       if (i < left) left = i;
-      if (i > right) right = i;
-      if (top > j) top = j;
-      bottom = j;
+      if (i >= right) right = i + 1;
+      if (j < top) top = j;
+      bottom = j + 1;
     }
-  if (right < 0) return { left: 0, top: 0, width, height };
+    if (++i === width) [i, j] = [0, j + 1];
+  }
+  return right < 0 ? null : [left, top, right, bottom];
+}
+
+/** The part of a grid about a region, with so many samples to each side; all of it where nothing is. @param inside 1 where it is. */
+export function windowAbout(inside: Uint8Array, width: number, height: number, about: number): Window {
+  const box = boxOn(inside, width);
+  if (!box) return { left: 0, top: 0, width, height };
+  const [left, top, right, bottom] = box;
   // Even, so that chroma and grids of half the size lie in it whole.
   const span = (from: number, to: number, length: number) => {
     const start = Math.max(0, from - about) & ~1;
-    return [start, Math.min(length, (to + 2 + about) & ~1) - start];
+    return [start, Math.min(length, (to + 1 + about) & ~1) - start];
   };
   const [x, wide] = span(left, right, width);
   const [y, tall] = span(top, bottom, height);

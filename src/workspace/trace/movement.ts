@@ -20,7 +20,7 @@ export async function measureMovement(
 ): Promise<string | null> {
   if (motion) return null;
   tell(0);
-  const deaf = useMotion.subscribe(({ measuring }) => {
+  const unsubscribe = useMotion.subscribe(({ measuring }) => {
     if (measuring?.shotId === id && isWanted()) tell(measuring.share);
   });
   let timer: ReturnType<typeof setInterval> | undefined;
@@ -36,7 +36,7 @@ export async function measureMovement(
     await Promise.race([measureShots([id]), stopped]);
   } finally {
     clearInterval(timer);
-    deaf();
+    unsubscribe();
   }
   return isWanted() ? useMotion.getState().failure : null;
 }
