@@ -50,6 +50,13 @@ interface NewCrossingProps {
 
 type Chosen = Record<Role, string>;
 
+/** A role that a file on its way is meant for. */
+interface Awaited {
+  role: Role;
+  key: symbol;
+  shotId: string | null;
+}
+
 /**
  * The shots in their roles. Files brought in right here take the roles that they were meant for as they arrive; of the
  * two brought in last the older goes, the newer comes: the order in which they were chosen.
@@ -62,20 +69,29 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
-  /** What files on their way are meant for, in the order in which they arrive. */
-  const [awaited, setAwaited] = useState<{ role: Role }[]>([]);
+  /** What files on their way are meant for, with the shot's id once they are in; one that is converted has none yet. */
+  const [awaited, setAwaited] = useState<Awaited[]>([]);
   const known = useRef(new Set(shots.map(({ id }) => id)));
   const uploads = useUploads((state) => state.uploads);
   const converting = uploads.some(({ state }) => state === 'converting');
   useEffect(() => {
-    const arrived = shots.filter(({ id }) => !known.current.has(id)).reverse();
-    if (arrived.length === 0) return;
-    arrived.forEach(({ id }) => known.current.add(id));
-    const taken = Object.fromEntries(
-      awaited.slice(0, arrived.length).map(({ role }, k) => [role, arrived[k].id]),
-    );
-    setChosen((before) => ({ ...before, ...taken }));
-    setAwaited(awaited.slice(arrived.length));
+    const isIn = (wanted: string | null) => shots.some(({ id }) => id === wanted);
+    const isAwaited = (wanted: string) => awaited.some(({ shotId }) => shotId === wanted);
+    const fresh = shots.filter(({ id }) => !known.current.has(id)).reverse();
+    fresh.forEach(({ id }) => known.current.add(id));
+    // What was converted takes the first role that is still without a shot.
+    const converted = fresh.filter(({ id }) => !isAwaited(id)).map(({ id }) => id);
+    const come = awaited.flatMap((each) => {
+      const shotId = each.shotId ?? converted.shift() ?? null;
+      return isIn(shotId) ? [{ ...each, shotId }] : [];
+    });
+    if (come.length === 0) return;
+    setChosen((before) => ({
+      ...before,
+      ...Object.fromEntries(come.map(({ role, shotId }) => [role, shotId])),
+    }));
+    const done = new Set(come.map(({ key }) => key));
+    setAwaited(awaited.filter(({ key }) => !done.has(key)));
   }, [shots, awaited]);
   useEffect(() => {
     if (!converting || awaited.length === 0) return;
@@ -85,11 +101,19 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
   const take = (files: File[], role: Role, onGone: () => void) => {
     // Several files at once fill the roles from this one on.
     const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
-    const meant = order.slice(0, intakesOf(files).length).map((each) => ({ role: each }));
+    const meant = order
+      .slice(0, intakesOf(files).length)
+      .map((each) => ({ role: each, key: Symbol(each), shotId: null }));
     setAwaited((before) => [...before, ...meant]);
-    void bringIn(files, stillRate, Infinity, onArrived, (which) => {
-      setAwaited((before) => before.filter((each) => each !== meant[which]));
-      onGone();
+    void bringIn(files, stillRate, Infinity, onArrived, (which, taken) => {
+      const ended = meant[which]?.key;
+      if (!taken) {
+        setAwaited((before) => before.filter(({ key }) => key !== ended));
+        onGone();
+      } else if ('id' in taken)
+        setAwaited((before) =>
+          before.map((each) => (each.key === ended ? { ...each, shotId: taken.id } : each)),
+        );
     });
   };
   return { chosen, setChosen, take, coming: awaited.length > 0 };
@@ -259,7 +283,7 @@ export function NewCrossing(props: NewCrossingProps) {
           disabled={busy || waits || (!coming && roles.some((role) => !chosen[role]))}
           onClick={begin}
         >
-          {waits ? 'Creating it when the files are in' : 'Create'}
+          {waits ? 'Waiting for the files…' : 'Create'}
         </Button>
       </DialogActions>
     </Dialog>

@@ -52,14 +52,14 @@ const otherVideo = /\.(avi|mpe?g|m2v|m2ts?|mts|ts|mxf|wmv|flv|3gp|dv|ogv|vob|asf
  * drops is waited for, and what has arrived is not sent again: neither then nor after a reload.
  *
  * @param rate of stills.
- * @param onGone told which of them, counted as `intakesOf` has them, is refused or cancelled.
+ * @param onEnd told of each, counted as `intakesOf` has them, what it became; null: it was refused or cancelled.
  */
 export async function bringIn(
   files: readonly File[],
   rate: Rate,
   limit: number,
   onArrived: () => void,
-  onGone: (which: number) => void = () => {},
+  onEnd: (which: number, taken: TakenIn | null) => void = () => {},
 ) {
   const queued = intakesOf(files).map((intake) => ({ id: ++count, intake, abort: new AbortController() }));
   queued.forEach(({ id, abort }) => cancels.set(id, abort));
@@ -83,11 +83,12 @@ export async function bringIn(
       const taken = await sendWhole(id, intake, rate, abort.signal);
       const converting = 'jobId' in taken;
       update(id, { state: converting ? 'converting' : 'done', sent: sizeOf(intake) });
+      onEnd(which, taken);
       onArrived();
     } catch (error) {
       if (abort.signal.aborted) update(id, { state: 'cancelled', message: 'Cancelled; nothing was kept.' });
       else update(id, { state: 'refused', message: sentenceOf(error) });
-      onGone(which);
+      onEnd(which, null);
     } finally {
       cancels.delete(id);
     }
