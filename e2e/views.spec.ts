@@ -1,3 +1,5 @@
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import { test } from './kiv';
@@ -177,4 +179,25 @@ test('two files on disk become a crossing in one place: dropped, chosen by pictu
   // Nothing is drawn: nothing is ticked that was not looked at.
   await expect(page.getByRole('button', { name: /7 Check/ })).toContainText('Nothing to check yet');
   await expect(page.getByRole('button', { name: /7 Check/ }).getByRole('img')).toHaveAccessibleName('Open');
+});
+
+test('where one of two files is refused the other takes its own place, and Create asks for a look at the shots first', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  const clip = numberedClip('path.mp4', 50, ['-c:v', 'libx264', '-preset', 'ultrafast']);
+  const none = path.join(path.dirname(clip), 'none.mp4');
+  writeFileSync(none, 'no video');
+  await page.getByLabel('File of the outgoing shot').setInputFiles([none, clip]);
+  await expect(
+    page.getByRole('radiogroup', { name: 'Incoming shot' }).getByRole('radio', { checked: true }),
+  ).toHaveAccessibleName('path');
+  const create = page.getByRole('button', { name: 'Create' });
+  await create.click();
+  await expect(
+    page.getByText('A file could not be brought in, so its place has another shot.'),
+  ).toBeVisible();
+  await create.click();
+  await expect(page.getByLabel('Name of the crossing')).toHaveValue(/ to path$/, { timeout: 30_000 });
 });

@@ -48,6 +48,10 @@ interface NewCrossingProps {
   onClose(): void;
 }
 
+/** Said where a file was refused and Create is pressed all the same. */
+const fileRefused =
+  'A file could not be brought in, so its place has another shot. Check the shots, then press Create again.';
+
 type Chosen = Record<Role, string>;
 
 /** A role that a file on its way is meant for. */
@@ -119,9 +123,15 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
   return { chosen, setChosen, take, coming: awaited.length > 0 };
 }
 
-/** Does something at once, or as soon as the files on their way are in. */
-function useWhenIn(coming: boolean, act: () => Promise<void>) {
+/**
+ * Does something at once, or as soon as the files on their way are in; where one of them was refused it is asked for once more, as the
+ * shots are other ones than were meant.
+ *
+ * @param onGone told when it was not done for that.
+ */
+function useWhenIn(coming: boolean, act: () => Promise<void>, onGone: () => void) {
   const [waits, setWaits] = useState(false);
+  const unseen = useRef(false);
   useEffect(() => {
     if (!waits || coming) return;
     setWaits(false);
@@ -129,11 +139,18 @@ function useWhenIn(coming: boolean, act: () => Promise<void>) {
     // What is done is what holds once the last file has come.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [waits, coming]);
-  return {
-    waits,
-    begin: () => (coming ? setWaits(true) : void act()),
-    stop: () => setWaits(false),
+  const begin = () => {
+    if (unseen.current) {
+      unseen.current = false;
+      onGone();
+    } else if (coming) setWaits(true);
+    else void act();
   };
+  const stop = () => {
+    setWaits(false);
+    unseen.current = true;
+  };
+  return { waits, begin, stop };
 }
 
 /** Sizes and rates that the shots propose, the model's first: the outgoing one, or the traced one where that is a still. */
@@ -212,7 +229,7 @@ export function NewCrossing(props: NewCrossingProps) {
     }
   };
 
-  const { waits, begin, stop } = useWhenIn(coming, create);
+  const { waits, begin, stop } = useWhenIn(coming, create, () => setFailure(fileRefused));
   const takeIn = (files: File[], role: Role) => take(files, role, stop);
 
   return (
