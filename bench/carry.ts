@@ -14,7 +14,7 @@ import type { Pass } from './passes/shapes';
 import type { Figure } from './figure';
 
 /** px of the 95th percentile of distances from which a frame counts as touched. */
-const tooFar = 3;
+export const tooFar = 3;
 const spacing = 4;
 
 /** The bench's own passes by what is hard about them, and those that the finder was not made with. */
@@ -31,7 +31,7 @@ export interface Held {
   distances: number[];
 }
 
-interface PassResult {
+export interface PassResult {
   name: string;
   touched: number;
   carried: number;
@@ -39,8 +39,25 @@ interface PassResult {
   between: number;
   /** Protocol 1's, and protocol 2's first round's frames. */
   held: Held[];
+  /** Sums of the second differences over time, px, of the line carried between poses and of the truth on the same rows. */
+  turns: { carried: number; truth: number };
   oneWayMs: number;
   bothWaysMs: number;
+}
+
+/** Several takes of a pass as one. */
+export function joinedResult(name: string, takes: readonly PassResult[]): PassResult {
+  const sum = (of: (take: PassResult) => number) => takes.reduce((all, take) => all + of(take), 0);
+  const carried = sum((take) => take.carried);
+  return {
+    name,
+    ...{ carried, touched: sum((take) => take.touched) },
+    ...{ putRight: sum((take) => take.putRight), between: sum((take) => take.between) },
+    held: takes.flatMap(({ held }) => held),
+    turns: { carried: sum(({ turns }) => turns.carried), truth: sum(({ turns }) => turns.truth) },
+    oneWayMs: sum((take) => take.oneWayMs * take.carried) / carried,
+    bothWaysMs: sum((take) => take.bothWaysMs * take.carried) / carried,
+  };
 }
 
 /**
@@ -54,6 +71,7 @@ export async function benchCarry(folder: string | null): Promise<Figure[]> {
   const place = folder === 'demo' ? demoPasses() : (folder ?? (await drawnPasses()));
   const names = passesIn(place);
   const results: PassResult[] = [];
+  // One after the other: a time beside another one's work would not be its own.
   for (const name of names) {
     const result = await heldAgainstTruth(name, path.join(place, name));
     results.push(result);
@@ -110,7 +128,7 @@ function bounded(results: readonly PassResult[], twoWays: number, reference: num
   ];
 }
 
-async function heldAgainstTruth(name: string, folder: string): Promise<PassResult> {
+export async function heldAgainstTruth(name: string, folder: string): Promise<PassResult> {
   const pass = readTruth(folder);
   const clip = readClip(folder, pass);
   const frames = wholeInFrame(pass, clip.count);
@@ -196,6 +214,7 @@ async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], firs
     return held;
   };
   const held = hold();
+  const turns = secondDifferences(known, found, (t) => first.through(pointsOf(pass, t)));
   let putRight = 0;
   while ([...found.keys()].some((t) => errors.get(t)! > tooFar)) {
     const [worst] = [...found.values()].sort((a, b) => b.confidence.doubt - a.confidence.doubt);
@@ -208,7 +227,32 @@ async function protocolTwo(pass: PassTruth, clip: Frames, frames: number[], firs
     await carry(worst.frame, known[k + 1]);
     hold();
   }
-  return { putRight, between, held, bothWaysMs: spent / Math.max(1, carriedFrames) };
+  return { putRight, between, held, turns, bothWaysMs: spent / Math.max(1, carriedFrames) };
+}
+
+/** px of second difference over time, summed over the points of three frames each of which the middle one was carried. */
+function secondDifferences(
+  known: readonly number[],
+  found: ReadonlyMap<number, Carried>,
+  truth: (frame: number) => LineModel,
+): PassResult['turns'] {
+  const turns = { carried: 0, truth: 0 };
+  const at = (frame: number) => (known.includes(frame) ? truth(frame) : found.get(frame)?.model);
+  const turn = ([a, b, c]: readonly LineModel[]) => {
+    const [before, now, after] = [a.points(), b.points(), c.points()];
+    return now.reduce(
+      (sum, [x, y], i) =>
+        sum + Math.hypot(before[i][0] - 2 * x + after[i][0], before[i][1] - 2 * y + after[i][1]),
+      0,
+    );
+  };
+  for (const frame of found.keys()) {
+    const three = [at(frame - 1), at(frame), at(frame + 1)];
+    if (three.some((model) => !model)) continue;
+    turns.carried += turn(three as LineModel[]);
+    turns.truth += turn([frame - 1, frame, frame + 1].map(truth));
+  }
+  return turns;
 }
 
 /** Distances, px, of the line from the truth, as far as it is in the picture, and their 95th percentile. */
@@ -238,7 +282,7 @@ export function toPolyline(x: number, y: number, line: readonly [number, number]
 }
 
 /** Shares are means over the passes, so that a long one counts no more; distances, flags and times are over all frames. */
-function lineOf(name: string, results: readonly PassResult[]): string {
+export function lineOf(name: string, results: readonly PassResult[]): string {
   const mean = (of: (result: PassResult) => number) =>
     results.reduce((sum, result) => sum + of(result), 0) / results.length;
   const held = results.flatMap((result) => result.held);

@@ -2,6 +2,7 @@ import os from 'node:os';
 import { benchBegin } from './begin';
 import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
+import { benchCarryByChance } from './carry-by-chance';
 import { benchExport } from './export';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure, isMissed } from './figure';
@@ -58,7 +59,8 @@ const report = (figures: readonly Figure[]) => {
   }
 };
 
-if (asked[0] in onDemand) await onDemand[asked[0]](asked[1] ?? null);
+if (asked[0] === 'carry' && asked[1] === '--by-chance') await benchCarryByChance(asked[2]);
+else if (asked[0] in onDemand) await onDemand[asked[0]](asked[1] ?? null);
 else if (asked[0] in overPasses) report(await overPasses[asked[0]](asked[1] ?? null));
 else {
   const unknown = asked.filter((name) => !(name in parts));

@@ -4,14 +4,16 @@ import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { type ChancePass, chancePasses, type ChanceSet } from './by-chance';
 import { passes } from './passes';
 import { drawScene, fps, height, type Scene, width } from './scene';
 import { gaps } from './gaps';
 import { people } from './people';
-import type { Pass } from './shapes';
+import type { Line, Pass } from './shapes';
 import { type Subject, subjects } from './subjects';
+import { spread } from '../spread';
 
-/** The folder of passes, drawn: all, or those named. Drawing takes minutes: what was drawn from the same description is taken again. */
+/** The folder of passes, drawn: all, or those named. Drawing takes minutes, on all processors: what was drawn from the same description is taken again. */
 export async function drawnPasses(
   names: readonly string[] = passes.map(({ name }) => name),
 ): Promise<string> {
@@ -19,7 +21,11 @@ export async function drawnPasses(
     os.tmpdir(),
     `kiv-passes-${drawnFrom('passes.ts', 'passes-apart.ts', 'shapes.ts')}`,
   );
-  for (const pass of passes) if (names.includes(pass.name)) await makePass(pass, place);
+  const missing = names.filter((name) => !existsSync(path.join(place, name, 'truth.json')));
+  await spread(
+    missing.map((name) => ({ work: 'draw' as const, of: `passes=${place}`, name })),
+    () => undefined,
+  );
   return place;
 }
 
@@ -44,6 +50,31 @@ async function drawnAll(list: readonly Subject[], name: string, seed: number): P
   return place;
 }
 
+/** The folder of a set of passes by chance, drawn by all processors: a folder each, with one folder a take. */
+export async function drawnByChance(set: ChanceSet): Promise<string> {
+  const hash = drawnFrom('by-chance.ts', 'shapes.ts', 'photographs.ts');
+  const place = path.join(os.tmpdir(), `kiv-chance-${hash}`, set);
+  const missing = chancePasses(set).filter(({ name }) => !existsSync(path.join(place, name, 'traits.json')));
+  await spread(
+    missing.map(({ name }) => ({ work: 'draw' as const, of: `${set}=${place}`, name })),
+    ({ name }) => console.log(`${name} drawn`),
+  );
+  return place;
+}
+
+/** Draws a pass by chance into `folder`/its name: its takes as passes of their own, and `traits.json` when all are there. */
+async function makeChancePass(pass: ChancePass, folder: string): Promise<void> {
+  const { name, traits, side, crf } = pass;
+  const place = path.join(folder, name);
+  for (let take = 0; take < pass.takes; take++) {
+    const { scene, truth } = await pass.draw(take);
+    const into = path.join(place, `take ${take + 1}`);
+    await makeClip(scene, 7 + take, into, crf);
+    writeTruth(into, { kind: 'seam', side }, scene, truth);
+  }
+  writeWhole(path.join(place, 'traits.json'), JSON.stringify(traits));
+}
+
 /** Tells one set of drawn clips from another. */
 function drawnFrom(...described: string[]): string {
   const hash = createHash('sha256');
@@ -52,18 +83,37 @@ function drawnFrom(...described: string[]): string {
   return hash.digest('hex').slice(0, 12);
 }
 
-/** Draws a pass into `folder`/its name, unless it is there: `clip.mp4` and `truth.json`. */
+/** Draws one of the bench's own passes, or one by chance, into `folder`/its name. */
+export async function makePassOf(set: 'passes' | ChanceSet, name: string, folder: string): Promise<void> {
+  if (set === 'passes')
+    await makePass(
+      passes.find((pass) => pass.name === name)!,
+      folder,
+    );
+  else
+    await makeChancePass(
+      chancePasses(set).find((pass) => pass.name === name)!,
+      folder,
+    );
+}
+
+/** Draws a pass into `folder`/its name: `clip.mp4` and `truth.json`. */
 async function makePass(pass: Pass, folder: string) {
   const place = path.join(folder, pass.name);
-  if (existsSync(path.join(place, 'truth.json'))) return;
   const { scene, truth } = await pass.draw();
   await makeClip(scene, 7 + passes.indexOf(pass), place);
-  const { kind, side } = pass;
-  const lines = Array.from({ length: scene.frames }, (_, t) => truth(t));
-  writeWhole(
-    path.join(place, 'truth.json'),
-    JSON.stringify({ width, height, fps, kind, side, truth: lines }),
-  );
+  writeTruth(place, pass, scene, truth);
+}
+
+function writeTruth(
+  place: string,
+  { kind, side }: Pick<Pass, 'kind' | 'side'>,
+  { frames }: Scene,
+  truth: (t: number) => Line,
+) {
+  const lines = Array.from({ length: frames }, (_, t) => truth(t));
+  const whole = { width, height, fps, kind, side, truth: lines };
+  writeWhole(path.join(place, 'truth.json'), JSON.stringify(whole));
 }
 
 /** Draws a subject into `folder`/its name, unless it is there: `clip.mp4`, and `size.json` when that is whole. */
@@ -80,8 +130,8 @@ function writeWhole(file: string, text: string) {
   renameSync(`${file}.part`, file);
 }
 
-/** Draws a scene into `place`/`clip.mp4`: H.264, 4:2:0. */
-async function makeClip(scene: Scene, seed: number, place: string) {
+/** Draws a scene into `place`/`clip.mp4`: H.264, 4:2:0, at x264's constant rate factor `crf`. */
+async function makeClip(scene: Scene, seed: number, place: string, crf = 17) {
   mkdirSync(place, { recursive: true });
   const input = [
     '-f',
@@ -96,7 +146,15 @@ async function makeClip(scene: Scene, seed: number, place: string) {
     '-',
   ];
   const colour = ['-vf', 'scale=out_color_matrix=bt709', '-colorspace', 'bt709', '-pix_fmt', 'yuv420p'];
-  const output = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '17', path.join(place, 'clip.mp4')];
+  const output = [
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    String(crf),
+    path.join(place, 'clip.mp4'),
+  ];
   const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...input, ...colour, ...output], {
     stdio: ['pipe', 'inherit', 'inherit'],
   });

@@ -22,6 +22,8 @@ export interface Layer {
   /** How much of a frame's time the shutter is open for it, and in how many steps that is drawn. */
   shutter?: number;
   steps?: number;
+  /** px that its outline goes at most while the shutter is open: farther from it than this one moment tells for all. */
+  goes?: number;
   /** Share of the camera's movement that it takes part in: less than 1 lies farther away. */
   nearness?: number;
 }
@@ -87,6 +89,9 @@ function drawLayer(layer: Layer, camera: Camera, t: number, colour: Float32Array
     (_, k) => t + ((k + 0.5) / steps - 0.5) * (layer.shutter ?? 0),
   );
   const reach = 6 + 6 * (layer.softness ?? 0.55);
+  const goes = layer.goes ?? Infinity;
+  // Within the object a smear of its texture needs fewer moments than its edge.
+  const few = moments.filter((_, k) => k % 2 === 0);
   const extents = moments.map((moment) => layer.extent?.(moment) ?? [-1e9, 1e9]);
   const from = Math.min(...extents.map((extent) => extent[0])) - reach;
   const to = Math.max(...extents.map((extent) => extent[1])) + reach;
@@ -102,10 +107,14 @@ function drawLayer(layer: Layer, camera: Camera, t: number, colour: Float32Array
       if (x < from || x > to) continue;
       let covered = 0;
       one.fill(0);
-      for (const moment of moments) {
-        const d = distance(x, y, moment) * soft;
+      const first = distance(x, y, moments[0]);
+      const plain = Math.abs(first) > goes + 12 / soft;
+      if (plain && first > 0) continue;
+      const those = plain ? few : moments;
+      for (const moment of those) {
+        const d = plain ? -13 : distance(x, y, moment) * soft;
         if (d > 12) continue;
-        const alpha = (d < -12 ? 1 : 1 / (1 + Math.exp(d))) / steps;
+        const alpha = (d < -12 ? 1 : 1 / (1 + Math.exp(d))) / those.length;
         covered += alpha;
         if (!texture) continue;
         const [u, v] = toTexture(x, y, moment);

@@ -23,7 +23,18 @@ export interface Dye {
 
 /** A texture by name: four old photographs (fixtures/README.md), mirrored so that they repeat, and four drawn ones. */
 export async function textureOf(name: TextureName, seed: number, dye: Dye = {}): Promise<Texture> {
-  const plain = await plainOf(name, seed);
+  return dyed(await plainOf(name, seed), dye);
+}
+
+/** px of a photograph's width as a texture. */
+const photographWidth = 1280;
+
+/** A texture from a photograph's file, mirrored so that it repeats. */
+export async function photographOf(file: string, dye: Dye): Promise<Texture> {
+  return dyed(await mirrored(file, photographWidth), dye);
+}
+
+function dyed(plain: Texture, dye: Dye): Texture {
   const { colour = [1, 1, 1], contrast = 1, lift = 0 } = dye;
   const means = [0, 1, 2].map((c) => {
     let sum = 0;
@@ -50,14 +61,18 @@ async function plainOf(name: TextureName, seed: number): Promise<Texture> {
   return { ...kept, values: kept.values.slice() };
 }
 
-async function photograph(name: string): Promise<Texture> {
-  const image = await loadImage(
-    readFileSync(new URL(`../../fixtures/textures/${name}.jpg`, import.meta.url)),
-  );
-  const [w, h] = [image.width, image.height];
+function photograph(name: string): Promise<Texture> {
+  return mirrored(new URL(`../../fixtures/textures/${name}.jpg`, import.meta.url));
+}
+
+/** @param wide px to which it is brought; else it keeps its size. */
+async function mirrored(file: string | URL, wide?: number): Promise<Texture> {
+  const image = await loadImage(readFileSync(file));
+  const w = wide ?? image.width;
+  const h = Math.round((image.height * w) / image.width);
   const canvas = createCanvas(w, h);
   const context = canvas.getContext('2d');
-  context.drawImage(image, 0, 0);
+  context.drawImage(image, 0, 0, w, h);
   const { data } = context.getImageData(0, 0, w, h);
   const [width, height] = [2 * w, 2 * h];
   const values = new Float32Array(width * height * 3);

@@ -15,6 +15,8 @@ export interface Confidence {
 
 /** From this on a frame is unsure. */
 export const unsureFrom = 0.5;
+/** Share of a line that may leap from one frame to the next before that alone is unsure. */
+const mostLeaps = 0.5;
 /** Places that must be in the picture: where nothing of the line is, there is nothing to be wrong. */
 const fewest = 4;
 
@@ -45,7 +47,12 @@ export function confidenceOf(sights: readonly RunSight[]): Confidence {
     const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > 0.9 * reach);
     return at.length > 0.04 * said.spread.length;
   });
-  const doubt = logistic(score + (lost ? 5 : 0));
+  // A limb may come out; that all of the line is elsewhere is to be looked at.
+  const gone = sights.some(({ leaps, seen, reach }) => {
+    const far = leaps?.filter((by, i) => seen[i] === 1 && Math.abs(by) > reach) ?? [];
+    return far.length > mostLeaps * said.spread.length;
+  });
+  const doubt = logistic(score + (lost || gone ? 5 : 0));
   return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, []) };
 }
 

@@ -26,6 +26,35 @@ export interface FollowSettings {
   looking: LookingSettings;
   behind: BehindSettings;
   remembering: RememberingSettings;
+  leaping: LeapSettings;
+}
+
+/** Where the line leaps to, as to a limb that comes out of the object. */
+export interface LeapSettings {
+  /** Share of the picture's width that is looked at to either side, and px from sample to sample. */
+  reachShare: number;
+  step: number;
+  /** px from the expectation from which on it is a leap, and what a place that is so far off costs. */
+  least: number;
+  pull: number;
+  /** px off the expectation from which on a place is looked for again about where it leapt to, if that is near. */
+  moved: number;
+  /** Cost of a sample from which on it is badly explained where it stays. */
+  leastMisfit: number;
+  /** Code values by which what lies behind is unlike itself farther out from which on something may have come there. */
+  unlike: number;
+  /** px a frame against what lies behind under which the object's texture says nothing of where its edge goes. */
+  stillBelow: number;
+  /** px from which on a place is on another part of the object, and has not only moved. */
+  elsewhere: number;
+  /** Cost of a px from place to place, and of a leap however far. */
+  slope: number;
+  leap: number;
+  /** px right inside the edge that are the object. */
+  thin: number;
+  /** Noise, code values, and how many px say the same. */
+  noise: number;
+  correlated: number;
 }
 
 /** How a run is learnt on the frame where it is known. */
@@ -168,4 +197,20 @@ export const usualSettings: FollowSettings = {
     margin: 2,
   },
   remembering: { purelyObject: 0.98, pacesPerPx: 8, shadeReach: 16, shadeFrom: 1.5 },
+  leaping: {
+    reachShare: 0.16,
+    step: 2,
+    least: 12,
+    pull: 2,
+    moved: 4,
+    stillBelow: 3,
+    leastMisfit: 2,
+    unlike: 12,
+    elsewhere: 48,
+    slope: 0.15,
+    leap: 6,
+    thin: 14,
+    noise: 2.5,
+    correlated: 8,
+  },
 };

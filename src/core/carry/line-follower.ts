@@ -75,7 +75,9 @@ export class LineFollower {
       const seen = await lookForRun(context, run, next, this.faced(line, r), cameFrom);
       const { sight } = seen;
       looked.push(seen);
-      offsets.push(evenOffsets(sight.belief, 0.35).map((value) => value * sign(r)));
+      offsets.push(
+        evenOffsets(sight.belief, 0.35).map((value, i) => (value + (sight.leaps?.[i] ?? 0)) * sign(r)),
+      );
       weights.push(likelyErrorsOn(sight).map((off) => (0.3 + off) ** -2));
     }
     const found = model.offset(offsets, weights);

@@ -71,7 +71,7 @@ export async function lookForRun(
   cameFrom: Float64Array,
 ): Promise<RunLooked> {
   const work = new RunWork(context, expected);
-  const sight = await work.look(frame, line, cameFrom);
+  const sight = await work.lookWide(frame, line, cameFrom);
   return { looked: work.state(), sight };
 }
 

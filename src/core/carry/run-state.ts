@@ -10,6 +10,8 @@ import type { FollowSettings } from './follow-settings';
 /** What one frame said of a run. */
 export interface RunSight {
   belief: ChainBelief;
+  /** px across from where it was expected to where each place was looked for; missing where none leapt. */
+  leaps?: Float64Array;
   /** How well either side was explained: standard deviations, code values. */
   behindError: Float32Array;
   objectError: Float32Array;

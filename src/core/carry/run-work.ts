@@ -17,6 +17,7 @@ import { evenOffsets, chainBelief, type ChainBelief } from '../edge/chain';
 import { movingMean } from '../numbers/moving-mean';
 import { shadeOf, darken } from './shade';
 import { renewedMemory } from './object-memory';
+import { leapsOf, mayLeap, ObjectColours, torn } from './leaps';
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
 interface Behind extends Passage {
@@ -146,11 +147,7 @@ export class RunWork {
     });
     this.inner = sideColours(beside, -soft - off - sideDepth, -soft - off, sideRows);
     this.outer = sideColours(beside, soft + off, soft + off + sideDepth, sideRows);
-    return this.look(
-      frame,
-      line,
-      Float64Array.from({ length: line.count }, (_, i) => i),
-    );
+    return this.look(frame, line);
   }
 
   /** How the run is expected to move to the next frame: its object's similarity, and its places' own way across. */
@@ -172,9 +169,123 @@ export class RunWork {
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
 
-  /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`. */
-  async look(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
+  /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`, or where it leapt from there. */
+  async lookWide(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
     this.shift(cameFrom);
+    const before = this.state();
+    const sight = await this.look(frame, line);
+    const leaps = await this.leaps(frame, line, sight);
+    if (!leaps) return sight;
+    Object.assign(this, before);
+    const there = {
+      ...line,
+      x: line.x.map((x, i) => x + leaps[i] * line.nx[i]),
+      y: line.y.map((y, i) => y + leaps[i] * line.ny[i]),
+    };
+    await this.learnWhereLeapt(frame, there, leaps);
+    return { ...(await this.look(frame, there)), leaps };
+  }
+
+  /** Where places leapt to on this frame, px across; null where none did. */
+  private async leaps(frame: number, line: EdgeLine, sight: RunSight): Promise<Float64Array | null> {
+    // A loop's sides have little room.
+    const { leaping } = this.settings;
+    if (Math.min(...line.room) < Infinity || !mayLeap(sight, leaping)) return null;
+    const here = await this.picture(frame);
+    const reach = Math.round((leaping.reachShare * here.width) / leaping.step) * leaping.step;
+    const strip = { from: -reach, step: leaping.step, across: (2 * reach) / leaping.step + 1 };
+    const behind = await this.shownBehind(frame, line, reach);
+    if (behind.length === 0) return null;
+    const { memory } = this;
+    if (!memory) return null;
+    const kept = this.direction * this.settings.ownKept;
+    const pace = median(this.speed.map((speed, i) => speed - kept * this.own[i]));
+    // A limb's own way says nothing of where the object is in another frame.
+    const usual = new Float64Array(line.count).fill(median(this.speed));
+    const picture = straightPicture(here, line, { ...strip, passage: null });
+    const leaps = leapsOf(
+      picture,
+      behind.map((each) =>
+        this.uncovered(straightPicture(each.picture, line, { ...strip, passage: each }), each.frames, usual),
+      ),
+      ObjectColours.remembered(memory),
+      {
+        ...leaping,
+        // Over a texture that doesn't go along with it an edge may be anywhere, and so may one that went farther than was looked.
+        wholly:
+          Math.abs(pace) < leaping.stillBelow || median(sight.belief.mean.map(Math.abs)) > 0.9 * sight.reach,
+        ...{ staying: sight.belief.mean, misfit: sight.misfit, reach: sight.reach },
+        soft: softReach(this.softness, median(this.speed)),
+        blurred: softReach(this.softness, 0),
+        height: line.x.map((x, i) => x * line.nx[i] + line.y[i] * line.ny[i]),
+      },
+    );
+    return leaps.some((by) => by !== 0) ? leaps : null;
+  }
+
+  /** Frames that show what lies behind: that which is asked anyway, and one in which the edge has gone so many px. */
+  private async shownBehind(frame: number, line: EdgeLine, px: number): Promise<Behind[]> {
+    const near = await this.behind(frame, line);
+    if (!near) return [];
+    const way = Math.sign(near.frames);
+    const pace = Math.max(this.settings.behind.leastPace, Math.abs(median(this.speed)));
+    const room = way > 0 ? this.frames.count - 1 - frame : frame;
+    const far = Math.min(this.settings.farthest, room, Math.ceil(px / pace));
+    if (far <= Math.abs(near.frames)) return [near];
+    const there = await this.picture(frame + way * far);
+    const here = await this.picture(frame);
+    const soft = softReach(this.softness, median(this.speed));
+    const along = this.objectShift(line, way * far * this.direction);
+    const found = behindMotion(here, there, line, soft, this.scaled(way * far), [10, 8], along);
+    if (!found) return [near];
+    return [near, { picture: there, frames: way * far, map: found.map, ...still(line.count) }];
+  }
+
+  /**
+   * Places that went farther than was thought are faster; what is remembered of those that went too far for that is of something
+   * else: there it is what this frame shows, and they are as fast as the nearest of the same piece.
+   */
+  private async learnWhereLeapt(frame: number, line: EdgeLine, leaps: Float64Array): Promise<void> {
+    const { elsewhere } = this.settings.leaping;
+    const near = nearestStaying(line, leaps, elsewhere);
+    const went = Float64Array.from(near, (from) => (from < 0 ? 0 : leaps[from]));
+    const own = this.own;
+    this.speed = this.speed.map((speed, i) => {
+      const slower = near[i] === i ? 0 : (near[i] < 0 ? 0 : own[near[i]]) - own[i];
+      return speed + this.direction * (went[i] + slower * this.settings.ownKept);
+    });
+    this.own = own.map((value, i) => (near[i] === i ? value : near[i] < 0 ? 0 : own[near[i]]));
+    if (near.every((from, i) => from === i)) return;
+    const here = await this.picture(frame);
+    const soft = softReach(this.softness, median(this.speed));
+    const { sideDepth } = this.settings.looking;
+    const reach = Math.ceil(soft + sideDepth * this.grain) + 1;
+    const beside = straightPicture(here, line, {
+      from: -reach,
+      step: 1,
+      across: 2 * reach + 1,
+      passage: null,
+    });
+    const inner = sideColours(beside, -reach, -soft - 1, 2);
+    const outer = sideColours(beside, soft + 1, reach, 2);
+    const stays = (k: number, per: number) => near[Math.floor(k / per)] === Math.floor(k / per);
+    const mixed = (old: SideColours | null, now: SideColours): SideColours => {
+      if (!old) return now;
+      const pick = (a: Float32Array, b: Float32Array) => a.map((value, k) => (stays(k, 3) ? value : b[k]));
+      return { mean: pick(old.mean, now.mean), variance: pick(old.variance, now.variance) };
+    };
+    this.inner = mixed(this.inner, inner);
+    this.outer = mixed(this.outer, outer);
+    if (!this.memory) return;
+    const { depths } = this.memory;
+    this.memory = {
+      ...this.memory,
+      weight: this.memory.weight.map((value, k) => (stays(k, depths) ? value : 0)),
+    };
+  }
+
+  /** Looks for the edge at `frame` about `line`. */
+  private async look(frame: number, line: EdgeLine): Promise<RunSight> {
     const here = await this.picture(frame);
     const { grain, settings } = this;
     const reach = settings.reach * grain;
@@ -249,8 +360,14 @@ export class RunWork {
   async accept(frame: number, line: EdgeLine, offsets: Float64Array): Promise<void> {
     const here = await this.picture(frame);
     const kept = this.settings.ownKept;
-    const most = this.settings.reach * this.grain;
-    const own = this.own.map((value, i) => Math.max(-most, Math.min(most, value * kept + offsets[i])));
+    const most = Math.max(
+      this.settings.reach * this.grain,
+      this.settings.leaping.elsewhere + Math.abs(median(offsets)),
+    );
+    const { elsewhere } = this.settings.leaping;
+    const near = nearestStaying(line, offsets, elsewhere);
+    const moved = (i: number) => Math.max(-most, Math.min(most, this.own[i] * kept + offsets[i]));
+    const own = this.own.map((_, i) => (near[i] < 0 ? 0 : moved(near[i])));
     this.own = movingMean(own, 2);
     this.speed = this.speedOf(line);
     this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
@@ -375,12 +492,12 @@ export class RunWork {
   }
 
   /** Without what the object still covers in the other frame. */
-  private uncovered(bare: StraightPicture, frames: number): StraightPicture {
+  private uncovered(bare: StraightPicture, frames: number, speed = this.speed): StraightPicture {
     const { paceLow, paceHigh, margin } = this.settings.behind;
     for (let i = 0; i < bare.count; i++) {
-      const soft = softReach(this.softness, this.speed[i]);
+      const soft = softReach(this.softness, speed[i]);
       // Where the edge is there; how far it goes is not known exactly.
-      const gone = this.speed[i] * frames;
+      const gone = speed[i] * frames;
       const edge = gone * (gone < 0 ? paceLow : paceHigh) + soft + margin;
       for (let m = 0; m < bare.across; m++) {
         const far = bare.from + m * bare.step;
@@ -436,6 +553,24 @@ export class RunWork {
       settings: settings.remembering,
     });
   }
+}
+
+/** For each place that one of the same piece of the line which went less far than `elsewhere` px and is the nearest: itself, or −1 where there is none. */
+function nearestStaying(line: EdgeLine, went: Float64Array, elsewhere: number): Int32Array {
+  // All of the line may have gone far.
+  const common = median(went);
+  const near = Int32Array.from(went, (by, i) =>
+    Math.abs(by) < elsewhere || Math.abs(by - common) < elsewhere ? i : -1,
+  );
+  const far = near.map((at) => (at < 0 ? line.count : 0));
+  const pass = (i: number, from: number) => {
+    const apart = Math.hypot(line.x[i] - line.x[from], line.y[i] - line.y[from]);
+    if (apart > torn || near[from] < 0 || far[from] + 1 >= far[i]) return;
+    [near[i], far[i]] = [near[from], far[from] + 1];
+  };
+  for (let i = 1; i < line.count; i++) pass(i, i - 1);
+  for (let i = line.count - 2; i >= 0; i--) pass(i, i + 1);
+  return near;
 }
 
 /** A movement that may be expected to go on: about (x, y) its shift, and `kept` of its turn and growth. */

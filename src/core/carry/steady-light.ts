@@ -15,7 +15,7 @@ const [binWidth, bins] = [0.004, 200];
 /** Logarithm within which samples belong to those that only the light changes, and how often those are looked for. */
 const [nearby, rounds] = [0.06, 6];
 /** Logarithm of a change from frame to frame below which there is none. */
-const stillBelow = 0.004;
+const stillBelow = 0.01;
 /**
  * The same frames without the flicker of their light: each is made as bright as the first one that is asked for, so that what is
  * compared from frame to frame differs by what moves only. Frames whose light does not change stay as they are. For one following

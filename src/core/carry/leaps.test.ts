@@ -1,0 +1,86 @@
+import type { StraightPicture } from '../edge/straight';
+import { usualSettings } from './follow-settings';
+import { leapsOf, ObjectColours, type Staying } from './leaps';
+
+const { leaping } = usualSettings;
+const [count, reach, step] = [90, 200, leaping.step];
+const across = (2 * reach) / step + 1;
+
+type Colour = [y: number, u: number, v: number];
+const cloth: Colour = [90, 140, 110];
+
+/** A ground with a pattern of its own at each place and distance. */
+function ground(i: number, far: number): Colour {
+  return [150 + 40 * Math.sin(0.5 * i + 0.11 * far) * Math.cos(0.07 * far - i), 122, 132];
+}
+
+function strip(colourAt: (i: number, far: number) => Colour): StraightPicture {
+  const [y, u, v] = [0, 1, 2].map(() => new Float32Array(count * across));
+  for (let i = 0, s = 0; i < count; i++)
+    for (let m = 0; m < across; m++, s++) [y[s], u[s], v[s]] = colourAt(i, m * step - reach);
+  return { count, across, from: -reach, step, y, u, v };
+}
+
+/** Where a line leaps whose object lies inside 0, and has in front of the ground what `before` says. */
+function leapsWhere(
+  before: (i: number, far: number) => Colour | null,
+  more: Partial<Staying> = {},
+): Float64Array {
+  const picture = strip((i, far) => before(i, far) ?? (far < 0 ? cloth : ground(i, far)));
+  const seen = (values: number) => new Float32Array(count).fill(values);
+  const remembered = { count, depths: 1, step: 1, y: seen(90), u: seen(140), v: seen(110), weight: seen(1) };
+  return leapsOf(picture, [strip(ground)], ObjectColours.remembered(remembered), {
+    ...leaping,
+    ...{ staying: new Float64Array(count), height: new Float64Array(count) },
+    ...{ misfit: new Float32Array(count).fill(4), reach: 20, soft: 2, blurred: 2, wholly: false },
+    ...more,
+  });
+}
+
+describe('leaps of a line', () => {
+  it('go round a limb that came out of the object, before a gap through which what lies behind is seen', () => {
+    // An arm that hangs from place 20 down to 59: it starts at the line and ends 100 px out.
+    const outer = (i: number) => 2.5 * (i - 20);
+    const leaps = leapsWhere((i, far) =>
+      i >= 20 && i < 60 && far < outer(i) && far > outer(i) - 36 ? cloth : null,
+    );
+    for (let i = 30; i < 59; i++) expect(Math.abs(leaps[i] - outer(i))).toBeLessThan(5);
+    for (const i of [0, 10, 65, 80]) expect(leaps[i]).toBe(0);
+  });
+
+  it('go back in where a limb has gone', () => {
+    const leaps = leapsWhere((i, far) => (i >= 20 && i < 60 && far > -60 ? ground(i, far) : null), {
+      // The limb stuck out so far there: gone back in, the line goes on to the places that stay.
+      height: Float64Array.from({ length: count }, (_, i) => (i >= 20 && i < 60 ? 60 : 0)),
+    });
+    for (let i = 25; i < 55; i++) expect(Math.abs(leaps[i] + 60)).toBeLessThan(5);
+    expect(leaps[5]).toBe(0);
+  });
+
+  it('do not go to somebody who is seen farther out and touches nothing', () => {
+    const leaps = leapsWhere((i, far) => (i >= 30 && i < 60 && far > 90 && far < 150 ? cloth : null));
+    expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+
+  it('do not go to the border of a shadow', () => {
+    const leaps = leapsWhere((i, far) => {
+      if (i < 20 || i >= 60 || far < 0 || far > 40) return null;
+      const [y, u, v] = ground(i, far);
+      return [16 + 0.6 * (y - 16), 128 + 0.6 * (u - 128), 128 + 0.6 * (v - 128)];
+    });
+    expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+
+  it('do not happen where something hides most of the line', () => {
+    const leaps = leapsWhere((i, far) => (far > -70 && far < 70 ? ground(i, far) : null));
+    expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+
+  it('do not happen where what is seen at the line is explained', () => {
+    const outer = (i: number) => 2.5 * (i - 20);
+    const leaps = leapsWhere((i, far) => (i >= 20 && i < 60 && far < outer(i) ? cloth : null), {
+      misfit: new Float32Array(count).fill(0.5),
+    });
+    expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+});
