@@ -17,7 +17,8 @@ import { evenOffsets, chainBelief, type ChainBelief } from '../edge/chain';
 import { movingMean } from '../numbers/moving-mean';
 import { shadeOf, darken } from './shade';
 import { renewedMemory } from './object-memory';
-import { leapsOf, mayLeap, ObjectColours, torn } from './leaps';
+import { leapsOf, mayLeap, ObjectColours } from './leaps';
+import { coloursBeside, forgottenWhereLeapt, nearestStaying, renewedWhereLeapt } from './leapt-places';
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
 interface Behind extends Passage {
@@ -236,7 +237,15 @@ export class RunWork {
     const here = await this.picture(frame);
     const soft = softReach(this.softness, median(this.speed));
     const along = this.objectShift(line, way * far * this.direction);
-    const found = behindMotion(here, there, line, soft, this.scaled(way * far), [10, 8], along);
+    const found = behindMotion(
+      here,
+      there,
+      line,
+      soft,
+      this.scaled(way * far),
+      this.settings.behind.search,
+      along,
+    );
     if (!found) return [near];
     return [near, { picture: there, frames: way * far, map: found.map, ...still(line.count) }];
   }
@@ -256,32 +265,12 @@ export class RunWork {
     });
     this.own = own.map((value, i) => (near[i] === i ? value : near[i] < 0 ? 0 : own[near[i]]));
     if (near.every((from, i) => from === i)) return;
-    const here = await this.picture(frame);
     const soft = softReach(this.softness, median(this.speed));
-    const { sideDepth } = this.settings.looking;
-    const reach = Math.ceil(soft + sideDepth * this.grain) + 1;
-    const beside = straightPicture(here, line, {
-      from: -reach,
-      step: 1,
-      across: 2 * reach + 1,
-      passage: null,
-    });
-    const inner = sideColours(beside, -reach, -soft - 1, 2);
-    const outer = sideColours(beside, soft + 1, reach, 2);
-    const stays = (k: number, per: number) => near[Math.floor(k / per)] === Math.floor(k / per);
-    const mixed = (old: SideColours | null, now: SideColours): SideColours => {
-      if (!old) return now;
-      const pick = (a: Float32Array, b: Float32Array) => a.map((value, k) => (stays(k, 3) ? value : b[k]));
-      return { mean: pick(old.mean, now.mean), variance: pick(old.variance, now.variance) };
-    };
-    this.inner = mixed(this.inner, inner);
-    this.outer = mixed(this.outer, outer);
-    if (!this.memory) return;
-    const { depths } = this.memory;
-    this.memory = {
-      ...this.memory,
-      weight: this.memory.weight.map((value, k) => (stays(k, depths) ? value : 0)),
-    };
+    const depth = this.settings.looking.sideDepth * this.grain;
+    const seen = coloursBeside(await this.picture(frame), line, soft, depth);
+    this.inner = renewedWhereLeapt(this.inner, seen.inner, near);
+    this.outer = renewedWhereLeapt(this.outer, seen.outer, near);
+    if (this.memory) this.memory = forgottenWhereLeapt(this.memory, near);
   }
 
   /** Looks for the edge at `frame` about `line`. */
@@ -553,24 +542,6 @@ export class RunWork {
       settings: settings.remembering,
     });
   }
-}
-
-/** For each place that one of the same piece of the line which went less far than `elsewhere` px and is the nearest: itself, or −1 where there is none. */
-function nearestStaying(line: EdgeLine, went: Float64Array, elsewhere: number): Int32Array {
-  // All of the line may have gone far.
-  const common = median(went);
-  const near = Int32Array.from(went, (by, i) =>
-    Math.abs(by) < elsewhere || Math.abs(by - common) < elsewhere ? i : -1,
-  );
-  const far = near.map((at) => (at < 0 ? line.count : 0));
-  const pass = (i: number, from: number) => {
-    const apart = Math.hypot(line.x[i] - line.x[from], line.y[i] - line.y[from]);
-    if (apart > torn || near[from] < 0 || far[from] + 1 >= far[i]) return;
-    [near[i], far[i]] = [near[from], far[from] + 1];
-  };
-  for (let i = 1; i < line.count; i++) pass(i, i - 1);
-  for (let i = line.count - 2; i >= 0; i--) pass(i, i + 1);
-  return near;
 }
 
 /** A movement that may be expected to go on: about (x, y) its shift, and `kept` of its turn and growth. */
