@@ -4,7 +4,9 @@ import type { FramePicture } from '../picture/frame-picture';
 import { readEdge } from '../edge/profile';
 import { straighten, walkOutline } from '../edge/strip';
 import { type Affine, applyAffine, identity } from '../geometry/affine';
+import { distanceToLine } from '../geometry/polyline';
 import { bestSimilarity } from '../geometry/similarity';
+import { flattenOutline } from '../outline/curve';
 import { bandMotion } from './band-motion';
 import { Followings } from './between';
 import { carryPoses, type CarryJob } from './carry-poses';
@@ -117,6 +119,26 @@ test('an edge that jumps away is found there, but flagged, and carrying by itsel
       6,
     ),
   ).toBeLessThan(6);
+});
+
+test('a limb that comes out of the object is gone round, and its points are spread again where it has gone', async () => {
+  // It grows downward from where it leaves the object, and ends at once.
+  const out = (t: number) => [0, 0, 0, 0, 15, 30, 45, 45, 24, 0, 0, 0, 0, 0][t];
+  const edge = (y: number, t: number) =>
+    straightEdge(y, t) - (y > 50 && y < 110 ? out(t) * Math.min(1, (y - 50) / 30) : 0);
+  const few = Array.from({ length: 7 }, (_, k) => [straightEdge(30 * k, 2), 30 * k, 0, 0, 0, 0]).flat();
+  const from = { frame: 2, coordinates: few };
+  const { poses } = await carryPoses(pass(14, edge), job({ from, most: 9 }), identity, () => true);
+  expect(poses.map(({ frame }) => frame)).toEqual([3, 4, 5, 6, 7, 8, 9, 10, 11]);
+  for (const { coordinates, frame } of poses) {
+    expect(coordinates).toHaveLength(42);
+    const line = flattenOutline(coordinates, false, 1, 0.2);
+    const off = Array.from({ length: 60 }, (_, k) => distanceToLine(edge(3 * k, frame), 3 * k, line, false));
+    off.sort((a, b) => a - b);
+    expect(off[30]).toBeLessThan(2.5);
+    // A few points round its corners.
+    expect(off[59]).toBeLessThan(10);
+  }
 });
 
 test('a pose that is off is settled; where nothing moves and nothing shows there is nothing to settle on', async () => {

@@ -3,6 +3,7 @@ import { numbersPerPoint as N } from '../model/choices';
 import { type Affine, applyAffine, invert } from '../geometry/affine';
 import { pointAt } from '../geometry/bezier';
 import { bestSimilarity } from '../geometry/similarity';
+import { missed, missing, poseLaid } from '../outline/pose-laid';
 import { pointCount, segmentCount, segmentCubic } from '../outline/curve';
 import { solved } from '../numbers/cholesky';
 import { type LineModel, LoopModel, SeamModel } from './line-model';
@@ -107,7 +108,15 @@ export function poseOnLine(
   // In the order of the pose: a seam's ends stay as far along it as they were, at the frame's border or beyond.
   const line = closed || outline.sweptSide === 'right' ? b : flat(after.points().reverse(), toShot);
   for (let round = 0; round < 3; round++) fitOnce(pose, closed, line);
-  return pose.map((value) => Math.round(value * 1000) / 1000);
+  const fitted = pose.map((value) => Math.round(value * 1000) / 1000);
+  if (closed) return fitted;
+  // Round a limb its points bunch; on the next frame they are spread again.
+  const unit = 1 / Math.hypot(toPicture[0], toPicture[1]);
+  const measure = { unit, seen: () => true };
+  const off = missed(fitted, line, false, measure);
+  if (off <= missing) return fitted;
+  const laid = poseLaid(fitted, line, false, measure);
+  return laid.off < off ? [...laid.coordinates] : fitted;
 }
 
 /** Rounds in which a pose is brought onto a line that may lie farther off than from one frame to the next. */

@@ -1,9 +1,7 @@
 import { type Affine, compose, invert } from '../geometry/affine';
-import { distanceToLine } from '../geometry/polyline';
 import { flattenOutline } from '../outline/curve';
 import { signedArea } from '../outline/inward';
-import { openPoseAlong, poseAlong } from '../outline/pose-along';
-import { poseAnew } from '../outline/pose-anew';
+import { poseLaid } from '../outline/pose-laid';
 import { type BorderSide, outerBorder } from './outer-border';
 import type { ClosedLine } from './prior';
 import type { CutRegion, Region } from './subject-frame';
@@ -27,9 +25,6 @@ export function toShotOf(
 ): Affine {
   return invert(compose([width / picture.width, 0, 0, height / picture.height, 0, 0], toPicture));
 }
-
-/** px, of a shot 1280 wide, by which points that went along may miss a line before they are laid anew. */
-const missing = 3;
 
 /**
  * A subject's outline brought onto its region in a frame: its points go along, or are laid anew where the line has become another.
@@ -95,45 +90,15 @@ function leftOutOf([own, ...rest]: readonly ClosedLine[], parts: readonly Subjec
   return Math.max(0, 1 - outlined.reduce((sum, area) => sum + area, areaOf(own.line)) / all);
 }
 
-/** A pose on a line that it lies about, and how far it is off. */
+/** A pose on a line that it lies about, and how far it is off, px of a shot 1280 wide. */
 function laidOn(
   pose: readonly number[],
   line: readonly number[],
   closed: boolean,
   shot: { width: number; height: number },
-): { coordinates: readonly number[]; off: number } {
-  const along = closed ? poseAlong(pose, line) : openPoseAlong(pose, line);
-  const off = missed(along, line, closed, shot);
-  if (off <= missing) return { coordinates: along, off };
-  const anew = poseAnew(pose, closed ? facing(line, pose) : line, closed, shot.width);
-  const offAnew = anew ? missed(anew, line, closed, shot) : Infinity;
-  return offAnew < off ? { coordinates: anew!, off: offAnew } : { coordinates: along, off };
-}
-
-/** A closed line walked the way that a pose is. */
-function facing(line: readonly number[], pose: readonly number[]): readonly number[] {
-  const own = signedArea(Array.from(flattenOutline(pose, true, 1, 1)));
-  if (own > 0 === signedArea(line) > 0) return line;
-  const out: number[] = [];
-  for (let i = line.length - 2; i >= 0; i -= 2) out.push(line[i], line[i + 1]);
-  return out;
-}
-
-/** px, of a shot 1280 wide, within which nine tenths of a region's line in the picture have the pose's. */
-function missed(
-  pose: readonly number[],
-  line: readonly number[],
-  closed: boolean,
-  shot: { width: number; height: number },
-): number {
-  const own = flattenOutline(pose, closed, 1, 0.5);
-  const distances: number[] = [];
-  for (let i = 0; i < line.length; i += 16) {
-    const inside = line[i] > 0 && line[i + 1] > 0 && line[i] < shot.width && line[i + 1] < shot.height;
-    if (!inside) continue;
-    distances.push(distanceToLine(line[i], line[i + 1], own, closed));
-  }
-  if (distances.length === 0) return 0;
-  distances.sort((a, b) => a - b);
-  return (distances[Math.floor(0.9 * distances.length)] * 1280) / shot.width;
+) {
+  return poseLaid(pose, line, closed, {
+    unit: shot.width / 1280,
+    seen: (x, y) => x > 0 && y > 0 && x < shot.width && y < shot.height,
+  });
 }
