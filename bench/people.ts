@@ -14,6 +14,7 @@ import { height, width } from './passes/scene';
 import { type BenchShot, carriedOn, firstByPress } from './people/carried';
 import { jitterOf } from './people/jitter';
 import { atFilmSize, jOf, largeOf } from './people/measure';
+import { benchWalkersLines } from './people/lines';
 import { benchSeams } from './people/seams';
 import { walks } from './people/walkers';
 import { boundaryF, nextStroke } from './strokes-by-rule';
@@ -56,10 +57,9 @@ interface PassageResult {
 }
 
 /**
- * `npm run bench -- people [walkers|unseen|drawn|seams]`: somebody found and taken by one press, and carried with nothing put right; with a
+ * `npm run bench -- people [walkers|unseen|drawn|lines|seams]`: somebody found and taken by one press, and carried with nothing put right; with a
  * stroke every 15 frames; without the network, and without movement. Of real walkers (Debian's opencv-doc), those that the
- * constants were fitted on and others, of drawn people, and
- * the seams of drawn ones. J and F as Perazzi et al., CVPR 2016 have them.
+ * constants were fitted on and others, of drawn people; the lines that real walkers trail, followed; and the seams of drawn ones. J and F as Perazzi et al., CVPR 2016 have them.
  */
 export async function benchPeople(which: string | null): Promise<Figure[]> {
   const network = await peopleNetworkInNode();
@@ -80,6 +80,7 @@ export async function benchPeople(which: string | null): Promise<Figure[]> {
       ...summary('drawn people', results, { first: 0.97, carried: 0.97, least: null, strokes: null }),
     );
   }
+  if (!which || which === 'lines') await benchWalkersLines();
   if (!which || which === 'seams') figures.push(...(await benchSeams(network)));
   return figures;
 }

@@ -41,8 +41,6 @@ export interface LeapSettings {
   moved: number;
   /** Cost of a sample from which on it is badly explained where it stays. */
   leastMisfit: number;
-  /** Code values by which what lies behind is unlike itself farther out from which on something may have come there. */
-  unlike: number;
   /** px a frame against what lies behind under which the object's texture says nothing of where its edge goes. */
   stillBelow: number;
   /** px from which on a place is on another part of the object, and has not only moved. */
@@ -205,7 +203,6 @@ export const usualSettings: FollowSettings = {
     moved: 4,
     stillBelow: 3,
     leastMisfit: 2,
-    unlike: 12,
     elsewhere: 48,
     slope: 0.15,
     leap: 6,

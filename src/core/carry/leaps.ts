@@ -1,4 +1,4 @@
-import type { ObjectMemory } from '../edge/layer-costs';
+import { colourDistance, type ObjectMemory } from '../edge/layer-costs';
 import type { StraightPicture } from '../edge/straight';
 import { median } from '../numbers/quantile';
 import { movingMean } from '../numbers/moving-mean';
@@ -29,7 +29,7 @@ export class ObjectColours {
   /** Density of a colour on the object against that of a colour that may be any. */
   share(y: number, u: number, v: number): number {
     if (this.whole === 0) return 1;
-    return (this.counts[ObjectColours.bin(y, u, v)] / this.whole) * 512;
+    return (this.counts[ObjectColours.bin(y, u, v)] / this.whole) * likelyColours;
   }
 }
 
@@ -52,25 +52,28 @@ const unseen = 0.3;
 /** Cost of what lies behind in shadow, and places and samples to either side that are in the same one. */
 const inShade = 1.5;
 const [shadeRows, shadeSamples] = [4, 1];
+/** Light that a shadow leaves, and code values over black that there must be in all to tell it. */
+const [darkest, lightest, leastLight] = [0.45, 0.95, 200];
+/** Colours that a picture may have, of all bins: most mixes of luma and chroma are never seen. */
+const likelyColours = 512;
+/** Samples that there must be to tell how well what lies behind explains the picture. */
+const leastOutside = 20;
 
+/** A soft edge's outer half, as a share of its reach, by which what is unlike begins farther out. */
+const softOutward = 0.5;
+/** Share of the reach from which on what was found may lie beyond it. */
+const nearReach = 0.7;
+/** px from place to place beyond which a line is torn there. */
+export const torn = 24;
 /** Share of a line that leaps at most: something that hides most of it is no limb. */
 const mostOfLine = 0.6;
 /** Places to either side that are looked at together, and how many of a line must be badly explained. */
 const [together, fewest] = [2, 3];
 
-/** Whether a line may have leapt: where it was found, or what lies farther out, is badly explained at some places together. */
-export function mayLeap(
-  { misfit, behindError, seen }: RunSight,
-  { leastMisfit, unlike }: LeapSettings,
-): boolean {
-  const [beside, outside] = [misfit, behindError].map((values) =>
-    movingMean(Float64Array.from(values), together),
-  );
-  const bad = seen.reduce(
-    (sum, is, i) => sum + (is === 1 && (beside[i] > leastMisfit || outside[i] > unlike) ? 1 : 0),
-    0,
-  );
-  return bad >= fewest;
+/** Whether a line may have leapt: the picture where it was found is badly explained at some places together. */
+export function mayLeap({ misfit, seen }: RunSight, { leastMisfit }: LeapSettings): boolean {
+  const beside = movingMean(Float64Array.from(misfit), together);
+  return beside.filter((cost, i) => seen[i] === 1 && cost > leastMisfit).length >= fewest;
 }
 
 /** Where a line was found without a leap. */
@@ -132,16 +135,9 @@ export function leapsOf(
   return joinedLeaps(leaps, { staying, height, misfit, wholly }, { ...settings, least });
 }
 
-/** A soft edge's outer half, as a share of its reach, by which what is unlike begins farther out. */
-const softOutward = 0.5;
-/** Share of the reach from which on what was found may lie beyond it. */
-const nearReach = 0.7;
-/** px from place to place beyond which a line is torn there. */
-export const torn = 24;
-
 /**
- * The leaps to keep: where staying is badly explained, and from where the line goes on to a place that
- * stays, as a limb grows out of the object. Somebody else who is seen farther out is joined to nothing.
+ * The leaps to keep: where staying is badly explained, and from where the line goes on to a place that stays, as a limb grows out
+ * of the object. Somebody else who is seen farther out is joined to nothing.
  */
 function joinedLeaps(
   leaps: Float64Array,
@@ -194,7 +190,7 @@ function spreadOutside(picture: StraightPicture, behind: readonly StraightPictur
       for (const { y } of behind) least = Math.min(least, Math.abs(picture.y[s] - y[s]) || Infinity);
       if (least < Infinity) off.push(least);
     }
-  return off.length < 20 ? 3 * noise : Math.max(noise, Math.min(4 * noise, 1.48 * median(off)));
+  return off.length < leastOutside ? 3 * noise : Math.max(noise, Math.min(4 * noise, 1.48 * median(off)));
 }
 
 /** Costs of an edge before sample m, 0 to `across`, at each place: those below are inside. */
@@ -230,12 +226,12 @@ function edgeCosts(
           const dy = y[s] - there.y[b];
           const du = u[s] - there.u[b];
           const dv = v[s] - there.v[b];
-          back = Math.min(back, (dy * dy + 2 * (du * du + dv * dv)) * per);
+          back = Math.min(back, colourDistance(dy, du, dv) * per);
           if (shade === 1) continue;
           const sy = y[s] - 16 - shade * (there.y[b] - 16);
           const su = u[s] - 128 - shade * (there.u[b] - 128);
           const sv = v[s] - 128 - shade * (there.v[b] - 128);
-          back = Math.min(back, (sy * sy + 2 * (su * su + sv * sv)) * per + inShade);
+          back = Math.min(back, colourDistance(sy, su, sv) * per + inShade);
         }
       }
       // Where it is not known what lies behind, nothing is said.
@@ -276,8 +272,8 @@ function shadesOn(picture: StraightPicture, behind: StraightPicture): Float32Arr
       const [a, b] = [Math.max(0, i - down) * wide, Math.min(count, i + down + 1) * wide];
       const [c, d] = [Math.max(0, m - over), Math.min(across, m + over + 1)];
       const of = base[b + d] - base[a + d] - base[b + c] + base[a + c];
-      const ratio = of > 200 ? (lit[b + d] - lit[a + d] - lit[b + c] + lit[a + c]) / of : 1;
-      shades[i * across + m] = ratio > 0.45 && ratio < 0.95 ? ratio : 1;
+      const ratio = of > leastLight ? (lit[b + d] - lit[a + d] - lit[b + c] + lit[a + c]) / of : 1;
+      shades[i * across + m] = ratio > darkest && ratio < lightest ? ratio : 1;
     }
   return shades;
 }

@@ -248,7 +248,10 @@ export class LayerCosts {
       this.back[b + 3] = plain ? 1 : 0;
       let cost = Math.min(mostSampleCost, colourCost(outside, y, u, v));
       if (known)
-        cost = Math.min(cost, distance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb);
+        cost = Math.min(
+          cost,
+          colourDistance(y - gain * behind.y[s], u - behind.u[s], v - behind.v[s]) * ib + lb,
+        );
       this.outside[sums] = this.outside[sums + 1] + cost;
       let own = Math.min(mostSampleCost, colourCost(inside, y, u, v));
       // What lies inside may also have moved with the object as a whole while its edge did not.
@@ -257,7 +260,7 @@ export class LayerCosts {
       if (depth >= 0 && depth < depths && weight[o] > 0)
         own = Math.min(
           own,
-          distance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + moveWithObjectCost,
+          colourDistance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + moveWithObjectCost,
         );
       this.inside[s] = own;
     }
@@ -296,7 +299,8 @@ export class LayerCosts {
   }
 }
 
-function distance(y: number, u: number, v: number): number {
+/** Squared distance of two colours from their differences, code values. */
+export function colourDistance(y: number, u: number, v: number): number {
   return y * y + chromaWeight * (u * u + v * v);
 }
 
