@@ -12,6 +12,8 @@ import { cutHeight, cutWidth, enlarged, height, walks, width } from './walkers';
 const tooFar = 3 * enlarged;
 /** Of a walker's height, from the top, that is followed: hair and feet end in rows of their own. */
 const [fromHeight, toHeight] = [0.15, 0.92];
+/** Share of those rows that a frame must have for its border to be known. */
+const leastRows = 0.95;
 
 const spacing = 4;
 
@@ -101,7 +103,7 @@ function trailingBorder(truths: readonly (Uint8Array | null)[]): PassTruth | nul
       const i = side === 'left' ? row.indexOf(1) : row.lastIndexOf(1) + 1;
       return row.includes(1) ? [[i * enlarged, (j + 0.5) * enlarged]] : [];
     });
-    const whole = line.length === rows.length && line.every(([x]) => x > 40 && x < width - 40);
+    const whole = line.length >= leastRows * rows.length && line.every(([x]) => x > 40 && x < width - 40);
     return whole ? line : [];
   });
   if (truth.filter((line) => line.length > 0).length < 2) return null;

@@ -1,3 +1,4 @@
+import { sideColours } from '../edge/side-colours';
 import type { StraightPicture } from '../edge/straight';
 import { usualSettings } from './follow-settings';
 import { leapsOf, ObjectColours, type Staying } from './leaps';
@@ -25,14 +26,17 @@ function strip(colourAt: (i: number, far: number) => Colour): StraightPicture {
 function leapsWhere(
   before: (i: number, far: number) => Colour | null,
   more: Partial<Staying> = {},
+  behind = strip(ground),
+  side?: Colour,
 ): Float64Array {
   const picture = strip((i, far) => before(i, far) ?? (far < 0 ? cloth : ground(i, far)));
   const seen = (values: number) => new Float32Array(count).fill(values);
   const remembered = { count, depths: 1, step: 1, y: seen(90), u: seen(140), v: seen(110), weight: seen(1) };
-  return leapsOf(picture, [strip(ground)], ObjectColours.remembered(remembered), {
+  return leapsOf(picture, [behind], ObjectColours.remembered(remembered), {
     ...leaping,
     ...{ staying: new Float64Array(count), height: new Float64Array(count) },
     ...{ misfit: new Float32Array(count).fill(4), reach: 20, soft: 2, blurred: 2, wholly: false },
+    outer: sideColours(side ? strip(() => side) : strip(ground), 6, 40, 3),
     ...more,
   });
 }
@@ -73,6 +77,14 @@ describe('leaps of a line', () => {
 
   it('do not happen where something hides most of the line', () => {
     const leaps = leapsWhere((i, far) => (far > -70 && far < 70 ? ground(i, far) : null));
+    expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+
+  it('do not go to where a frame that should show what lies behind shows something else', () => {
+    // As of a leg that stands where it was before a plain wall: the other frame has it right outside.
+    const wall: Colour = [157, 128, 128];
+    const there = strip((_, far) => (far > 4 && far < 34 ? cloth : wall));
+    const leaps = leapsWhere((_, far) => (far < 0 ? cloth : wall), {}, there, wall);
     expect(leaps.every((by) => by === 0)).toBe(true);
   });
 

@@ -1,4 +1,5 @@
-import { colourDistance, type ObjectMemory } from '../edge/layer-costs';
+import { colourCost, colourDistance, type ObjectMemory, sideCost } from '../edge/layer-costs';
+import type { SideColours } from '../edge/side-colours';
 import type { StraightPicture } from '../edge/straight';
 import { median } from '../numbers/quantile';
 import { movingMean } from '../numbers/moving-mean';
@@ -86,6 +87,8 @@ export interface Staying {
   soft: number;
   /** px of that which are there without any movement. */
   blurred: number;
+  /** Colours of what lay behind in the frame before. */
+  outer: SideColours;
   /** Whether all of the line may have leapt. */
   wholly: boolean;
   /** px across of each place from one straight line. */
@@ -105,7 +108,7 @@ export function leapsOf(
   picture: StraightPicture,
   behind: readonly StraightPicture[],
   colours: ObjectColours,
-  { staying, misfit, reach, height, soft, blurred, wholly, ...settings }: LeapSettings & Staying,
+  { staying, misfit, reach, height, soft, blurred, wholly, outer, ...settings }: LeapSettings & Staying,
 ): Float64Array {
   const { pull, slope, leap, thin, noise, correlated } = settings;
   // What is out of focus is found less exactly.
@@ -113,6 +116,7 @@ export function leapsOf(
   const { count, across, from, step } = picture;
   const spread = spreadOutside(picture, behind, noise);
   const costs = edgeCosts(picture, behind, colours, {
+    outer,
     spread,
     within: Math.max(2, Math.round(thin / step)),
     scale: step / correlated,
@@ -198,7 +202,7 @@ function edgeCosts(
   picture: StraightPicture,
   behind: readonly StraightPicture[],
   colours: ObjectColours,
-  { spread, within, scale }: { spread: number; within: number; scale: number },
+  { outer, spread, within, scale }: { outer: SideColours; spread: number; within: number; scale: number },
 ): Float32Array {
   const { count, across, y, u, v } = picture;
   const labels = across + 1;
@@ -207,6 +211,8 @@ function edgeCosts(
   const per = 0.5 / (spread * spread);
   const shades = behind.map((there) => shadesOn(picture, there));
   for (let i = 0; i < count; i++) {
+    // What lies behind may have been taken from a frame that does not show it: what looks like its side is that, too.
+    const side = sideCost(outer, i, spread);
     for (let m = 0; m < across; m++) {
       const s = i * across + m;
       if (y[s] !== y[s]) {
@@ -234,8 +240,7 @@ function edgeCosts(
           back = Math.min(back, colourDistance(sy, su, sv) * per + inShade);
         }
       }
-      // Where it is not known what lies behind, nothing is said.
-      const cost = back === Infinity ? object : Math.min(mostCost, back);
+      const cost = Math.min(mostCost, back, colourCost(side, y[s], u[s], v[s]));
       outside[m + 1] = outside[m] + cost;
       inside[m + 1] = inside[m] + object;
       either[m + 1] = either[m] + Math.min(cost, object);

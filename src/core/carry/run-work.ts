@@ -197,8 +197,8 @@ export class RunWork {
     const strip = { from: -reach, step: leaping.step, across: (2 * reach) / leaping.step + 1 };
     const behind = await this.shownBehind(frame, line, reach);
     if (behind.length === 0) return null;
-    const { memory } = this;
-    if (!memory) return null;
+    const { memory, outer } = this;
+    if (!memory || !outer) return null;
     const kept = this.direction * this.settings.ownKept;
     const pace = median(this.speed.map((speed, i) => speed - kept * this.own[i]));
     // A limb's own way says nothing of where the object is in another frame.
@@ -218,6 +218,7 @@ export class RunWork {
         ...{ staying: sight.belief.mean, misfit: sight.misfit, reach: sight.reach },
         soft: softReach(this.softness, median(this.speed)),
         blurred: softReach(this.softness, 0),
+        outer,
         height: line.x.map((x, i) => x * line.nx[i] + line.y[i] * line.ny[i]),
       },
     );

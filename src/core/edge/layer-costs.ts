@@ -315,7 +315,8 @@ interface SideCost {
   base: number;
 }
 
-function sideCost({ mean, variance }: SideColours, i: number, noise: number): SideCost {
+/** What a place's side costs: see `SideCost`. @param noise standard deviation, code values. */
+export function sideCost({ mean, variance }: SideColours, i: number, noise: number): SideCost {
   const c = 3 * i;
   const vy = variance[c] + noise * noise;
   const vc = (variance[c + 1] + variance[c + 2]) / 2 + noise * noise;
@@ -323,7 +324,8 @@ function sideCost({ mean, variance }: SideColours, i: number, noise: number): Si
   return { y: mean[c], u: mean[c + 1], v: mean[c + 2], luma: 0.5 / vy, chroma: 0.5 / vc, base };
 }
 
-function colourCost(side: SideCost, y: number, u: number, v: number): number {
+/** Cost of a colour on a side, against one that noise alone puts off. */
+export function colourCost(side: SideCost, y: number, u: number, v: number): number {
   const dy = y - side.y;
   const du = u - side.u;
   const dv = v - side.v;
