@@ -40,7 +40,7 @@ import { resizedLuma } from '@/core/motion/luma';
 import { uprightLuma } from '@/core/motion/upright';
 import { chromaAround } from '@/core/matte/keyed';
 import { drawOutlines } from '@/core/matte/outline-matte';
-import { NoPushIn, type PushIn, pushIn } from '@/core/move/push-in';
+import { NoPushIn, type PushIn, pushIn, type Remedy } from '@/core/move/push-in';
 import { MatteScratch } from '@/core/matte/matte';
 import { shapeAtMoment, shutterAt } from '@/core/outline';
 import { Superseded } from '@/footage/frame-source';
@@ -286,6 +286,8 @@ export class Checks {
         return drawOut(document, outline, shot, meant);
       case 'flip side':
         return setOutline(document, outline.id, { sweptSide: otherSide(outline.sweptSide) });
+      case 'keep as posed':
+        return setOutline(document, outline.id, { afterLast: 'hold' });
       case 'smooth pose':
         return smoothAt(document, outline.id, (at) => at === source(finding.worst));
       case 'remove poses':
@@ -320,13 +322,13 @@ export class Checks {
     }
   }
 
-  /** Row changes that push in through an opening, or back out of it; a sentence where that cannot be. */
-  async pushIn(asked: PushIn): Promise<RowChange[] | string> {
+  /** Row changes that push in through an opening, or back out of it; where that cannot be, why, and what would help. */
+  async pushIn(asked: PushIn): Promise<RowChange[] | { refusal: string; remedy: Remedy | null }> {
     const pictures = await this.engine.cutPictures(this.document, asked.back ? asked.from : asked.to);
     try {
       return pushIn(this.document, this.engine.shots, asked, this.scratch, pictures);
     } catch (error) {
-      if (error instanceof NoPushIn) return error.message;
+      if (error instanceof NoPushIn) return { refusal: error.message, remedy: error.remedy };
       throw error;
     }
   }

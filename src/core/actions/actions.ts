@@ -2,6 +2,7 @@ import { insertPoint, removePoint, smoothedPoses, startingCoordinates, superfluo
 import { firstKeyFrom } from '../time/track';
 import type { Onward } from '../model/time';
 import { poseAtFrame, strokesOf } from '../document/document';
+import { usualEnds } from '../document/plans';
 import {
   type CrossingDocument,
   type EdgeSettings,
@@ -137,7 +138,8 @@ export function drawOutline(
   frame: number,
   coordinates: readonly number[],
 ): RowChange[] {
-  const row: OutlineRow = { ...plainOutline, ...outline, position: nextPosition(document) };
+  const ends = usualEnds(document.crossing.plan, outline.combine ?? plainOutline.combine);
+  const row: OutlineRow = { ...plainOutline, ...ends, ...outline, position: nextPosition(document) };
   return [changeRow('outline', null, row), ...setPose(document, row.id, frame, coordinates)];
 }
 

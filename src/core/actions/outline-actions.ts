@@ -12,19 +12,16 @@ import {
   type PoseRow,
 } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
-import { type Beyond, type Combine, numbersPerPoint as N } from '../model/choices';
+import { usualEnds } from '../document/plans';
+import { type Combine, numbersPerPoint as N } from '../model/choices';
 
 /** What one action does to whole outlines; each returns the row changes of one edit, none when nothing is to do. */
 
-/** What an outline is beyond its poses unless told otherwise: never more in the way than it has to be. */
-export const usualEnds: Record<Combine, { beforeFirst: Beyond; afterLast: Beyond }> = {
-  add: { beforeFirst: 'empty', afterLast: 'full' },
-  'take away': { beforeFirst: 'empty', afterLast: 'empty' },
-  'keep only': { beforeFirst: 'full', afterLast: 'full' },
-};
-
 export function setCombine(document: CrossingDocument, outlineId: string, combine: Combine): RowChange[] {
-  return setOutline(document, outlineId, { combine, ...usualEnds[combine] });
+  return setOutline(document, outlineId, {
+    combine,
+    ...usualEnds(document.crossing.plan, combine),
+  });
 }
 
 /** Moves an outline one place up (−1) or down (1) in the order in which those of its layer combine. */

@@ -7,7 +7,7 @@ import { applyChanges } from '../document/document';
 import { type CrossingDocument, type OutlineRow, plainOutline } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
 import { removeMoves } from './move-actions';
-import { usualEnds } from './outline-actions';
+import { usualEnds } from '../document/plans';
 import { numbersPerPoint as N, type Side } from '../model/choices';
 
 /** Most numbers of a stroke's path. */
@@ -149,7 +149,7 @@ export function newPart(
   return {
     ...plainOutline,
     ...{ id: newId(), layerId, cutsLayerId, name: called(), kind: 'loop', sweptSide, points },
-    ...{ subjectId: outlineId, combine, ...usualEnds[combine] },
+    ...{ subjectId: outlineId, combine, ...usualEnds(document.crossing.plan, combine) },
     position: nextPosition(document),
   };
 }

@@ -13,6 +13,7 @@ import {
 import { numbersPerPoint as N } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
+import { usualEnds } from '../document/plans';
 import { crossingFindings } from './crossing-checks';
 import { setMove } from '../actions/move-actions';
 import { verdictOf } from './verdict';
@@ -86,6 +87,33 @@ test('what is cut on the first frame, runs back, and is left open on the last fr
   const held = { ...outline, afterLast: 'hold' as const };
   const open = looked(crossingOf(good.slice(0, 15), held));
   expect(open.kinds).toContain('ends open');
+});
+
+test('what is covered jumps by more than an edge takes only where a cut explains it', () => {
+  // A gap that is traced on one frame alone: with the ends of a wipe all is cut after it.
+  const gap = { ...outline, kind: 'loop' as const, points: ['a', 'b', 'c', 'd'] };
+  const square = (size: number) =>
+    [100, 60, 100 + size, 60, 100 + size, 60 + size, 100, 60 + size].flatMap((value, i, all) =>
+      i % 2 === 0 ? [value, all[i + 1], 0, 0, 0, 0] : [],
+    );
+  const alone = (own: OutlineRow): CrossingDocument => {
+    const document = crossingOf([pose(20, square(60))], own);
+    return { ...document, crossing: { ...document.crossing, plan: 'opening' } };
+  };
+  const found = looked(alone(gap)).findings.filter(({ kind }) => kind === 'covered at once');
+  expect(found).toMatchObject([{ from: 21, to: 21, outlineId: 'o', fix: 'keep as posed' }]);
+  expect(found[0].says).toBe(
+    'Frame 21: 94 % of the picture is covered in one frame: after its last pose all of Back is cut.',
+  );
+  expect(looked(alone({ ...gap, ...usualEnds('opening', 'add') })).kinds).not.toContain('covered at once');
+  // A pass-by whose trace begins when half is covered; the one whose shot ends there is cut, and meant.
+  const late = looked(crossingOf(good.slice(12)));
+  expect(late.findings.filter(({ kind }) => kind === 'covered at once')).toMatchObject([
+    { worst: 17, fix: null },
+  ]);
+  const cut = crossingOf(good.slice(12));
+  const trimmed = { ...cut, layers: { ...cut.layers, top: { ...cut.layers.top, trimIn: 17 } } };
+  expect(looked(trimmed).kinds).not.toContain('covered at once');
 });
 
 test('a wipe that runs back all along has the wrong side: one finding, mended by flipping it', () => {

@@ -2,6 +2,7 @@ import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { cutsByPicture, layersInOrder, playedRange } from '../document/document';
 import type { CrossingDocument, OutlineRow, PoseRow } from '../document/tables';
 import { layoutOf, tracedLayer } from '../document/plans';
+import { coveredAtOnce } from './at-once';
 import { moveFindings } from './move-checks';
 import type { Shot } from '../model/shot';
 import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
@@ -26,7 +27,7 @@ export function crossingFindings(
   crossingFrame: (outline: OutlineRow, source: number) => number | null,
 ): Finding[] {
   const [first, last] = playedRange(document);
-  const findings: Finding[] = [...coverageFindings(document, coverage, first, last)];
+  const findings: Finding[] = [...coverageFindings(document, shots, coverage, first, last)];
   for (const outline of Object.values(document.outlines)) {
     const layer = document.layers[outline.layerId];
     const shot = layer && shots[layer.shotId];
@@ -40,6 +41,7 @@ export function crossingFindings(
 
 function coverageFindings(
   document: CrossingDocument,
+  shots: Shots,
   coverage: ArrayLike<number>,
   first: number,
   last: number,
@@ -97,11 +99,14 @@ function coverageFindings(
         fix: 1 - before > mostPushed ? null : 'push out',
       });
   }
+  const said = found.filter(({ kind }) => kind === 'ends open').map(({ worst }) => worst);
+  const atOnce = coveredAtOnce(document, shots, coverage, cutting, { first, last, said });
+  found.push(...atOnce);
   const turned = runsBackThroughout(document, cutting, coverage, first, last);
   if (turned) return [...found, turned];
   const back: Hit[] = [];
   for (let frame = first + 1; frame <= last; frame++)
-    if (coverage[frame] < coverage[frame - 1] - backTolerance)
+    if (coverage[frame] < coverage[frame - 1] - backTolerance && !atOnce.some(({ worst }) => worst === frame))
       back.push({ frame, measure: coverage[frame - 1] - coverage[frame] });
   for (const { from, to, frame, measure } of stretches(back))
     found.push({

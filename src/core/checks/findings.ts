@@ -13,6 +13,7 @@ interface KindOfFinding {
 export const findingKinds = {
   'starts cut': { domain: 'line', severity: 'fault' },
   'ends open': { domain: 'line', severity: 'fault' },
+  'covered at once': { domain: 'line', severity: 'fault' },
   'end in frame': { domain: 'line', severity: 'fault' },
   'runs back': { domain: 'line', severity: 'doubt' },
   jitters: { domain: 'line', severity: 'fault' },
@@ -46,6 +47,7 @@ export type FindingKind = keyof typeof findingKinds;
 export const lineFixes = {
   'push out': 'Push it out',
   'draw out': 'Draw it out',
+  'keep as posed': 'Keep it as posed',
   'flip side': 'Flip the swept side',
   'smooth pose': 'Smooth it',
   'remove poses': 'Take the pose away',

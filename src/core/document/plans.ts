@@ -1,4 +1,5 @@
-import type { Plan, Purpose, Role } from '../model/choices';
+import type { Combine, Ends, Plan, Purpose, Role } from '../model/choices';
+import { assertNever } from '../model/assert-never';
 import { type CrossingDocument, type LayerRow, plainLayer } from './tables';
 
 /**
@@ -32,6 +33,8 @@ export interface PlanLayout {
   found: string | null;
   /** What its edge does in the end: fills the frame, stays an opening, or is where something else happens. */
   until: 'fills' | 'opens' | 'stays';
+  /** What an outline that adds is before its first pose and after its last, unless told otherwise. */
+  ends: Ends;
   /** Whether its loops are leaves that swing. */
   swings: boolean;
   /** What is judged: whether coverage grows to the whole, and whether the lowest layer fills the frame. */
@@ -39,7 +42,11 @@ export interface PlanLayout {
 }
 
 const judged = { coverage: true, border: true };
-const plain = { cutsBy: 'outlines', swings: false, judged } as const;
+/** Of what sweeps the picture nothing is cut before it comes, and all once it has gone. */
+const swept: Ends = { beforeFirst: 'empty', afterLast: 'full' };
+/** What has opened stays open. */
+const opened: Ends = { beforeFirst: 'empty', afterLast: 'hold' };
+const plain = { cutsBy: 'outlines', swings: false, judged, ends: swept } as const;
 
 /** Every plan; what Kiv does differently from plan to plan is told by these alone. */
 export const plans: Readonly<Record<Plan, PlanLayout>> = {
@@ -81,6 +88,7 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     edges: [{ purpose: 'any', on: 'gap', cuts: null }],
     found: 'find what opens',
     until: 'opens',
+    ends: opened,
   },
   'pull-back': {
     ...plain,
@@ -90,6 +98,8 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     edges: [],
     found: null,
     until: 'stays',
+    // The opening is there all along.
+    ends: { beforeFirst: 'hold', afterLast: 'hold' },
     // Pulled back, the picture beneath lies in the opening.
     judged: { coverage: true, border: false },
   },
@@ -101,6 +111,7 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     edges: [],
     found: null,
     until: 'stays',
+    ends: opened,
     swings: true,
   },
   'keyed board': {
@@ -124,6 +135,7 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     edges: [],
     found: null,
     until: 'stays',
+    ends: opened,
   },
 };
 
@@ -157,6 +169,20 @@ export function layOut(
     const holdFrom = frameCounts[shotId] === 1 ? 0 : null;
     return { ...plainLayer, id: newId(), role, shotId, position, holdFrom, keeps };
   });
+}
+
+/** What an outline is beyond its poses unless told otherwise: never more in the way than it has to be. */
+export function usualEnds(plan: Plan, combine: Combine): Ends {
+  switch (combine) {
+    case 'add':
+      return layoutOf(plan).ends;
+    case 'take away':
+      return { beforeFirst: 'empty', afterLast: 'empty' };
+    case 'keep only':
+      return { beforeFirst: 'full', afterLast: 'full' };
+    default:
+      return assertNever(combine);
+  }
 }
 
 /** The layer that is traced unless another is chosen: of the role that the plan traces, the topmost. */

@@ -47,6 +47,12 @@ export const beyonds = ['empty', 'full', 'hold'] as const;
 
 export type Beyond = (typeof beyonds)[number];
 
+/** What an outline is beyond its poses. */
+export interface Ends {
+  beforeFirst: Beyond;
+  afterLast: Beyond;
+}
+
 export const outlineColours = ['chalk', 'amber', 'rose', 'sky', 'lime'] as const;
 
 export type OutlineColour = (typeof outlineColours)[number];

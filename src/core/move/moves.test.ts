@@ -264,6 +264,27 @@ test('shots beneath go along at a share of the speed; where nothing is open that
   ).toThrow(NoPushIn);
 });
 
+test('what stands in the way of a push is named, and goes at one press', () => {
+  const ask = { layerId: 'top', all: false, from: 10, to: 30, back: false, along: 0 };
+  const refusal = (of: CrossingDocument): NoPushIn => {
+    try {
+      pushIn(of, shots, ask, new MatteScratch());
+    } catch (error) {
+      if (error instanceof NoPushIn) return error;
+    }
+    throw new Error('It pushed.');
+  };
+  const pushes = (of: CrossingDocument) => pushIn(of, shots, ask, new MatteScratch()).length > 0;
+  const gone = { ...held, outlines: { o: { ...opening, afterLast: 'full' as const } } };
+  const full = refusal(gone);
+  expect(full.message).toContain('cuts everything after its last pose');
+  expect(pushes(applyChanges(gone, full.remedy!.changes))).toBe(true);
+  const whole = applyChanges(held, pushIn(held, shots, { ...ask, all: true }, new MatteScratch()));
+  const within = refusal(whole);
+  expect(within.message).toContain('The whole picture has keys');
+  expect(pushes(applyChanges(whole, within.remedy!.changes))).toBe(true);
+});
+
 test('the whole picture moves as one, and a move undone by its inverse is at rest', () => {
   const whole = applyChanges(document, [
     ...setMove(document, 'c', 'size', 0, 160, 0, linear),

@@ -1,14 +1,15 @@
 import { type CutPictures, matteOf, noPictures } from '../compose/layer-matte';
-import { cutAt } from '../compose/cut';
+import { cutAt, outlinesCutting } from '../compose/cut';
 import { layerSourceFrame, type Shots } from '../compose/source-frames';
 import type { CrossingDocument, LayerRow } from '../document/tables';
-import type { RowChange } from '../document/edit';
+import { changeRow, type RowChange } from '../document/edit';
 import { channelNumbers } from '../model/channels';
 import { withinBounds } from '../document/keys';
-import { replaceMoves, setMove } from '../actions/move-actions';
+import { movesOf, removeMoves, replaceMoves, setMove } from '../actions/move-actions';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
+import { shapeAt } from '../outline';
 import type { MatteScratch } from '../matte/matte';
 import { movedAt, shotMapAt } from '../compose/moves';
 
@@ -69,6 +70,21 @@ export interface PushIn {
 /** Why there is no push in, as a sentence. */
 export class NoPushIn extends Error {
   override name = 'NoPushIn';
+
+  /** @param remedy an edit after which there is one. */
+  constructor(
+    says: string,
+    readonly remedy: Remedy | null = null,
+  ) {
+    super(says);
+  }
+}
+
+/** An edit that takes away what stands in the way. */
+export interface Remedy {
+  /** What it does, as on a button. */
+  does: string;
+  changes: RowChange[];
 }
 
 /**
@@ -99,8 +115,7 @@ export function pushIn(
     const { width, height } = document.crossing;
     const frame = back ? from : to;
     const cut = cutAt(document, shots, layer, frame);
-    if (cut.extent === 'all')
-      throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
+    if (cut.extent === 'all') throw allIsCut(document, shots, layer, frame);
     if (cut.extent === 'none')
       throw new NoPushIn(`On frame ${frame} nothing of this shot is cut away yet: trace its opening first.`);
     const { alpha } = matteOf(cut, shot, 1, scratch, pictures);
@@ -108,12 +123,14 @@ export function pushIn(
     const found = largestFrameWithin(width, height, isCut(alpha, shot, toShot, lensOf(layer.lens, shot)));
     if (!found)
       throw new NoPushIn(`On frame ${frame} the opening is cut away in full nowhere: its edge is too soft.`);
+    if (width / (found[2] - found[0]) < least)
+      throw all
+        ? liesWithin(document, layerId, shot.name)
+        : liesWithin(document, document.crossing.id, 'The whole picture');
     // Between samples the matte reaches half a pixel farther than its own.
     const inset = 1;
     const [left, top] = [found[0] + inset, found[1] + inset];
     const zoom = width / (found[2] - found[0] - 2 * inset);
-    if (zoom < least)
-      throw new NoPushIn('The opening fills the frame already: nothing is left to push past.');
     const turned = { width, height, left, top };
     const share = zoom ** along;
     const own = keysOfPush(
@@ -128,6 +145,39 @@ export function pushIn(
       keysOfPush(document, id, [from, to], { back: false, by: back ? 1 / share : share, zoom }, turned),
     );
     return [...own, ...others];
+  });
+}
+
+/** Why there is nothing to push past on a frame on which all of a layer is cut. */
+function allIsCut(document: CrossingDocument, shots: Shots, layer: LayerRow, frame: number): NoPushIn {
+  for (const outline of outlinesCutting(document, layer.id)) {
+    const tracedOn = document.layers[outline.layerId];
+    const shot = tracedOn && shots[tracedOn.shotId];
+    const poses = document.poses[outline.id] ?? [];
+    const source = shot ? layerSourceFrame(document, tracedOn, shot, frame) : 0;
+    if (!shot || poses.length === 0 || shapeAt(poses, source, outline).state !== 'full') continue;
+    const after = source > poses[0].frame;
+    const ends = after ? { afterLast: 'hold' as const } : { beforeFirst: 'hold' as const };
+    return new NoPushIn(
+      `On frame ${frame} all is cut: ${outline.name} cuts everything ${after ? 'after its last' : 'before its first'} pose.`,
+      {
+        does: `Keep ${outline.name} as posed`,
+        changes: [changeRow('outline', outline, { ...outline, ...ends })],
+      },
+    );
+  }
+  return new NoPushIn(fillsAlready);
+}
+
+const fillsAlready = 'The opening fills the frame already: nothing is left to push past.';
+
+/** Why the frame lies within the opening already: another owner's keys may push past it. */
+function liesWithin(document: CrossingDocument, otherId: string, other: string): NoPushIn {
+  const keys = movesOf(document, [otherId], ['place', 'size']);
+  if (keys.length === 0) return new NoPushIn(fillsAlready);
+  return new NoPushIn(`${other} has keys of place and size already, and they push past the opening.`, {
+    does: 'Remove those keys',
+    changes: removeMoves(keys),
   });
 }
 

@@ -1,5 +1,5 @@
 import type { PoseRow } from '../document/tables';
-import type { Beyond } from '../model/choices';
+import type { Beyond, Ends } from '../model/choices';
 import { type Place, placeAmong, shareOfWay, spanFrom } from '../time/track';
 import { inBetween, smoothInBetween } from './in-between';
 
@@ -9,12 +9,6 @@ export type Shape =
   | { state: 'full' }
   | { state: 'posed'; coordinates: readonly number[]; origin: PoseRow['origin'] }
   | { state: 'in-between'; coordinates: readonly number[] };
-
-/** What an outline is beyond its poses. */
-export interface Ends {
-  beforeFirst: Beyond;
-  afterLast: Beyond;
-}
 
 const usualEnds: Ends = { beforeFirst: 'empty', afterLast: 'full' };
 

@@ -1,5 +1,6 @@
 'use client';
 
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
@@ -11,7 +12,8 @@ import { sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
-import { fadeBetween, fadeOneByOne, push } from './move-commands';
+import { edit } from '../session/edit';
+import { fadeBetween, fadeOneByOne, type NoPush, push } from './move-commands';
 import { readyRamp } from './ramp-commands';
 
 /** The two pushes, with what they do. */
@@ -47,10 +49,13 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
   const say = (refusal: string | null) =>
     refusal && enqueueSnackbar(refusal, { variant: 'warning', autoHideDuration: 8000 });
   const [busy, setBusy] = useState(false);
+  const [noPush, setNoPush] = useState<(NoPush & { back: boolean }) | null>(null);
   const go = async (back: boolean) => {
     setBusy(true);
+    setNoPush(null);
     try {
-      say(await push({ all, from, to, back, along: along / 100 }));
+      const refused = await push({ all, from, to, back, along: along / 100 });
+      setNoPush(refused && { ...refused, back });
     } catch (error) {
       say(sentenceOf(error));
     } finally {
@@ -88,6 +93,25 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
           {name}
         </Button>
       ))}
+      {noPush && (
+        <Alert severity="warning" onClose={() => setNoPush(null)}>
+          {noPush.refusal}
+          {noPush.remedy && (
+            <Button
+              size="small"
+              variant="outlined"
+              color="inherit"
+              sx={{ display: 'block', mt: 0.75 }}
+              onClick={() => {
+                const { does, changes } = noPush.remedy!;
+                if (edit(does, changes)) void go(noPush.back);
+              }}
+            >
+              {noPush.remedy.does}, then {noPush.back ? 'pull' : 'push'}
+            </Button>
+          )}
+        </Alert>
+      )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" disabled={!single} onClick={() => say(fadeBetween(from, to, 'in'))}>
           Fade in

@@ -11,7 +11,7 @@ import {
   stretchMoves,
 } from '@/core/actions/move-actions';
 import { channelAt, type Moved, movedAt } from '@/core/compose/moves';
-import { fade, fadeInOrder, type PushIn } from '@/core/move/push-in';
+import { fade, fadeInOrder, type PushIn, type Remedy } from '@/core/move/push-in';
 import type { Onward } from '@/core/model/time';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
@@ -255,18 +255,26 @@ export function rest() {
   setView({ moveKeys: new Set() });
 }
 
+/** Why there was no push, and what would help. */
+export interface NoPush {
+  refusal: string;
+  remedy: Remedy | null;
+}
+
 /** Pushes in through the traced layer's opening, or back out of it. Returns why it could not. */
-export async function push(asked: Omit<PushIn, 'layerId'>): Promise<string | null> {
+export async function push(asked: Omit<PushIn, 'layerId'>): Promise<NoPush | null> {
   const traced = tracedNow();
-  if (!traced) return 'Choose a shot with an opening first.';
-  if (asked.from >= asked.to) return 'It has to start before it ends.';
+  const no = (refusal: string) => ({ refusal, remedy: null });
+  if (!traced) return no('Choose a shot with an opening first.');
+  if (asked.from >= asked.to) return no('It has to start before it ends.');
   const checks = await checksBegun();
-  if (!checks) return 'The opening cannot be looked at now; reload the page.';
+  if (!checks) return no('The opening cannot be looked at now; reload the page.');
   const { document } = useDocument.getState();
   const changes = await checks.pushIn({ ...asked, layerId: traced.layer.id });
-  if (typeof changes === 'string') return changes;
+  if ('refusal' in changes) return changes;
   // Made from the crossing as it was asked about.
-  if (useDocument.getState().document !== document) return 'The crossing was changed meanwhile; press again.';
+  if (useDocument.getState().document !== document)
+    return no('The crossing was changed meanwhile; press again.');
   edit(asked.back ? 'Pull back out of the opening' : 'Push in through the opening', changes);
   setView({ lane: 'size', moverId: asked.all ? traced.document.crossing.id : traced.layer.id });
   return null;

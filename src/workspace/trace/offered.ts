@@ -4,7 +4,7 @@ import { applyChanges } from '@/core/document/document';
 import type { RowChange } from '@/core/document/edit';
 import type { OutlineApart } from '@/core/formats/outline-json';
 import { placeOutlineApart } from '@/core/formats/outline-placed';
-import { usualEnds } from '@/core/actions/outline-actions';
+import { usualEnds } from '@/core/document/plans';
 import { type OutlineRow } from '@/core/document/tables';
 import { numbersPerPoint as N } from '@/core/model/choices';
 import { setView } from '../view/view-store';
@@ -92,7 +92,7 @@ export function takeOffered(): string | null {
       points,
       sweptSide: 'right' as const,
       combine,
-      ...usualEnds[combine],
+      ...usualEnds(document.crossing.plan, combine),
     } as const;
     poses.forEach(({ frame, coordinates }, k) =>
       put(
