@@ -22,6 +22,13 @@ export function setLayer(
   return [changeRow('layer', layer, after), ...movesAlong(document, layer, after)];
 }
 
+/** Chooses the layer that is traced on. */
+export function traceOn({ layers }: CrossingDocument, layerId: string): RowChange[] {
+  return Object.values(layers)
+    .filter(({ id, traced }) => traced !== (id === layerId))
+    .map((layer) => changeRow('layer', layer, { ...layer, traced: layer.id === layerId }));
+}
+
 /** One more layer. */
 export function addLayer(layer: LayerRow): RowChange[] {
   return [changeRow('layer', null, layer)];

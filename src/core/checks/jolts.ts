@@ -1,5 +1,5 @@
 import { movedAt } from '../compose/moves';
-import { layersInOrder } from '../document/document';
+import { layersInOrder, layerTitle } from '../document/document';
 import type { CrossingDocument, MoveRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { keysOf } from '../document/keys';
@@ -59,7 +59,7 @@ const ownersOf = (document: CrossingDocument) => [
 /** Where a move that was meant to be smooth or eased changes its speed at once. */
 export function jolts(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
   return ownersOf(document).flatMap((owner) => {
-    const name = 'shotId' in owner ? (shots[owner.shotId]?.name ?? 'a shot') : 'the whole picture';
+    const name = 'shotId' in owner ? layerTitle(owner, shots[owner.shotId]) : 'the whole picture';
     return joltsOf(document, owner.id)
       .filter(({ frame }) => frame > first && frame < last)
       .map(({ frame, channel, before, after }): Finding => {

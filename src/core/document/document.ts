@@ -196,6 +196,14 @@ export function marksInOrder(document: CrossingDocument): MarkRow[] {
   return Object.values(document.marks).sort((a, b) => a.frame - b.frame || a.name.localeCompare(b.name));
 }
 
+/** What a layer is called in lists: its own name, or its shot's. */
+export function layerTitle(
+  { name }: Pick<LayerRow, 'name'>,
+  shot: { name: string } | null | undefined,
+): string {
+  return name ?? shot?.name ?? 'a shot';
+}
+
 /** First and last crossing frame that are played and exported. */
 export function playedRange({ crossing }: CrossingDocument): [first: number, last: number] {
   const end = crossing.length - 1;

@@ -185,11 +185,26 @@ export function usualEnds(plan: Plan, combine: Combine): Ends {
   }
 }
 
-/** The layer that is traced unless another is chosen: of the role that the plan traces, the topmost. */
+/**
+ * The layer that is traced: the one chosen; else, of those that are cut already, the topmost of the role that the plan traces,
+ * or of any; else the topmost of that role that is seen. A shot that is added later never takes over.
+ */
 export function tracedLayer(document: CrossingDocument): LayerRow | null {
   const layers = Object.values(document.layers).sort((a, b) => b.position - a.position);
   const { traced } = layoutOf(document.crossing.plan);
-  return layers.find((layer) => layer.role === traced) ?? layers[0] ?? null;
+  const outlined = new Set(Object.values(document.outlines).map(({ layerId }) => layerId));
+  const isCut = ({ id, matteId }: LayerRow) =>
+    outlined.has(id) || document.chromas[id] !== undefined || matteId !== null;
+  const ofRole = ({ role }: LayerRow) => role === traced;
+  return (
+    layers.find((layer) => layer.traced) ??
+    layers.find((layer) => ofRole(layer) && isCut(layer)) ??
+    layers.find(isCut) ??
+    layers.find((layer) => ofRole(layer) && layer.visible) ??
+    layers.find(ofRole) ??
+    layers[0] ??
+    null
+  );
 }
 
 /** An outline that is meant for something: its purpose, a first name, and the layer that it cuts. */

@@ -115,6 +115,8 @@ export const tables = {
     storesId: true,
     fields: {
       id: ownId(),
+      /** A name of its own; null: its shot's. */
+      name: orNull(text(1, limits.name)),
       role: choice(roles),
       shotId: reference('shot'),
       /** 0 is the bottom layer. */
@@ -137,6 +139,8 @@ export const tables = {
       visible: flag(true),
       /** Whether its outlines keep what they enclose; else they cut it away. */
       keeps: flag(false),
+      /** Whether a person has chosen it to be traced on, whatever the plan says. */
+      traced: flag(false),
       /** The size before `scale`: filling the crossing's frame, whole within it, or pixel for pixel. */
       fit: choice(fits, 'fill'),
       /** Mirrored left to right. */

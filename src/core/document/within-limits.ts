@@ -14,7 +14,7 @@ export function cutText(text: string, length: number): string {
 
 const withinName = (change: RowChange): RowChange => {
   const { after } = change;
-  if (!after || !('name' in after)) return change;
+  if (!after || !('name' in after) || after.name === null) return change;
   const name = cutText(after.name, change.table === 'mark' ? limits.markName : limits.name);
   return name === after.name ? change : ({ ...change, after: { ...after, name } } as RowChange);
 };

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useSnackbar } from '@/interface/messages';
-import { layersInOrder } from '@/core/document/document';
+import { layersInOrder, layerTitle } from '@/core/document/document';
 import { type LayerRow, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import { call, sentenceOf } from '@/interface/api';
@@ -23,12 +23,11 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const solo = useView((state) => state.solo);
-  useView((state) => state.tracedLayerId);
   const layers = layersInOrder(document).reverse();
   return (
     <Box component="ul" aria-label="Layers" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.5 }}>
       {layers.map((layer, k) => {
-        const name = shots.find(({ shot }) => shot.id === layer.shotId)?.shot.name ?? '';
+        const name = layerTitle(layer, shots.find(({ shot }) => shot.id === layer.shotId)?.shot);
         const chosen = layer.id === inHand?.id;
         return (
           <Box

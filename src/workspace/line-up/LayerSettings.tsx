@@ -9,16 +9,19 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useSnackbar } from '@/interface/messages';
 import { shownScale } from '@/core/compose/placement';
+import { layerTitle } from '@/core/document/document';
 import type { LayerRow } from '@/core/document/tables';
 import type { Fit, Role } from '@/core/model/choices';
 import type { Shot } from '@/core/model/shot';
+import { limits } from '@/core/model/limits';
+import { NameInput } from '@/interface/NameInput';
 import { call, sentenceOf } from '@/interface/api';
 import { roleName } from '@/interface/theme';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { changeLayer, isTraced, takeFromStack, replaceShot } from './lining-up';
+import { changeLayer, isTraced, nameLayer, replaceShot, takeFromStack, traceHere } from './lining-up';
 import { layerName } from '../session/layer-name';
-import { setView } from '../view/view-store';
+import { DuplicateLayer } from './DuplicateLayer';
 import { Partners } from './Partners';
 import { Straighten } from './Straighten';
 import { NumberField } from '../fields/NumberField';
@@ -70,11 +73,23 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
           </MenuItem>
         ))}
       </TextField>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13 }}>
+        <Box sx={{ color: 'text.secondary', whiteSpace: 'nowrap' }}>Layer name</Box>
+        <NameInput
+          value={layerTitle(layer, shot)}
+          label="Layer name"
+          most={limits.name}
+          empty
+          onName={(next) => nameLayer(layer, next)}
+          sx={{ flex: 1, border: 1, borderColor: 'divider', borderRadius: 1, px: 1, py: 0.5 }}
+        />
+      </Box>
       <Partners layer={layer} all={all} />
       <RoleFields layer={layer} set={set} />
       <FitFields layer={layer} set={set} />
       <PlaceFields layer={layer} set={set} />
       <Straighten key={layer.id} layer={layer} />
+      <DuplicateLayer layer={layer} />
       {shot && (
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {shot.width} × {shot.height} px, shown at {shown.toFixed(shown % 1 === 0 ? 0 : 1)} %
@@ -86,11 +101,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
         </Alert>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <Button
-          variant="outlined"
-          disabled={isTraced(layer)}
-          onClick={() => setView({ tracedLayerId: layer.id, outlineId: null, points: new Set() })}
-        >
+        <Button variant="outlined" disabled={isTraced(layer)} onClick={() => traceHere(layer)}>
           {isTraced(layer) ? 'Traced here' : 'Trace on it'}
         </Button>
         <Button
@@ -203,7 +214,7 @@ function RoleFields({
         label="Role"
         value={layer.role}
         onChange={(event) =>
-          changeLayer(`Make it the ${layerName({ role: event.target.value as Role })}`, layer, {
+          changeLayer(`Make it the ${layerName({ name: null, role: event.target.value as Role })}`, layer, {
             role: event.target.value as Role,
           })
         }

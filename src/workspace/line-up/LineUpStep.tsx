@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useSnackbar } from '@/interface/messages';
-import { layersInOrder, playedRange } from '@/core/document/document';
+import { layersInOrder, layerTitle, playedRange } from '@/core/document/document';
 import { shownRange } from '@/core/compose/source-frames';
 import type { LayerRow } from '@/core/document/tables';
 import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
@@ -60,8 +60,8 @@ export function LineUpStep() {
             <ToggleButton
               key={each.id}
               value={each.id}
-              title={shotOfLayer(each)?.name}
-              aria-label={`Take ${shotOfLayer(each)?.name} in hand`}
+              title={layerTitle(each, shotOfLayer(each))}
+              aria-label={`Take ${layerTitle(each, shotOfLayer(each))} in hand`}
               sx={{ py: 0.4, px: 1 }}
             >
               <RoleMark role={each.role} />
@@ -116,7 +116,7 @@ function TimeOf({ layer }: { layer: LayerRow }) {
   return (
     <>
       <Box sx={{ fontSize: 13 }}>
-        <b>{shot.name}</b>: frames {first} to {last}
+        <b>{layerTitle(layer, shot)}</b>: frames {first} to {last}
         {otherRate && `, ${formatRate(shot.rate)} fps shown at ${formatRate(crossingRate)}`}
         {shot.frameTimes &&
           '. Its frames come unevenly: each is shown at its own time, some twice (=), some not at all (dotted line in the sheet).'}

@@ -8,7 +8,11 @@ import {
   removeMark,
   setCrossing,
   setLayer,
+  traceOn,
 } from '@/core/actions/layer-actions';
+import { duplicateLayer, type TakenAlong } from '@/core/actions/duplicate-layer';
+import { layerTitle } from '@/core/document/document';
+import { limits } from '@/core/model/limits';
 import type { LayerRow, MarkRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { Rate } from '@/core/model/time';
@@ -255,6 +259,47 @@ export function moveInStack(layer: LayerRow, by: 1 | -1) {
 /** One more layer under all others, not visible yet: a shot to compare with. */
 export function addToStack(row: LayerRow, name: string) {
   edit(`Add “${name}”`, addLayer(row));
+}
+
+/** Traces on a layer from now on. */
+export function traceHere(layer: LayerRow) {
+  const { document } = useDocument.getState();
+  if (!document) return;
+  edit(`Trace on the ${layerName(layer)}`, traceOn(document, layer.id));
+  setView({ outlineId: null, points: new Set() });
+}
+
+/** Gives a layer a name of its own; none: its shot's. */
+export function nameLayer(layer: LayerRow, name: string) {
+  const next = name.trim() === '' || name === shotOfLayer(layer)?.name ? null : name.trim();
+  if (next !== layer.name)
+    changeLayer(
+      next === null ? `Name the ${layerName(layer)} like its shot` : `Name a layer “${next}”`,
+      layer,
+      {
+        name: next,
+      },
+    );
+}
+
+/** One more layer of a layer's shot, with what is taken along; takes it in hand. Returns why it could not. */
+export function duplicate(layer: LayerRow, above: boolean, along: TakenAlong): string | null {
+  const { document } = useDocument.getState();
+  if (!document) return null;
+  const shot = shotOfLayer(layer);
+  const titles = new Set(Object.values(document.layers).map((each) => layerTitle(each, shotOfLayer(each))));
+  const title = layerTitle(layer, shot);
+  let number = 2;
+  while (titles.has(`${title} ${number}`)) number++;
+  const name = `${title.slice(0, limits.name - 5)} ${number}`;
+  const { id, changes } = duplicateLayer(
+    document,
+    layer.id,
+    { above, along, name, still: shot?.frameCount === 1 },
+    () => crypto.randomUUID(),
+  );
+  if (edit(`Duplicate the ${layerName(layer)}`, changes)) setView({ layerId: id });
+  return null;
 }
 
 /** @returns why it cannot be taken away, or null when it was. */

@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField';
 import { memo, type ReactNode, useDeferredValue } from 'react';
 import { softAbove } from '@/core/checks/move-checks';
 import { shownScale } from '@/core/compose/placement';
-import { layersInOrder } from '@/core/document/document';
+import { layersInOrder, layerTitle } from '@/core/document/document';
 import type { LayerRow, OutlineRow } from '@/core/document/tables';
 import { type ChannelGroup, cornerChannels, placementChannels } from '@/core/model/channels';
 import { layerAt, movedAt } from '@/core/compose/moves';
@@ -97,8 +97,8 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
       >
         {layers.map((each) => (
           <MenuItem key={each.id} value={each.id}>
-            {roleName[each.role]}
-            {shots.filter(({ shot: { id } }) => id === each.shotId).map(({ shot: { name } }) => `: ${name}`)}
+            {roleName[each.role]}:{' '}
+            {layerTitle(each, shots.find(({ shot: { id } }) => id === each.shotId)?.shot)}
           </MenuItem>
         ))}
         <MenuItem value={wholeId}>The whole picture</MenuItem>

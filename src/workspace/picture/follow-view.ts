@@ -1,3 +1,4 @@
+import { useDocument } from '../document/document-store';
 import type { PreviewClient } from '../preview/preview-client';
 import { tracedNow } from '../session/traced';
 import { hearStep, playTogether } from '../sound/sound-client';
@@ -13,7 +14,6 @@ const lookFields = [
   'solo',
   'share',
   'layerId',
-  'tracedLayerId',
   'keyAlone',
 ] as const satisfies readonly (keyof ViewState)[];
 
@@ -58,8 +58,17 @@ export function followView(client: PreviewClient): () => void {
     if (!now.playing && (moved || !sameLook || before.playing)) client.show(now.frame, lookOf(now));
     else if (now.playing && !sameLook) client.setLook(lookOf(now));
   });
+  let traced = tracedNow()?.layer.id;
+  const stopTraced = useDocument.subscribe(() => {
+    if (traced === tracedNow()?.layer.id) return;
+    traced = tracedNow()?.layer.id;
+    const view = useView.getState();
+    if (view.playing) client.setLook(lookOf(view));
+    else client.show(view.frame, lookOf(view));
+  });
   return () => {
     stopPlaying?.();
     stopFollowing();
+    stopTraced();
   };
 }

@@ -1,6 +1,7 @@
 import type { LayerRow } from '@/core/document/tables';
 import { roleName } from '@/interface/theme';
 
-export function layerName({ role }: Pick<LayerRow, 'role'>): string {
-  return `${roleName[role].toLowerCase()} shot`;
+/** A layer in the middle of a sentence, after “the”. */
+export function layerName({ name, role }: Pick<LayerRow, 'name' | 'role'>): string {
+  return name === null ? `${roleName[role].toLowerCase()} shot` : `layer “${name}”`;
 }

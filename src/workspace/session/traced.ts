@@ -22,13 +22,8 @@ export interface Traced extends LayerShot {
   outlines: OutlineRow[];
 }
 
-/** @param chosen id of the layer that a person has chosen to trace on; null or gone: the plan's. */
-export function tracedOf(
-  document: CrossingDocument | null,
-  shots: readonly { shot: Shot }[],
-  chosen: string | null,
-): Traced | null {
-  const layer = document && ((chosen && document.layers[chosen]) || tracedLayer(document));
+function tracedOf(document: CrossingDocument | null, shots: readonly { shot: Shot }[]): Traced | null {
+  const layer = document && tracedLayer(document);
   const shot = layer && shots.find(({ shot: { id } }) => id === layer.shotId)?.shot;
   if (!document || !layer || !shot) return null;
   return { document, layer, shot, outlines: outlinesOfLayer(document, layer.id) };
@@ -37,14 +32,13 @@ export function tracedOf(
 /** The layer being traced as the stores hold it now. */
 export function tracedNow(): Traced | null {
   const { document, shots } = useDocument.getState();
-  return tracedOf(document, shots, useView.getState().tracedLayerId);
+  return tracedOf(document, shots);
 }
 
 export function useTraced(): Traced | null {
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
-  const chosen = useView((state) => state.tracedLayerId);
-  return useMemo(() => tracedOf(document, shots, chosen), [document, shots, chosen]);
+  return useMemo(() => tracedOf(document, shots), [document, shots]);
 }
 
 /** The outline in hand: the selected one, else the first. */

@@ -1,4 +1,5 @@
 import type { Grade } from '@/core/colour/grade';
+import { traceOn } from '@/core/actions/layer-actions';
 import { documentOf } from '@/core/document/document';
 import { limits } from '@/core/model/limits';
 import { plainCrossing, plainLayer } from '@/core/document/tables';
@@ -7,6 +8,7 @@ import type { Shot } from '@/core/model/shot';
 import type { ShotMedia } from '@/wire/answers';
 import { changeChroma, chromaNow, draftChroma, dropChroma, pickColour } from '../chroma/chroma-commands';
 import { useDocument } from '../document/document-store';
+import { edit } from '../session/edit';
 import { matchColours, noColours, showColours, takeColours } from '../move/colour-commands';
 import { resetView, setView, useView } from '../view/view-store';
 import { leaveOffered, offer, offeredNow, takeOffered, useOffered } from './offered';
@@ -69,9 +71,10 @@ test('what is offered is taken as one edit, holes as holes, and is only shown on
     { name: 'Gap', kind: 'loop', hole: true, poses: poses(20) },
   ]);
   expect(offeredNow()?.outlines[0].poses.map(({ frame }) => frame)).toEqual([20, 30]);
-  setView({ tracedLayerId: 'incoming' });
+  const traceOnLayer = (id: string) => edit('Trace on', traceOn(documentNow(), id));
+  traceOnLayer('incoming');
   expect([offeredNow(), takeOffered()]).toEqual([null, null]);
-  setView({ tracedLayerId: null });
+  traceOnLayer('outgoing');
   expect(takeOffered()).toBe('2 outlines, brought in from paths.svg. Ctrl Z takes them back.');
   const outlines = Object.values(documentNow().outlines).sort((a, b) => a.position - b.position);
   expect(outlines.map(({ name, combine, layerId }) => [name, combine, layerId])).toEqual([
@@ -82,7 +85,7 @@ test('what is offered is taken as one edit, holes as holes, and is only shown on
     [20, 'by hand'],
     [30, 'by hand'],
   ]);
-  expect([labels(), useView.getState().outlineId]).toEqual([['Bring in 2 outlines'], outlines[0].id]);
+  expect([labels().at(-1), useView.getState().outlineId]).toEqual(['Bring in 2 outlines', outlines[0].id]);
   expect([takeOffered(), leaveOffered()]).toEqual([null, false]);
 });
 

@@ -35,8 +35,6 @@ export interface ViewState {
   share: number;
   /** The step that is open. */
   step: StepName | null;
-  /** The layer that a person has chosen to trace on; null: the plan's. */
-  tracedLayerId: string | null;
   /** The layer whose column in the sheet is in hand, to be slipped and set. */
   layerId: string | null;
   /** What is moved: a layer, or by the crossing's id the whole picture; null: the layer that is traced. */
@@ -100,7 +98,6 @@ const fresh: ViewState = {
   bothView: 'overlay',
   share: 0.5,
   step: 'Trace',
-  tracedLayerId: null,
   layerId: null,
   moverId: null,
   lane: 'covered',
