@@ -1,6 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import { test } from './kiv';
 import type { View } from '@/core/compose/scene';
+import type { BlurBorder } from '@/core/model/choices';
 import type { Channel } from '@/core/model/channels';
 import { type CrossingDocument, moveId, type MoveRow, plainOutline } from '@/core/document/tables';
 import type { ShotMedia } from '@/wire/answers';
@@ -18,6 +19,8 @@ const caseNames = [
   'graded',
   'graded in light',
   'smeared',
+  'smeared, its borders mirrored',
+  'smeared, its borders let go',
   'a leaf',
   'straightened',
   'mixed, faded and straightened',
@@ -216,7 +219,7 @@ function casesOf(document: CrossingDocument, shots: ShotMedia[], traced: string)
   };
   const smeared = {
     ...moving,
-    crossing: { ...document.crossing, moveShutter: 270 },
+    crossing: { ...document.crossing, moveShutter: 270, blurBorder: 'transparent' as BlurBorder },
     moves: {
       ...moving.moves,
       ...key(incoming.id, 'blur-along', 0, 40, 30),
@@ -257,13 +260,20 @@ function casesOf(document: CrossingDocument, shots: ShotMedia[], traced: string)
       Object.values(doc.layers).map((layer) => [layer.id, { ...layer, fit: 'exact' as const }]),
     ),
   });
+  // Whole, so that its borders lie on the picture's.
+  const smearedWhole = (blurBorder: BlurBorder) => ({
+    ...smeared,
+    crossing: { ...smeared.crossing, width: 640, height: 360, blurBorder },
+  });
   return {
     bent: { doc: middleOf(bent) },
     graded: { doc: middleOf(graded) },
     'graded in light': {
       doc: middleOf({ ...graded, crossing: { ...graded.crossing, blend: 'linear sRGB' as const } }),
     },
-    smeared: { doc: middleOf(smeared) },
+    smeared: { doc: smearedWhole('extend') },
+    'smeared, its borders mirrored': { doc: smearedWhole('mirror') },
+    'smeared, its borders let go': { doc: middleOf(smeared) },
     'a leaf': { doc: middleOf(leaf) },
     straightened: { doc: middleOf(set({ lens: -0.25, turn: 2, scale: 120 })) },
     'mixed, faded and straightened': {

@@ -258,6 +258,7 @@ export class Compositor {
         blurred,
         sharp: sampling.sharp,
         bounded,
+        mirrored: sampling.mirrored,
         mixed,
         plain: draw.plain !== null,
         negative: draw.negative,
@@ -321,6 +322,14 @@ export class Compositor {
       map('opens', maps[0]);
       map('closes', maps[2]);
       gl.uniform1i(program.at('samples'), samples);
+      const [x0, y0, x1, y1] = sampling.inside;
+      gl.uniform4f(
+        program.at('inside'),
+        x0 / shot.width,
+        y0 / shot.height,
+        x1 / shot.width,
+        y1 / shot.height,
+      );
     }
     if (draw.opacity < 1) gl.uniform1f(program.at('opacity'), draw.opacity);
     if (draw.grade) this.setGrade(program, draw.grade);

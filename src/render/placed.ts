@@ -49,7 +49,8 @@ export function place(
 ): Placed {
   const { draw, planes, matte } = layer;
   const sampling = samplingOf(draw, shot, planes, { crossing, width, height });
-  const { maps, lens } = sampling;
+  const { maps, lens, inside } = sampling;
+  const extended = inside[0] < 0 || inside[1] < 0 || inside[2] > shot.width || inside[3] > shot.height;
   const plain = maps.length === 1 && isAffine(maps[0]) && !lens;
   const whole = draw.cut.extent === 'all' ? tileCut.all : tileCut.none;
   const tiles = matte
@@ -65,7 +66,7 @@ export function place(
     : tilesOf(width, height, whole);
   const upright = plain && maps[0][1] === 0 && maps[0][3] === 0;
   const inShot = maps
-    .map((map) => boxOfShot(shot, map, lens, width, height))
+    .map((map): Rectangle => (extended ? [0, 0, width, height] : boxOfShot(shot, map, lens, width, height)))
     .reduce((a, b) => [
       Math.min(a[0], b[0]),
       Math.min(a[1], b[1]),
@@ -78,7 +79,7 @@ export function place(
     draw.clip === null &&
     (upright
       ? inShot[0] === 0 && inShot[1] === 0 && inShot[2] === width && inShot[3] === height
-      : maps.every((map) => coversBorder(shot, map, lens, width, height)));
+      : maps.every((map) => coversBorder(inside, map, lens, width, height)));
   const frame = [visible, clipIn(draw, crossing, width, height)].reduce<Rectangle>(
     (box, other) => [
       Math.max(box[0], other[0]),
@@ -146,7 +147,7 @@ function borderOf(width: number, height: number): [number, number][] {
 
 /** Whether the shot reaches all of a picture's border, and so all of it. */
 function coversBorder(
-  shot: Shot,
+  [left, top, right, bottom]: Rectangle,
   toShot: Homography,
   lens: Lens | null,
   width: number,
@@ -157,7 +158,7 @@ function coversBorder(
     if (toShot[6] * x + toShot[7] * y + toShot[8] <= 0) return false;
     const [px, py] = applyHomography(toShot, x, y);
     const [sx, sy] = lens ? asFilmed(lens, px, py) : [px, py];
-    return sx >= within && sy >= within && sx <= shot.width - within && sy <= shot.height - within;
+    return sx >= left + within && sy >= top + within && sx <= right - within && sy <= bottom - within;
   });
 }
 

@@ -50,8 +50,10 @@ export interface LayerVariant {
   blurred: boolean;
   /** Reads luma with a sharp kernel. */
   sharp: boolean;
-  /** Leaves out what lies outside the shot. */
+  /** Leaves out what lies outside the shot, or where it is blurred beyond what is seen. */
   bounded: boolean;
+  /** Mirrors it at its borders. */
+  mirrored: boolean;
   /** Mixed over what is below by `opacity`. */
   mixed: boolean;
   /** In one colour, in place of the picture. */
@@ -100,6 +102,7 @@ export function layerShader(variant: LayerVariant): string {
     blurred,
     sharp,
     bounded,
+    mirrored,
     mixed,
     plain,
     negative,
@@ -129,7 +132,9 @@ export function layerShader(variant: LayerVariant): string {
   const light = curve === 'display' ? shown : `toLight(${shown})`;
   const after = graded ? `graded(${light})` : light;
   const colour = graded && blend === 'display' ? `fromLight(${after})` : after;
-  const outside = 'at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0';
+  const outside = blurred
+    ? 'any(lessThan(at, inside.xy)) || any(greaterThan(at, inside.zw))'
+    : 'at.x < 0.0 || at.y < 0.0 || at.x > 1.0 || at.y > 1.0';
   const look = `
   ${paintMatte ? 'vec3 seen = vec3(1.0);' : plain ? 'vec3 seen = plainColour;' : `vec3 yuv = ${yuv};${spill ? ' yuv.yz -= max(0.0, dot(yuv.yz - 128.0 / 255.0, spill.xy)) * spill.z * spill.xy;' : ''} vec3 seen = ${colour};`}
   float alpha = ${alpha};`;
@@ -141,6 +146,7 @@ uniform sampler2D lumaPlane, chromaPlane, mattePlane;
 uniform mat3x2 lumaMap, chromaMap;
 uniform mat3 opens, during, closes;
 uniform int samples;
+uniform vec4 inside;
 uniform float opacity;
 uniform float fromLuma;
 uniform vec4 fromChroma;
@@ -151,7 +157,7 @@ ${graded ? gradeShader : ''}
 ${sharp ? sharpLuma : 'float lumaAt(vec2 place) { return texture(lumaPlane, place).r; }'}
 ${lens ? lensShader : ''}
 vec2 onShot(vec3 to) {
-  ${projective ? 'if (to.z <= 0.0) return vec2(-1.0);' : ''}
+  ${projective ? 'if (to.z <= 0.0) return vec2(-1e9);' : ''}
   return ${[projective ? 'to.xy / to.z' : 'to.xy'].map((at) => (lens ? `asFilmed(${at})` : at))[0]};
 }
 vec2 placed(mat3 map, vec2 from) {
@@ -171,6 +177,7 @@ ${
         : `placed(a * opens + b * during + c * closes, pixel + ${cell})`
     };
     ${bounded ? `if (${outside}) continue;` : ''}
+    ${mirrored ? 'at = 1.0 - abs(1.0 - abs(at));' : ''}
     ${look}
     sum += vec4(seen * alpha, alpha);
   }

@@ -26,6 +26,7 @@ const crossing = {
   outFrame: null,
   blend: 'display' as const,
   moveShutter: 0,
+  blurBorder: 'extend' as const,
 };
 const empty = documentOf({
   crossing: [crossing],

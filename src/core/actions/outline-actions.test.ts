@@ -40,6 +40,7 @@ const crossing = {
     outFrame: null,
     blend: 'display' as const,
     moveShutter: 0,
+    blurBorder: 'extend' as const,
   },
 };
 const row = (id: string, kind: 'seam' | 'loop', points: number, position: number): OutlineRow => ({

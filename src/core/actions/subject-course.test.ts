@@ -11,7 +11,14 @@ import { putCarriedSubject } from './subject-course';
 
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 400, height: 300, rateNum: 25, rateDen: 1 },
-  ...{ length: 60, inFrame: 0, outFrame: null, blend: 'display' as const, moveShutter: 0 },
+  ...{
+    length: 60,
+    inFrame: 0,
+    outFrame: null,
+    blend: 'display' as const,
+    moveShutter: 0,
+    blurBorder: 'extend' as const,
+  },
 };
 const layer = { ...plainLayer, id: 'l', role: 'outgoing' as const, shotId: 's', position: 0 };
 let n = 0;

@@ -19,6 +19,7 @@ const crossing = {
   outFrame: null,
   blend: 'display' as const,
   moveShutter: 0,
+  blurBorder: 'extend' as const,
 };
 
 /** A shot whose picture moves by what `step` says, frame by frame. */

@@ -53,7 +53,7 @@ function crossingOf(poses: PoseRow[], own = outline): CrossingDocument {
     crossing: [
       {
         ...{ id: 'c', name: 'T', plan: 'pass-by', width, height, rateNum: 25, rateDen: 1, length: 50 },
-        ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
+        ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0, blurBorder: 'extend' as const },
       },
     ],
     layer: [

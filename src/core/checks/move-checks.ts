@@ -1,3 +1,4 @@
+import { blurOf } from '../compose/blur';
 import { layerAt, movedAt, moves, opacityAt, restOf } from '../compose/moves';
 import { shownScale } from '../compose/placement';
 import { layoutOf, tracedLayer } from '../document/plans';
@@ -96,12 +97,18 @@ function framesRepeated(document: CrossingDocument, shots: Shots, first: number,
 function bordersShown(document: CrossingDocument, shots: Shots, first: number, last: number): Finding[] {
   const layer = layersInOrder(document).find(({ visible }) => visible);
   const shot = layer && shots[layer.shotId];
-  if (!shot || !moves(document, layer) || !layoutOf(document.crossing.plan).judged.border) return [];
+  if (!shot || !layoutOf(document.crossing.plan).judged.border) return [];
+  const blurs = document.crossing.blurBorder === 'transparent';
+  if (!moves(document, layer) && !blurs) return [];
   const hits: Hit[] = [];
   for (let frame = first; frame <= last; frame++) {
     const source = shownSourceFrame(document, layer, shot, frame);
     if (source === null) continue;
-    const over = borderAt(document, layer, shot, frame, source);
+    const blur = blurs
+      ? blurOf(document, layer, shot, { frame, sourceFrame: source, bentAt: () => null })
+      : null;
+    // A blur that shows what lies beneath shows it half-way along its length.
+    const over = borderAt(document, layer, shot, frame, source) + (blur ? blur.length / 2 : 0);
     if (over > beyondBorder) hits.push({ frame, measure: over });
   }
   return stretches(hits).map(({ from, to, frame, measure }) => ({

@@ -1,4 +1,5 @@
 import type { CrossingDocument, LayerRow } from '../document/tables';
+import type { BlurBorder } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { applyHomography, type Homography, homographyOfAffine } from '../geometry/homography';
@@ -14,13 +15,16 @@ export interface Blur {
   maps: readonly [Homography, Homography, Homography];
   /** The farthest that anything in the frame goes meanwhile, crossing px. */
   length: number;
+  /** What is seen beyond the shot's borders. */
+  border: BlurBorder;
 }
 
 /** Crossing px below which nothing is seen of a blur. */
 const unseen = 0.4;
-/** Pixels drawn between two samples of a blur, at the most while there are samples left; and the most of them. */
+/** Pixels drawn between two samples of a blur while there are samples left. */
 const step = 2;
-const mostSamples = 32;
+/** The most samples: from so many on each is worth two code values at the most, and no steps are seen between them. */
+const mostSamples = 128;
 
 /** How many samples a blur of so many px takes. */
 export function samplesFor(length: number): number {
@@ -68,7 +72,7 @@ export function blurOf(
   };
   const maps = [at(-0.5), at(0), at(0.5)] as const;
   const length = travel(maps, crossing.width, crossing.height);
-  return length > unseen ? { maps, length } : null;
+  return length > unseen ? { maps, length, border: crossing.blurBorder } : null;
 }
 
 /** What the blurs that have keys do to a place at a share of the shutter's time, −0.5 to 0.5: a layer's or the whole picture's. */

@@ -7,6 +7,8 @@ import {
   plainOutline,
   type PoseRow,
   poseId,
+  moveId,
+  type MoveRow,
 } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
@@ -73,6 +75,7 @@ const crossing = {
   outFrame: null,
   blend: 'display' as const,
   moveShutter: 0,
+  blurBorder: 'extend' as const,
 };
 const document = documentOf({
   crossing: [crossing],
@@ -112,6 +115,31 @@ test('the wipe: outgoing before, both at the edge, incoming after; poses stay on
   expect(result(early, 2)(3, 3)).toEqual([0, 0, 0, 255]);
   expect(result(document, 20, 'matte')(3, 3)).toEqual([255, 255, 255, 255]);
   near(result(document, 20, 'plain')(3, 3), [255, 0, 0, 255]);
+});
+
+test('a blur leaves borders that are not seen as they are, mirrors them or lets them go; one that is seen is smeared', () => {
+  const id = moveId('c', 'blur-along', 0);
+  const key: MoveRow = {
+    ...{ id, ownerId: 'c', channel: 'blur-along', frame: 0, value: 20, second: 0, third: 0 },
+    ...{ onward: 'linear', ease: [] },
+  };
+  const blurred = (blurBorder: 'extend' | 'mirror' | 'transparent', scale = 100) => ({
+    ...document,
+    crossing: { ...crossing, blurBorder },
+    layers: { bottom: { ...document.layers.bottom, scale, offset: 0 } },
+    outlines: {},
+    poses: {},
+    moves: { [id]: key },
+  });
+  const at = (doc: CrossingDocument, x: number) => result(doc, 9)(x, 18)[2];
+  for (const border of ['extend', 'mirror'] as const)
+    for (const x of [0, 5, 32, 63]) expect(at(blurred(border), x)).toBeGreaterThanOrEqual(253);
+  // Half of what passes the first pixel is the shot, half is beyond it.
+  expect(at(blurred('transparent'), 0) / 255).toBeCloseTo(10.5 / 20, 1);
+  expect(at(blurred('transparent'), 32)).toBeGreaterThanOrEqual(253);
+  // Half as large its left border lies on x = 16, and is seen.
+  expect(at(blurred('extend', 50), 16) / 255).toBeCloseTo(10.5 / 20, 1);
+  expect(at(blurred('extend', 50), 4)).toBe(0);
 });
 
 test('coverage runs from nothing to all', () => {

@@ -143,7 +143,8 @@ function drawLayer(
   onto: Onto,
   mix: Float32Array | null,
 ) {
-  const { samples, taps, lens } = sampling;
+  const { samples, taps, lens, mirrored } = sampling;
+  const [x0, y0, x1, y1] = sampling.inside;
   const most = matte ? fullOf(matte.alpha) : 1;
   const share = draw.mixed ?? 1;
   const maps =
@@ -175,7 +176,8 @@ function drawLayer(
         let sx = (h[0] * px + h[1] * py + h[2]) / w;
         let sy = (h[3] * px + h[4] * py + h[5]) / w;
         if (lens) [sx, sy] = asFilmed(lens, sx, sy);
-        if (w <= 0 || sx < 0 || sy < 0 || sx > shot.width || sy > shot.height) continue;
+        if (w <= 0 || sx < x0 || sy < y0 || sx > x1 || sy > y1) continue;
+        if (mirrored) [sx, sy] = [folded(sx, shot.width), folded(sy, shot.height)];
         const cut = matte
           ? bilinear(
               matte.alpha,
@@ -199,6 +201,11 @@ function drawLayer(
       } else layOver(onto, o, sum, 0, covered);
     }
   }
+}
+
+/** A place mirrored at a border, so that it lies within 0 … `size`; at most one size beyond it. */
+function folded(at: number, size: number): number {
+  return size - Math.abs(size - Math.abs(at));
 }
 
 /** What is drawn onto: display values, and light where that is mixed instead. */
@@ -256,6 +263,7 @@ interface ColourReader {
   /** From px of the shot as shown to samples of the planes. */
   toPlanes: Affine;
   sharp: boolean;
+  mirrored: boolean;
   /** Samples along each side of a pixel. */
   side: number;
   fromYuv: Float64Array;
@@ -274,7 +282,7 @@ function colourReader(
   draw: LayerDraw,
   shot: Shot,
   planes: PicturePlanes,
-  { taps, samples, sharp, lens }: Sampling,
+  { taps, samples, sharp, lens, mirrored }: Sampling,
   { maps, blend }: { maps: readonly Homography[]; blend: Blend },
 ): ColourReader {
   const toPlanes = shotToPlanes(shot, planes);
@@ -286,6 +294,7 @@ function colourReader(
     lens,
     toPlanes,
     sharp,
+    mirrored,
     side: samples === 0 ? taps : 1,
     fromYuv: yuvToRgb(planes.colour),
     spill: draw.spill,
@@ -308,7 +317,7 @@ function readColour(reader: ColourReader, which: number, x: number, y: number, o
     out.set(reader.plain);
     return;
   }
-  const { planes, side, sharp, fromYuv: m, spill, negative, grade, curve, lens, toPlanes } = reader;
+  const { planes, side, sharp, mirrored, fromYuv: m, spill, negative, grade, curve, lens, toPlanes } = reader;
   const h = reader.maps[which];
   const { width, height, chromaWidth, chromaHeight, y: lumas, u: us, v: vs } = planes;
   const chromaAcross = chromaWidth / width;
@@ -328,6 +337,7 @@ function readColour(reader: ColourReader, which: number, x: number, y: number, o
       let px = (h[0] * qx + h[1] * qy + h[2]) * near;
       let py = (h[3] * qx + h[4] * qy + h[5]) * near;
       if (lens) [px, py] = applyAffine(toPlanes, ...asFilmed(lens, px, py));
+      if (mirrored) [px, py] = [folded(px, width), folded(py, height)];
       luma +=
         share *
         (sharp

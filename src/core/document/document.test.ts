@@ -15,6 +15,7 @@ const crossing = {
   outFrame: null,
   blend: 'display' as const,
   moveShutter: 0,
+  blurBorder: 'extend' as const,
 };
 const seam: OutlineRow = {
   ...plainOutline,

@@ -24,6 +24,7 @@ const crossing = {
   outFrame: null,
   blend: 'display' as const,
   moveShutter: 0,
+  blurBorder: 'extend' as const,
 };
 const shot = (id: string, rest: Partial<Shot> = {}): Shot => ({
   id,

@@ -1,6 +1,7 @@
 import { plainTime, onwards } from '../model/time';
 import {
   blends,
+  blurBorders,
   planNames,
   roles,
   carriedByWays,
@@ -104,6 +105,8 @@ export const tables = {
       blend: choice(blends, 'display'),
       /** Blur of what moves: how long the shutter is open, degrees of a frame, evenly about the frame's own time. */
       moveShutter: number(0, 720, { plain: 0 }),
+      /** What blurs show beyond those borders of a shot that are not seen themselves. */
+      blurBorder: choice(blurBorders, 'extend'),
     },
   },
   /** A shot's place in the crossing, in time and in the picture. */

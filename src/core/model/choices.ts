@@ -42,6 +42,10 @@ export const combines = ['add', 'take away', 'keep only'] as const;
 
 export type Combine = (typeof combines)[number];
 
+/** What a blur shows beyond a shot's borders: the pixels at the border, the picture mirrored there, or nothing. */
+export const blurBorders = ['extend', 'mirror', 'transparent'] as const;
+export type BlurBorder = (typeof blurBorders)[number];
+
 /** What an outline is before its first and after its last pose: as its first or last pose, nothing, or everything. */
 export const beyonds = ['empty', 'full', 'hold'] as const;
 

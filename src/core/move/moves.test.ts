@@ -52,7 +52,7 @@ const document: CrossingDocument = documentOf({
   crossing: [
     {
       ...{ id: 'c', name: 'T', plan: 'opening', width, height, rateNum: 25, rateDen: 1, length: 50 },
-      ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0 },
+      ...{ inFrame: 0, outFrame: null, blend: 'display', moveShutter: 0, blurBorder: 'extend' as const },
     },
   ],
   layer: [

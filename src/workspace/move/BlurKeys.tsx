@@ -2,17 +2,26 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import type { BlurBorder } from '@/core/model/choices';
 import { blurChannels } from '@/core/model/channels';
 import type { keysOf } from '@/core/document/keys';
 import { Fold } from '@/interface/Fold';
 import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { hasKeys, Rows } from './ChannelRow';
-import { changeShutter, riseAndFall } from './blur-commands';
+import { changeBlurBorder, changeShutter, riseAndFall } from './blur-commands';
+
+const borderSays: Record<BlurBorder, string> = {
+  extend: 'extend the pixels at the border',
+  mirror: 'mirror the picture',
+  transparent: 'show what lies beneath',
+};
 
 /** Blur of what moves, by the crossing's shutter, and blurs with keys of their own. */
 export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; frame: number }) {
-  const { moveShutter } = useDocument((state) => state.document!.crossing);
+  const { moveShutter, blurBorder } = useDocument((state) => state.document!.crossing);
   return (
     <Fold heading="Blur" meant={moveShutter > 0 || hasKeys(keys, blurChannels)}>
       <Box sx={{ display: 'grid', gap: 1.5, pt: 1 }}>
@@ -35,6 +44,18 @@ export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; fra
           </Button>
         </Box>
         <Rows channels={blurChannels} frame={frame} />
+        <TextField
+          select
+          label="Beyond a blurred shot’s border"
+          value={blurBorder}
+          onChange={(event) => changeBlurBorder(event.target.value as BlurBorder)}
+        >
+          {(Object.keys(borderSays) as BlurBorder[]).map((border) => (
+            <MenuItem key={border} value={border}>
+              {borderSays[border]}
+            </MenuItem>
+          ))}
+        </TextField>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           Rises over 6 frames to here, and falls again:
         </Box>

@@ -1,4 +1,5 @@
-import { changeRow } from '@/core/document/edit';
+import { setCrossing } from '@/core/actions/layer-actions';
+import type { BlurBorder } from '@/core/model/choices';
 import { riseAndFall as keysOfRise } from '@/core/move/blurs';
 import { useDocument } from '../document/document-store';
 import { edit } from '../session/edit';
@@ -10,9 +11,14 @@ import { moverNow } from './mover';
 export function changeShutter(moveShutter: number) {
   const { document } = useDocument.getState();
   if (!document || document.crossing.moveShutter === moveShutter) return;
-  edit(`Shutter of what moves: ${moveShutter}°`, [
-    changeRow('crossing', document.crossing, { ...document.crossing, moveShutter }),
-  ]);
+  edit(`Shutter of what moves: ${moveShutter}°`, setCrossing(document, { moveShutter }));
+}
+
+/** What blurs show beyond a shot's borders. */
+export function changeBlurBorder(blurBorder: BlurBorder) {
+  const { document } = useDocument.getState();
+  if (document && document.crossing.blurBorder !== blurBorder)
+    edit('Borders of what is blurred', setCrossing(document, { blurBorder }));
 }
 
 /** A blur that rises to this frame and falls after it. */

@@ -37,7 +37,14 @@ const shot = {
 } as unknown as Shot;
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'bridge' as const, width: 1000, height: 360, rateNum: 25, rateDen: 1 },
-  ...{ length: 60, inFrame: 0, outFrame: null, blend: 'display' as const, moveShutter: 0 },
+  ...{
+    length: 60,
+    inFrame: 0,
+    outFrame: null,
+    blend: 'display' as const,
+    moveShutter: 0,
+    blurBorder: 'extend' as const,
+  },
 };
 const outline = (id: string, position: number, rest: Partial<OutlineRow> = {}): OutlineRow => ({
   ...{ ...plainOutline, id, layerId: 'l', cutsLayerId: null, name: id.toUpperCase(), kind: 'seam' },

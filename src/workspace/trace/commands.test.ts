@@ -49,7 +49,14 @@ const shot = {
 } as unknown as Shot;
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 640, height: 360, rateNum: 25, rateDen: 1 },
-  ...{ length: 60, inFrame: 0, outFrame: null, blend: 'display' as const, moveShutter: 0 },
+  ...{
+    length: 60,
+    inFrame: 0,
+    outFrame: null,
+    blend: 'display' as const,
+    moveShutter: 0,
+    blurBorder: 'extend' as const,
+  },
 };
 const outline = {
   ...{ ...plainOutline, id: 'o', layerId: 'l', cutsLayerId: null, name: 'Back', kind: 'seam' as const },

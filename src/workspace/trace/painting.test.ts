@@ -30,7 +30,14 @@ const shot = {
 } as unknown as Shot;
 const crossing = {
   ...{ id: 'c', name: 'T', plan: 'pass-by' as const, width: 1000, height: 360, rateNum: 25, rateDen: 1 },
-  ...{ length: 60, inFrame: 0, outFrame: null, blend: 'display' as const, moveShutter: 0 },
+  ...{
+    length: 60,
+    inFrame: 0,
+    outFrame: null,
+    blend: 'display' as const,
+    moveShutter: 0,
+    blurBorder: 'extend' as const,
+  },
 };
 const layer = { ...plainLayer, id: 'l', role: 'outgoing' as const, shotId: 's', position: 0, offset: 10 };
 const plain = usePainting.getState();
