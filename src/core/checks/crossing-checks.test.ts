@@ -79,6 +79,30 @@ test('a trace that starts clear, runs forward and ends full has only the incomin
   expect(findings).toMatchObject([{ kind: 'runs out', from: 30, to: 49, outlineId: null }]);
 });
 
+test('every frame without a picture is named, at both ends and for every shot', () => {
+  const document = crossingOf(good);
+  const trimmed = { ...document.layers.top, trimIn: 3 };
+  const early = looked({ ...document, layers: { ...document.layers, top: trimmed } }).findings;
+  expect(
+    early
+      .filter(({ kind }) => kind === 'runs out')
+      .map(({ from, to, says }) => [from, to, says.slice(0, 40)]),
+  ).toEqual(
+    [
+      [0, 2, 'Frames 0 to 2: the outgoing shot has no p'],
+      [30, 49, 'Frames 30 to 49: the incoming shot has no'],
+    ].map(([from, to, says]) => [from, to, String(says).slice(0, 40)]),
+  );
+  // Where both have ended it is black.
+  const ended = { ...document.layers.top, trimOut: 39 };
+  const black = looked({ ...document, layers: { ...document.layers, top: ended } }).findings;
+  expect(black.find(({ says }) => says.includes('black'))).toMatchObject({
+    kind: 'runs out',
+    from: 40,
+    to: 49,
+  });
+});
+
 test('what is cut on the first frame, runs back, and is left open on the last frame is found there', () => {
   const early = looked(crossingOf(good.map((each) => pose(each.frame - 11, each.coordinates)).slice(6)));
   expect(early.findings[0]).toMatchObject({ kind: 'starts cut', worst: 0 });

@@ -1,10 +1,12 @@
 import { shownSourceFrame, type Shots } from '../compose/source-frames';
 import { cutsByPicture, layersInOrder, playedRange } from '../document/document';
-import type { CrossingDocument, OutlineRow, PoseRow } from '../document/tables';
+import type { CrossingDocument, LayerRow, OutlineRow, PoseRow } from '../document/tables';
 import { layoutOf, tracedLayer } from '../document/plans';
 import { coveredAtOnce } from './at-once';
 import { moveFindings } from './move-checks';
+import type { Role } from '../model/choices';
 import type { Shot } from '../model/shot';
+import { opacityAt } from '../compose/moves';
 import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
 
@@ -223,7 +225,14 @@ function lineFindings(
   ];
 }
 
-/** Frames on which something is uncovered where no shot is. */
+/** What of the wipe must not have come yet, or must have begun, for a role's shot to be seen. */
+const isWanted: Readonly<Record<Role, (covered: number) => boolean>> = {
+  outgoing: (covered) => covered < 0.9995,
+  incoming: (covered) => covered > 0.0005,
+  passing: () => false,
+};
+
+/** Frames on which a shot is seen, or would be, and has no picture; and those on which no shot has one. */
 function runsOut(
   document: CrossingDocument,
   shots: Shots,
@@ -231,25 +240,43 @@ function runsOut(
   first: number,
   last: number,
 ): Finding[] {
-  const behind = layersInOrder(document).filter(({ visible, role }) => visible && role === 'incoming');
-  if (behind.length === 0 || tracedLayer(document)?.role === 'incoming') return [];
-  const hits: Hit[] = [];
+  const visible = layersInOrder(document).filter((layer) => layer.visible && shots[layer.shotId]);
+  const shown = (layer: LayerRow, frame: number) =>
+    shownSourceFrame(document, layer, shots[layer.shotId], frame) !== null &&
+    opacityAt(document, layer, frame) > 0;
+  const said = (hits: readonly Hit[], says: (phrase: string) => string) =>
+    stretches(hits).map(({ from, to }) => ({
+      kind: 'runs out' as const,
+      ...{ outlineId: null, from, to, worst: from, place: null, fix: null },
+      says: says(framesPhrase({ from, to })),
+    }));
+  const bare: Hit[] = [];
+  const lacking: Record<Role, Hit[]> = { outgoing: [], incoming: [], passing: [] };
+  // What a passing shot's edges cover is not told by one coverage.
+  const judged =
+    layoutOf(document.crossing.plan).judged.coverage && tracedLayer(document)?.role !== 'passing';
   for (let frame = first; frame <= last; frame++) {
-    if ((coverage[frame] ?? 0) < 0.0005) continue;
-    const shown = behind.some((layer) => {
-      const shot = shots[layer.shotId];
-      return shot && shownSourceFrame(document, layer, shot, frame) !== null;
-    });
-    if (!shown) hits.push({ frame, measure: coverage[frame] });
+    if (visible.length > 0 && !visible.some((layer) => shown(layer, frame))) {
+      bare.push({ frame, measure: 1 });
+      continue;
+    }
+    for (const role of judged ? (['outgoing', 'incoming'] as const) : (['incoming'] as const)) {
+      const own = visible.filter((layer) => layer.role === role);
+      if (own.length === 0 || !isWanted[role](coverage[frame] ?? 0)) continue;
+      // What has faded on purpose is not missed.
+      const isOut = own.every(
+        (layer) => shownSourceFrame(document, layer, shots[layer.shotId], frame) === null,
+      );
+      if (isOut) lacking[role].push({ frame, measure: 1 });
+    }
   }
-  return stretches(hits).map(({ from, to }) => ({
-    kind: 'runs out',
-    outlineId: null,
-    from,
-    to,
-    worst: from,
-    says: `${framesPhrase({ from, to })}: the incoming shot has no picture there; slip it, slow it down or freeze its end.`,
-    place: null,
-    fix: null,
-  }));
+  return [
+    ...said(bare, (frames) => `${frames}: no shot has a picture there; the result is black.`),
+    ...(['outgoing', 'incoming'] as const).flatMap((role) =>
+      said(
+        lacking[role],
+        (frames) => `${frames}: the ${role} shot has no picture there; slip it, slow it down or freeze it.`,
+      ),
+    ),
+  ];
 }

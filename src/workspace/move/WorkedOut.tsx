@@ -14,7 +14,7 @@ import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { edit } from '../session/edit';
 import { fadeBetween, fadeOneByOne, type NoPush, push } from './move-commands';
-import { readyRamp } from './ramp-commands';
+import { type RampLoss, remedyRamp, runReadyRamp } from './ramp-commands';
 
 /** The two pushes, with what they do. */
 const pushes = [
@@ -50,6 +50,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
     refusal && enqueueSnackbar(refusal, { variant: 'warning', autoHideDuration: 8000 });
   const [busy, setBusy] = useState(false);
   const [noPush, setNoPush] = useState<(NoPush & { back: boolean }) | null>(null);
+  const [loss, setLoss] = useState<RampLoss | null>(null);
   const go = async (back: boolean) => {
     setBusy(true);
     setNoPush(null);
@@ -131,10 +132,35 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       <Button
         variant="outlined"
         title="From its own speed to 340 % and back, with rounded corners"
-        onClick={() => say(readyRamp(from, to))}
+        onClick={() => {
+          const said = runReadyRamp(from, to);
+          setLoss(null);
+          if (typeof said === 'string') say(said);
+          else setLoss(said);
+        }}
       >
         Ramp the speed
       </Button>
+      {loss && (
+        <Alert severity="warning" onClose={() => setLoss(null)}>
+          {loss.says}
+          {loss.remedies.map((remedy) => (
+            <Button
+              key={remedy.does}
+              size="small"
+              variant="outlined"
+              color="inherit"
+              sx={{ display: 'block', mt: 0.75 }}
+              onClick={() => {
+                remedyRamp(remedy);
+                setLoss(null);
+              }}
+            >
+              {remedy.does}
+            </Button>
+          ))}
+        </Alert>
+      )}
     </Box>
   );
 }

@@ -25,7 +25,8 @@ import {
   dragSpeedKeys,
   noRamp,
   rampedLayer,
-  readyRamp,
+  remedyRamp,
+  runReadyRamp,
   speedKeyId,
   toggleSpeedKey,
 } from './ramp-commands';
@@ -182,11 +183,16 @@ test('speed keys: the first leaves the opening where it is; dragged ones stay wi
   expect(isSoundRamp(ramp())).toBe(true);
   noRamp();
   expect(ramp()).toEqual([]);
-  expect(readyRamp(10, 12)).toBe('A ramp needs at least four frames.');
+  expect(runReadyRamp(10, 12)).toBe('A ramp needs at least four frames.');
   setView({ moverId: 'c' });
-  expect(readyRamp(10, 40)).toBeNull();
+  const loss = runReadyRamp(10, 40);
+  if (!loss || typeof loss === 'string') throw new Error('Nothing is missed.');
+  expect(loss.says).toContain('have no picture');
   const [incoming, outgoing] = [documentNow().layers.incoming, documentNow().layers.outgoing];
   expect(incoming.ramp).toEqual([10, 100, 20, 340, 30, 340, 40, 100]);
   expect([outgoing.ramp, outgoing.rampAt, useView.getState().lane]).toEqual([incoming.ramp, 25, 'speed']);
   expect(labels().at(-1)).toContain('whole crossing');
+  const frozen = loss.remedies.find(({ does }) => does === 'Freeze the last frames')!;
+  remedyRamp(frozen);
+  expect([documentNow().layers.incoming.holdFrom, labels().at(-1)]).toEqual([89, frozen.does]);
 });

@@ -1,6 +1,9 @@
-import { layersInOrder } from '@/core/document/document';
+import { framesPhrase, stretches } from '@/core/checks/findings';
+import { applyChanges, layersInOrder } from '@/core/document/document';
+import { changeRow, type RowChange } from '@/core/document/edit';
+import { framesLost, type RampRemedy, rampRemedies, readyRamp, usualHeight } from '@/core/move/ready-ramp';
 import { setLayer } from '@/core/actions/layer-actions';
-import type { LayerRow } from '@/core/document/tables';
+import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 import { rampPercentAt } from '@/core/time/ramp';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../session/layer-name';
@@ -131,29 +134,53 @@ export function noRamp() {
   if (layer) put(layer, 'Take the ramp off', []);
 }
 
-/** Own speed, faster through the crossing, and back: percent of the ready ramp. */
-const fastest = 340;
-const rounding = 8;
+/** The frames that a ready ramp took away, in words, and the ways to do without them. */
+export interface RampLoss {
+  says: string;
+  remedies: RampRemedy[];
+}
 
-/** A ready ramp over a stretch of frames: up within its first third, down within its last; its middle stays. */
-export function readyRamp(from: number, to: number): string | null {
+/** A ready ramp over a stretch of frames; its middle stays. Returns why there is none, or what it took away. */
+export function runReadyRamp(from: number, to: number): string | RampLoss | null {
   const layer = rampedLayer();
-  if (!layer) return null;
-  const third = Math.floor((to - from) / 3);
-  if (third < 1) return 'A ramp needs at least four frames.';
-  put(
-    layer,
-    'Ramp',
-    [
-      { frame: from, percent: 100 },
-      { frame: from + third, percent: fastest },
-      { frame: to - third, percent: fastest },
-      { frame: to, percent: 100 },
-    ],
-    { rampRound: rounding, rampAt: layer.ramp.length > 0 ? layer.rampAt : Math.round((from + to) / 2) },
-  );
-  setView({ lane: 'speed' });
-  return null;
+  const { document, shots } = useDocument.getState();
+  if (!layer || !document) return null;
+  const whole = moverNow() === document.crossing.id;
+  const ids = whole ? layersInOrder(document).map(({ id }) => id) : [layer.id];
+  const pinned = layer.ramp.length > 0 ? layer.rampAt : Math.round((from + to) / 2);
+  const ramp = { from, to, percent: usualHeight, pinned };
+  const changes = readyRamp(document, ids, ramp);
+  if (changes.length === 0) return 'A ramp needs at least four frames.';
+  const name = whole ? 'whole crossing' : layerName(layer);
+  if (!edit(`Ramp the ${name}`, changes)) return null;
+  setView({ lane: 'speed', draft: null });
+  const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
+  const lost = framesLost(document, applyChanges(document, changes), table, ramp);
+  if (lost.length === 0) return null;
+  const gaps = stretches(lost.map((frame) => ({ frame, measure: 0 })));
+  const frames = gaps.map((gap) => framesPhrase(gap).replace('Frame', 'frame')).join(' and ');
+  return {
+    says: `At this speed the footage does not last: ${frames} ${lost.length === 1 ? 'has' : 'have'} no picture.`,
+    remedies: rampRemedies(document, table, ids, ramp),
+  };
+}
+
+/** Takes a way out, in place of the ramp that was made just now. */
+export function remedyRamp({ does, changes }: RampRemedy) {
+  const { document } = useDocument.getState();
+  if (document) edit(does, rebased(document, changes));
+}
+
+/** Changes that were made from an earlier state of the same rows, made from these. */
+function rebased(document: CrossingDocument, changes: readonly RowChange[]): RowChange[] {
+  const last = new Map(changes.map((change) => [`${change.table} ${change.id}`, change]));
+  return [...last.values()].flatMap((change) => {
+    if (change.table === 'layer' && change.after)
+      return [changeRow('layer', document.layers[change.id] ?? null, change.after)];
+    if (change.table === 'crossing' && change.after)
+      return [changeRow('crossing', document.crossing, change.after)];
+    return [];
+  });
 }
 
 export function speedKeyId(frame: number): string {
