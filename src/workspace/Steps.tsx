@@ -55,7 +55,7 @@ export const Steps = memo(function Steps() {
             <ButtonBase
               aria-expanded={open === name}
               onClick={({ currentTarget }) => {
-                setView({ step: open === name ? null : name });
+                setView({ step: name });
                 // Once it has opened, its head is where the eye is.
                 setTimeout(() => currentTarget.scrollIntoView({ block: 'nearest' }), openingTime + 40);
               }}

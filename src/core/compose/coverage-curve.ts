@@ -1,7 +1,7 @@
 import { MatteScratch, meanAlpha } from '../matte/matte';
 import { bilinear } from '../picture/planes';
 import { layersInOrder } from '../document/document';
-import type { CrossingDocument } from '../document/tables';
+import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { asFilmed, type Lens, lensOf } from '../geometry/lens';
@@ -9,6 +9,9 @@ import { moves, opacityAt, shotMapAt } from './moves';
 import { type CutPictures, type Matte, matteOf, noPictures } from './layer-matte';
 import { tracedLayer } from '../document/plans';
 import { cutAt, outlinesCutting } from './cut';
+import { angleAt } from './leaves';
+import { drawDeepAlpha } from './picture';
+import { sceneAt } from './scene';
 import { layerSourceFrame, type Shots } from './source-frames';
 
 /** Height in px of the mattes from which coverage is measured: enough for 0.1 %. */
@@ -40,6 +43,8 @@ export function coverageAt(
   }
   const taken = { posed: cut.posed, full: cut.full, key: cut.key, ready: cut.ready, keeps: false };
   const source = layerSourceFrame(document, layer, shot, frame);
+  if (!cut.key && !cut.ready && !layer.keeps && hasOpenLeaf(document, layer, frame))
+    return 1 - coveredWithLeaves(document, shots, layer, frame, scratch);
   const toShot =
     moves(document, layer) || layer.lens !== 0 ? shotMapAt(document, layer, shot, frame, source) : null;
   // The more it is enlarged the finer: so many rows over what is seen.
@@ -59,6 +64,36 @@ export function coverageAt(
     beneath ? opacityAt(document, beneath, frame) : 0,
   ];
   return 1 - share * Math.max(own, ground) - (1 - share) * ground;
+}
+
+/** Whether a leaf of the layer has swung open: then it covers some of what its opening cuts. */
+function hasOpenLeaf(document: CrossingDocument, { id }: LayerRow, frame: number): boolean {
+  return outlinesCutting(document, id).some(
+    (outline) =>
+      outline.hinge !== null && outline.layerId === id && angleAt(document, outline, frame) !== null,
+  );
+}
+
+/** Share of the crossing's frame that a layer covers with its leaves, whatever its opacity. */
+function coveredWithLeaves(
+  document: CrossingDocument,
+  shots: Shots,
+  { id }: LayerRow,
+  frame: number,
+  scratch: MatteScratch,
+): number {
+  const { crossing } = document;
+  const height = measuringHeight;
+  const width = Math.max(1, Math.round((height * crossing.width) / crossing.height));
+  const scene = sceneAt(document, shots, frame, { view: 'result', traced: null, solo: id });
+  const layers = scene.layers.map((draw) => ({ ...draw, opacity: 1, blur: null }));
+  const covered = new Uint16Array(width * height);
+  drawDeepAlpha(
+    { ...scene, layers },
+    { shots, crossing, planesOf: () => null, width, height, scratch },
+    covered,
+  );
+  return covered.reduce((sum, value) => sum + value, 0) / (65_535 * covered.length);
 }
 
 /** Mean of a matte over the crossing's frame; beyond the shot's borders all is cut. */

@@ -17,6 +17,8 @@ import { setMove } from '../actions/move-actions';
 import type { Shot } from '../model/shot';
 import { applyHomography } from '../geometry/homography';
 import { catmullRom, type PicturePlanes } from '../picture/planes';
+import { coverageAt } from '../compose/coverage-curve';
+import { MatteScratch } from '../matte/matte';
 import { swingKeys } from './swing';
 
 /** Bent, swung and smeared pictures, against OpenCV (the package @techstark/opencv-js) and against sums of many. */
@@ -150,6 +152,23 @@ test('leaves that are shut leave the picture as it is; open, they show what lies
   ])
     for (const picture of [ajar, gone]) expect(at(picture, x, y)).toBe(at(plain, x, y));
   expect(swingKeys(document, [leaf], 45)).toBeNull();
+});
+
+test('what is covered grows as leaves give way, and not all at once as they begin to swing', () => {
+  const swinging = applyChanges(document, swingKeys(document, [leaf], 20)!);
+  const scratch = new MatteScratch();
+  const covered = Array.from({ length: 50 }, (_, frame) => coverageAt(swinging, shots, frame, scratch));
+  expect(covered[20]).toBe(0);
+  // The loop's area by the shoelace formula, and the picture's.
+  const area = corners.reduce((sum, x, k) => {
+    if (k % 2 === 1) return sum;
+    const [nx, y, ny] = [corners[(k + 2) % 8], corners[k + 1], corners[(k + 3) % 8]];
+    return sum + (x * ny - nx * y) / 2;
+  }, 0);
+  expect(covered[49]).toBeCloseTo(area / (width * height), 2);
+  expect(covered[21]).toBeLessThan(0.25 * covered[49]);
+  for (let frame = 21; frame < 50; frame++)
+    expect(covered[frame]).toBeGreaterThan(covered[frame - 1] - 0.003);
 });
 
 test('two leaves that only touch leave no line of the wall between them', () => {

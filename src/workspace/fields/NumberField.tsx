@@ -4,7 +4,12 @@ import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
 
-/** A number that is taken when Enter is pressed or the field is left; what is out of range is said and not taken. */
+/**
+ * A number that is taken when Enter is pressed or the field is left. What is out of range is not taken, and stays with a sentence
+ * until it is right or Escape gives it up.
+ *
+ * @param always whether Enter takes the number that is shown already, too: as where a key is made of it.
+ */
 export function NumberField({
   label,
   value,
@@ -12,6 +17,7 @@ export function NumberField({
   high,
   unit,
   whole = false,
+  always = false,
   onChange,
 }: {
   label: string;
@@ -20,10 +26,11 @@ export function NumberField({
   high: number;
   unit?: string;
   whole?: boolean;
+  always?: boolean;
   onChange(value: number): void;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
-  const givenUp = useRef(false);
+  const left = useRef<'Enter' | 'Escape' | null>(null);
   const number = typed === null ? value : Number(typed.replace(',', '.'));
   const wrong =
     typed !== null &&
@@ -33,8 +40,10 @@ export function NumberField({
       number > high ||
       (whole && !Number.isInteger(number)));
   const take = () => {
-    if (typed !== null && !wrong && !givenUp.current && number !== value) onChange(number);
-    givenUp.current = false;
+    const by = left.current;
+    left.current = null;
+    if (wrong && by !== 'Escape') return;
+    if (by !== 'Escape' && (number !== value || (always && by === 'Enter'))) onChange(number);
     setTyped(null);
   };
   return (
@@ -45,8 +54,8 @@ export function NumberField({
       onBlur={take}
       onKeyDown={(event) => {
         // Leaving the field takes the number; the keys go back to the picture.
-        if (event.key === 'Enter' || event.key === 'Escape') {
-          givenUp.current = event.key === 'Escape';
+        if (event.key === 'Escape' || (event.key === 'Enter' && !wrong)) {
+          left.current = event.key;
           (event.target as HTMLElement).blur();
         }
         const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];

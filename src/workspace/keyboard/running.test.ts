@@ -137,3 +137,9 @@ test('lining up: in, out, slip by one and by ten, marks', () => {
   press('t');
   expect(Object.values(document().marks).map(({ kind }) => kind)).toEqual(['opens', 'mark']);
 });
+
+test('a key whose work is seen in a step opens it', () => {
+  useView.setState({ step: 'Sound' });
+  press('J', { shiftKey: true });
+  expect(view().step).toBe('Trace');
+});

@@ -1,10 +1,13 @@
 import { isKeyHotkey } from 'is-hotkey';
+import type { StepName } from '../view/view-store';
 
 /** One line of the key map: the keys as shown, what they do, and what a key event means. */
 export interface Shortcut {
   keys: string;
   does: string;
   group: 'Frames' | 'Picture' | 'Line up' | 'Trace' | 'Brush' | 'Move' | 'Sound' | 'Edits';
+  /** The step in whose panel its progress and what comes of it are seen: it opens. */
+  opens?: StepName;
   /** What a key event means; null: nothing here. Looks, and changes nothing: only what it returns does. */
   action(event: KeyboardEvent): Action | null;
 }

@@ -195,12 +195,14 @@ export const shortcuts: Shortcut[] = [
     keys: 'Y',
     does: 'Accept the proposed opening and closing frames',
     group: 'Line up',
+    opens: 'Line up',
     action: when(hotkey('y'), acceptProposal),
   },
   {
     keys: 'Shift Y',
     does: 'Begin for me: a first outline from what moves',
     group: 'Trace',
+    opens: 'Trace',
     action: when(hotkey('shift+y'), beginForMe),
   },
   {
@@ -273,18 +275,21 @@ export const shortcuts: Shortcut[] = [
     keys: 'Ctrl →  Ctrl ←',
     does: 'Carry the line to the next frame, to the one before',
     group: 'Trace',
+    opens: 'Trace',
     action: carryKey(false, carryOne),
   },
   {
     keys: 'Ctrl Shift →  ←',
     does: 'Carry on, back: to the next pose by hand, or until it is not sure',
     group: 'Trace',
+    opens: 'Trace',
     action: carryKey(true, carryOn),
   },
   {
     keys: 'Alt Shift →  ←',
     does: 'Carry all outlines of the layer on, back, one after the other',
     group: 'Trace',
+    opens: 'Trace',
     action(event) {
       if (!hotkey('alt+shift+right', 'alt+shift+left')(event)) return null;
       return () => carryAllOn(event.key === 'ArrowLeft' ? -1 : 1);
@@ -294,12 +299,14 @@ export const shortcuts: Shortcut[] = [
     keys: 'Shift I',
     does: 'Settle: pull the pose, or the selected points, onto the moving edge',
     group: 'Trace',
+    opens: 'Trace',
     action: when(hotkey('shift+i'), settle),
   },
   {
     keys: 'Shift J',
     does: 'Next unsure frame, the worst first',
     group: 'Trace',
+    opens: 'Trace',
     action: when(hotkey('shift+j'), nextUnsure),
   },
   { keys: 'I', does: 'Make a pose here', group: 'Trace', action: when(hotkey('i'), poseHere) },
@@ -395,9 +402,14 @@ export const shortcuts: Shortcut[] = [
 
 /** What a key event does: of the first line of the map that it means something to. */
 export function actionOf(event: KeyboardEvent): Action | null {
-  for (const { action } of shortcuts) {
+  for (const { action, opens } of shortcuts) {
     const found = action(event);
-    if (found) return found;
+    if (!found) continue;
+    if (!opens) return found;
+    return () => {
+      if (useView.getState().step !== opens) setView({ step: opens });
+      return found();
+    };
   }
   return null;
 }

@@ -9,7 +9,7 @@ import { useDocument } from '../document/document-store';
 import { NumberField } from '../fields/NumberField';
 import { KeyedRow } from './KeyedRow';
 import { channelWords } from './channel-words';
-import { changeMove, toggleMoveKey } from './move-commands';
+import { toggleMoveKey, typeMove } from './move-commands';
 import { useMover } from './mover';
 
 /** A channel's numbers on this frame, and whether it has a key there. */
@@ -18,6 +18,7 @@ export function ChannelRow({ channel, frame }: { channel: Channel; frame: number
   const moverId = useMover();
   const numbers = channelAt(document, moverId, channel, frame);
   const places = channel === 'exposure' ? 100 : 10;
+  const shown = (k: number) => Math.round(numbers[k] * places) / places;
   return (
     <KeyedRow
       name={channelWords[channel].name.toLowerCase()}
@@ -30,10 +31,11 @@ export function ChannelRow({ channel, frame }: { channel: Channel; frame: number
           key={k}
           label={channelWords[channel].numbers[k][0]}
           unit={channelWords[channel].numbers[k][1]}
-          value={Math.round(numbers[k] * places) / places}
+          value={shown(k)}
           low={low}
           high={high}
-          onChange={(value) => changeMove({ [channel]: numbers.with(k, value) })}
+          always
+          onChange={(value) => typeMove(channel, value === shown(k) ? numbers : numbers.with(k, value))}
         />
       ))}
     </KeyedRow>

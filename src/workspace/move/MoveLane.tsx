@@ -117,27 +117,30 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
   );
 });
 
-/** A drawing over the lane, in percent of it both ways. */
-function LaneKey({
+/** A key in a lane, in percent of it both ways. @param onOpen what a double press does. */
+export function LaneKey({
   of,
   selected,
   left,
   top,
   onTake,
+  onOpen,
 }: {
   of: CourseKey;
   selected: boolean;
   left: number;
   top: number;
   onTake(event: PointerEvent, key: CourseKey): void;
+  onOpen?(): void;
 }) {
   return (
     <ButtonBase
       aria-label={`${of.name}, frame ${of.frame}`}
       aria-pressed={selected}
-      title={`Frame ${of.frame}: drag along for time (several selected: with Alt drawn apart), up and down for value; Delete takes it away`}
+      title={`Frame ${of.frame}: drag along for time, ${onOpen ? 'press twice for its own lane' : 'up and down for value'}. Place, size and turn on one frame go together; Ctrl takes this key alone, Shift adds it, Alt draws several apart. Delete removes it`}
       onPointerDown={(event) => onTake(event, of)}
       onClick={() => goTo(of.frame)}
+      onDoubleClick={onOpen}
       sx={{
         position: 'absolute',
         width: 18,
@@ -145,6 +148,8 @@ function LaneKey({
         ml: '-9px',
         mt: '-9px',
         borderRadius: '50%',
+        // A handle must not lie over the next key.
+        zIndex: 1,
         touchAction: 'none',
         cursor: 'grab',
         '&::after': {

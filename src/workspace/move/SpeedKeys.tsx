@@ -29,6 +29,7 @@ export function SpeedKeys({ layer, all, frame }: { layer: LayerRow; all: LayerRo
           low={rampBounds[0]}
           high={rampBounds[1]}
           unit="%"
+          always
           onChange={changeSpeedHere}
         />
       </KeyedRow>

@@ -10,7 +10,7 @@ import { rampKeys, speedKeyId } from './ramp-commands';
 
 /** What the lanes under the picture show: values over the crossing's frames, and their keys. */
 
-export type CourseName = Exclude<Lane, 'covered' | 'sound'>;
+export type CourseName = Exclude<Lane, 'covered' | 'sound' | 'moves'>;
 
 /** What a lane's values are counted in. */
 export function unitOf(name: CourseName): string {
@@ -60,6 +60,18 @@ export function courseOf(
   ramped: LayerRow | null,
 ): Course {
   return name === 'speed' ? speedCourse(document, ramped) : moveCourse(document, moverId, name);
+}
+
+/** All keys of what moves, each on its value's row. @param rows values that have keys. */
+export function movesCourse(document: CrossingDocument, moverId: string, rows: readonly Channel[]): Course {
+  const keyed = keysOf(document, moverId);
+  const keys = rows.flatMap((channel, row) =>
+    (keyed[channel] ?? []).map(({ row: { id, frame, value } }) => ({
+      ...{ id, frame, value: row, ease: null },
+      name: `${channelWords[channel].name} ${tenth(value)}`,
+    })),
+  );
+  return { lines: [], keys, low: 0, high: rows.length };
 }
 
 function framesOf(length: number): number[] {

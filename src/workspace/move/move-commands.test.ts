@@ -1,6 +1,7 @@
 import { documentOf } from '@/core/document/document';
 import { moveId, plainCrossing, plainLayer } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
+import { sourceAt } from '@/core/time/frame-table';
 import { isSoundRamp } from '@/core/time/ramp';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
@@ -18,7 +19,9 @@ import {
   removeSelectedKeys,
   rest,
   runOn,
+  togetherWith,
   toggleMoveKey,
+  typeMove,
 } from './move-commands';
 import {
   changeSpeedHere,
@@ -88,6 +91,49 @@ test('a change makes a key on the frame; the same again makes none, and a draft 
   // What no key can be stays within its bounds.
   changeMove({ size: [1e9] });
   expect(Number(keys()[0][2])).toBeLessThan(1e6);
+});
+
+test('a number that is typed makes a key though it is what it was; one that holds everywhere says so', () => {
+  typeMove('opacity', [100]);
+  expect([keys(), useDocument.getState().notice]).toEqual([[['opacity', 20, 100, 0]], null]);
+  setView({ frame: 40 });
+  typeMove('opacity', [0]);
+  expect(keys().map(([, frame, value]) => [frame, value])).toEqual([
+    [20, 100],
+    [40, 0],
+  ]);
+  expect(moverAt(20)?.opacity).toBe(100);
+  typeMove('turn', [4]);
+  expect(useDocument.getState().notice).toContain('Turn is the same on every frame now');
+});
+
+test('keys of a push are taken, retimed and copied as one, those of shots that go along too', () => {
+  for (const owner of ['outgoing', 'incoming'])
+    for (const frame of [10, 30]) {
+      setView({ moverId: owner, frame });
+      typeMove('place', [frame, 0]);
+      typeMove('size', [100 + frame]);
+    }
+  setView({ moverId: 'outgoing' });
+  const taken = togetherWith(moveId('outgoing', 'size', 30));
+  expect([...taken].sort()).toEqual(
+    ['incoming', 'outgoing'].flatMap((owner) =>
+      (['place', 'size'] as const).map((channel) => moveId(owner, channel, 30)),
+    ),
+  );
+  dragKeys(taken, 5, false);
+  const framesOf = (owner: string) => keys(owner).map(([channel, frame]) => `${channel} ${frame}`);
+  for (const owner of ['outgoing', 'incoming'])
+    expect(framesOf(owner).sort()).toEqual(['place 10', 'place 35', 'size 10', 'size 35']);
+  expect(copySelectedKeys()).toBe(true);
+  setView({ frame: 50 });
+  expect(pasteKeys()).toBeNull();
+  expect(framesOf('incoming')).toContain('size 50');
+  expect(framesOf('outgoing')).toContain('place 50');
+  // One that stands alone is taken alone.
+  typeMove('opacity', [30]);
+  const alone = moveId('outgoing', 'opacity', 50);
+  expect([...togetherWith(alone)]).toEqual([alone]);
 });
 
 test('keys are made as things stand, taken away, gone to, and run on as chosen', () => {
@@ -160,19 +206,21 @@ test('keys are shifted, drawn apart, dragged in value, copied to another layer, 
   expect(keys()).toHaveLength(3);
 });
 
-test('speed keys: the first leaves the opening where it is; dragged ones stay within and give way; the whole takes all along', () => {
+test('speed keys leave the frame on screen as it is; dragged ones stay within and give way; the whole takes all along', () => {
   const ramp = () => [...rampedLayer()!.ramp];
+  const shown = () => sourceAt(rampedLayer()!, documentNow().crossing, shot, useView.getState().frame);
+  const before = shown();
   changeSpeedHere(200);
-  expect(ramp()).toEqual([20, 200]);
-  expect(rampedLayer()!.rampAt).toBe(24);
+  expect([ramp(), shown()]).toEqual([[20, 200], before]);
   setView({ frame: 40 });
   toggleSpeedKey();
   expect(ramp()).toEqual([20, 200, 40, 200]);
+  const later = shown();
+  expect(later).toBe(before + 40);
   changeSpeedHere(50);
-  expect(ramp()).toEqual([20, 200, 40, 50]);
-  const before = labels().length;
+  expect([ramp(), shown()]).toEqual([[20, 200, 40, 50], later]);
   changeSpeedHere(50);
-  expect(labels()).toHaveLength(before);
+  expect(shown()).toBe(later);
   dragSpeedKeys(rampedLayer()!, new Set([20]), 20, false);
   expect(ramp()).toEqual([40, 200]);
   expect([...useView.getState().moveKeys]).toEqual([speedKeyId(40)]);
@@ -181,8 +229,9 @@ test('speed keys: the first leaves the opening where it is; dragged ones stay wi
   toggleSpeedKey();
   expect(removeSelectedKeys()).toBe(true);
   expect(isSoundRamp(ramp())).toBe(true);
+  const last = shown();
   noRamp();
-  expect(ramp()).toEqual([]);
+  expect([ramp(), shown()]).toEqual([[], last]);
   expect(runReadyRamp(10, 12)).toBe('A ramp needs at least four frames.');
   setView({ moverId: 'c' });
   const loss = runReadyRamp(10, 40);

@@ -63,6 +63,29 @@ export function changeMove(values: Partial<Record<Channel, readonly number[]>>, 
   setView({ draft: null });
 }
 
+/** Makes a key of typed numbers on this frame, also where they are what they were; says so where they hold on every frame then. */
+export function typeMove(channel: Channel, numbers: readonly number[]) {
+  const { document } = useDocument.getState();
+  const [id, { frame }] = [moverNow(), useView.getState()];
+  if (!document || !id) return;
+  const before = channelAt(document, id, channel, frame);
+  const name = channelWords[channel].name;
+  const made = edit(
+    `${name} of ${moverName(id)}, ${framePhrase()}`,
+    keyAt(document, id, channel, frame, numbers),
+  );
+  setView({ draft: null });
+  const after = useDocument.getState().document;
+  const alone = made && after && (keysOf(after, id)[channel]?.length ?? 0) === 1;
+  const changed = numbersIn(channel, numbers).some(
+    (value, k) => value !== settled(withinBounds(channel, before[k], k)),
+  );
+  if (alone && changed)
+    useDocument.setState({
+      notice: `${name} is the same on every frame now, as this is its only key. For a change over time, key another frame too.`,
+    });
+}
+
 function numbersIn(channel: Channel, numbers: readonly number[]): number[] {
   return numbers.map((value, k) => settled(withinBounds(channel, value, k)));
 }
@@ -132,6 +155,28 @@ function rowsOf(keys: ReadonlySet<string>): MoveRow[] {
   return [...keys].flatMap((id) => document?.moves[id] ?? []);
 }
 
+const placed: readonly Channel[] = ['place', 'size', 'turn'];
+
+/**
+ * The keys that travel with one: those of place, size and turn on its frame, as a push makes them; and where it has both place and
+ * size there, those of other layers that have both, which go along.
+ */
+export function togetherWith(id: string): ReadonlySet<string> {
+  const { document } = useDocument.getState();
+  const row = document?.moves[id];
+  if (!document || !row || !placed.includes(row.channel)) return new Set([id]);
+  const at = (ownerId: string) =>
+    placed.flatMap((channel) => document.moves[moveId(ownerId, channel, row.frame)] ?? []);
+  const pushed = (ownerId: string) =>
+    (['place', 'size'] as const).every((channel) => document.moves[moveId(ownerId, channel, row.frame)]);
+  const others = pushed(row.ownerId)
+    ? [document.crossing.id, ...Object.keys(document.layers)].filter(
+        (ownerId) => ownerId !== row.ownerId && pushed(ownerId),
+      )
+    : [];
+  return new Set([row.ownerId, ...others].flatMap((ownerId) => at(ownerId).map((key) => key.id)));
+}
+
 /** Keys of a lane dragged along the frames. @param draft whether the hand has not let go yet. */
 export function dragKeys(keys: ReadonlySet<string>, by: number, draft: boolean) {
   const { document } = useDocument.getState();
@@ -139,7 +184,8 @@ export function dragKeys(keys: ReadonlySet<string>, by: number, draft: boolean) 
   const frames = speedFrames(keys);
   const layer = rampedLayer();
   if (frames.size > 0 && layer) {
-    dragSpeedKeys(layer, frames, by, draft);
+    const replaced = dragSpeedKeys(layer, frames, by, draft);
+    if (!draft) sayReplaced(replaced);
     return;
   }
   const rows = rowsOf(keys);
@@ -147,6 +193,7 @@ export function dragKeys(keys: ReadonlySet<string>, by: number, draft: boolean) 
   if (draft) setView({ draft: changes });
   else {
     retimeSelected(`Shift ${rows.length === 1 ? 'a key' : `${rows.length} keys`} of moves`, changes);
+    sayReplaced(replacedBy(document, rows, changes));
     setView({ draft: null });
   }
 }
@@ -165,8 +212,28 @@ export function dragApart(keys: ReadonlySet<string>, held: string, by: number, d
   if (draft) setView({ draft: changes });
   else {
     retimeSelected(`Draw ${rows.length} keys of moves apart`, changes);
+    sayReplaced(replacedBy(document, rows, changes));
     setView({ draft: null });
   }
+}
+
+/** Frames of the keys that others were put in the place of. */
+function replacedBy({ moves }: CrossingDocument, rows: readonly MoveRow[], changes: readonly RowChange[]) {
+  const own = new Set(rows.map(({ id }) => id));
+  return changes.flatMap(({ table, id, after }) =>
+    table === 'move' && after && !own.has(id) && moves[id] ? [moves[id].frame] : [],
+  );
+}
+
+/** Says that keys gave way to those that were dragged onto them. */
+export function sayReplaced(frames: readonly number[]) {
+  if (frames.length === 0) return;
+  const which =
+    frames.length === 1 ? `The key that was on frame ${frames[0]}` : `${frames.length} keys that were there`;
+  const verb = frames.length === 1 ? 'was' : 'were';
+  useDocument.setState({
+    notice: `${which} ${verb} replaced. Ctrl Z brings ${frames.length === 1 ? 'it' : 'them'} back.`,
+  });
 }
 
 function retimeSelected(label: string, changes: readonly RowChange[]) {
@@ -190,7 +257,14 @@ export function pasteKeys(): string | null | false {
   const { document } = useDocument.getState();
   const [id, { frame, step }] = [moverNow(), useView.getState()];
   if (!document || !id || step !== 'Move' || copied.length === 0) return false;
-  const changes = copiedMoves(document, copied, id, frame, document.crossing.length - 1);
+  // Keys of one owner are put in for what moves now; those of several each for its own.
+  const owners = new Set(copied.map(({ ownerId }) => ownerId));
+  const first = Math.min(...copied.map((row) => row.frame));
+  const changes = [...owners].flatMap((ownerId) => {
+    const rows = copied.filter((row) => row.ownerId === ownerId);
+    const from = frame + Math.min(...rows.map((row) => row.frame)) - first;
+    return copiedMoves(document, rows, owners.size > 1 ? ownerId : id, from, document.crossing.length - 1);
+  });
   if (changes.length === 0) return `${moverName(id)} has none of the copied keys’ values.`;
   retimeSelected(`Put in ${changes.length === 1 ? 'a key' : `${changes.length} keys`} of moves`, changes);
   return null;
@@ -327,7 +401,16 @@ export function keyPlaceAndSize() {
     );
 }
 
-const usualLanes: readonly Lane[] = ['covered', 'sound', 'speed', 'place', 'size', 'turn', 'opacity'];
+const usualLanes: readonly Lane[] = [
+  'covered',
+  'sound',
+  'moves',
+  'speed',
+  'place',
+  'size',
+  'turn',
+  'opacity',
+];
 const soundLanes: readonly Lane[] = ['covered', 'sound', ...soundChannels];
 
 /** The lanes there are to choose from: those of corners, blur, colour and swing where what moves has keys of them. */
@@ -341,5 +424,5 @@ export function nextLane() {
   const { lane } = useView.getState();
   const { document } = useDocument.getState();
   const lanes = document ? lanesFor(document, moverNow() ?? '') : usualLanes;
-  setView({ lane: lanes[(lanes.indexOf(lane) + 1) % lanes.length], moveKeys: new Set() });
+  setView({ lane: lanes[(lanes.indexOf(lane) + 1) % lanes.length] });
 }

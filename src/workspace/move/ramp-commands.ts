@@ -4,6 +4,7 @@ import { changeRow, type RowChange } from '@/core/document/edit';
 import { framesLost, type RampRemedy, rampRemedies, readyRamp, usualHeight } from '@/core/move/ready-ramp';
 import { setLayer } from '@/core/actions/layer-actions';
 import type { CrossingDocument, LayerRow } from '@/core/document/tables';
+import { sourceAt } from '@/core/time/frame-table';
 import { rampPercentAt } from '@/core/time/ramp';
 import { useDocument } from '../document/document-store';
 import { layerName } from '../session/layer-name';
@@ -47,21 +48,32 @@ function listOf(keys: readonly RampKey[]): number[] {
   return [...byFrame].sort((a, b) => a[0] - b[0]).flat();
 }
 
+/** @param stays the crossing frame on which every shot goes on showing what it shows; null: the ramp's own. */
 function put(
   layer: LayerRow,
   label: string,
   keys: readonly RampKey[],
-  rest: Partial<LayerRow> = {},
-  draft = false,
+  {
+    stays = null,
+    draft = false,
+    ...rest
+  }: Partial<LayerRow> & { stays?: number | null; draft?: boolean } = {},
 ) {
-  const { document } = useDocument.getState();
+  const { document, shots } = useDocument.getState();
   if (!document) return;
   const settings = { ramp: listOf(keys), rampAt: anchorOf(layer), rampRound: layer.rampRound, ...rest };
   // Where the whole picture is in hand, all its layers are given the same.
   const whole = moverNow() === document.crossing.id;
-  const changes = (whole ? layersInOrder(document) : [layer]).flatMap(({ id }) =>
-    setLayer(document, id, settings),
-  );
+  const changes = (whole ? layersInOrder(document) : [layer]).flatMap((each) => {
+    // As it is kept, not as a hand that drags shows it.
+    const own = document.layers[each.id];
+    const shot = shots.find((media) => media.shot.id === own.shotId)?.shot;
+    if (stays === null || !shot) return setLayer(document, own.id, settings);
+    const shown = (ramped: Partial<LayerRow>) =>
+      sourceAt({ ...own, ...ramped, holdFrom: null }, document.crossing, shot, stays);
+    const ramp = { ...settings, rampAt: stays };
+    return setLayer(document, own.id, { ...ramp, offset: own.offset + shown({}) - shown(ramp) });
+  });
   const name = whole ? 'whole crossing' : layerName(layer);
   if (draft) setView({ draft: changes });
   else {
@@ -74,8 +86,8 @@ function put(
 export function changeSpeedHere(percent: number) {
   const layer = rampedLayer();
   const { frame } = useView.getState();
-  if (!layer || (layer.ramp.length > 0 && percent === rampPercentAt(layer.ramp, frame))) return;
-  put(layer, `Speed on ${framePhrase()} of`, [...rampKeys(layer), { frame, percent }]);
+  if (layer)
+    put(layer, `Speed on ${framePhrase()} of`, [...rampKeys(layer), { frame, percent }], { stays: frame });
 }
 
 /** Makes a key of the speed on this frame, or takes the one that is there away. */
@@ -89,10 +101,15 @@ export function toggleSpeedKey() {
   else put(layer, `Key the speed of`, [...keys, { frame, percent: rampPercentAt(layer.ramp, frame) }]);
 }
 
-/** Keys dragged along the frames; none leaves the crossing, and what stands where they go gives way. */
-export function dragSpeedKeys(layer: LayerRow, frames: ReadonlySet<number>, by: number, draft: boolean) {
+/** Keys dragged along the frames; none leaves the crossing. @returns the frames of those that stood where they went, and gave way. */
+export function dragSpeedKeys(
+  layer: LayerRow,
+  frames: ReadonlySet<number>,
+  by: number,
+  draft: boolean,
+): number[] {
   const { document } = useDocument.getState();
-  if (!document || frames.size === 0) return;
+  if (!document || frames.size === 0) return [];
   const shift = Math.max(
     -Math.min(...frames),
     Math.min(document.crossing.length - 1 - Math.max(...frames), by),
@@ -103,15 +120,17 @@ export function dragSpeedKeys(layer: LayerRow, frames: ReadonlySet<number>, by: 
     .map((key) => ({ ...key, frame: key.frame + shift }));
   if (!draft && shift === 0) {
     setView({ draft: null });
-    return;
+    return [];
   }
-  put(layer, 'Shift speed keys of', [...keys.filter(({ frame }) => !frames.has(frame)), ...moved], {}, draft);
+  const others = keys.filter(({ frame }) => !frames.has(frame));
+  put(layer, 'Shift speed keys of', [...others, ...moved], { draft });
   if (!draft) setView({ moveKeys: new Set(moved.map(({ frame }) => speedKeyId(frame))) });
+  return others.map(({ frame }) => frame).filter((frame) => moved.some((key) => key.frame === frame));
 }
 
 export function dragSpeed(layer: LayerRow, at: number, percent: number, draft: boolean) {
   const keys = rampKeys(layer).map((key) => (key.frame === at ? { ...key, percent } : key));
-  put(layer, `Speed on frame ${at} of`, keys, {}, draft);
+  put(layer, `Speed on frame ${at} of`, keys, { stays: at, draft });
 }
 
 export function removeSpeedKeys(frames: ReadonlySet<number>) {
@@ -121,6 +140,7 @@ export function removeSpeedKeys(frames: ReadonlySet<number>) {
       layer,
       'Remove speed keys of',
       rampKeys(layer).filter(({ frame }) => !frames.has(frame)),
+      { stays: useView.getState().frame },
     );
 }
 
@@ -131,7 +151,7 @@ export function changeRamp(label: string, settings: Pick<LayerRow, 'rampRound'> 
 
 export function noRamp() {
   const layer = rampedLayer();
-  if (layer) put(layer, 'Take the ramp off', []);
+  if (layer) put(layer, 'Take the ramp off', [], { stays: useView.getState().frame });
 }
 
 /** The frames that a ready ramp took away, in words, and the ways to do without them. */

@@ -3,7 +3,7 @@ import { useLetGo } from '@/interface/useLetGo';
 import { goTo } from '../session/go-to';
 import { setView, useView } from '../view/view-store';
 import { type Course, type CourseKey, type CourseName, courseBounds } from './courses';
-import { dragApart, dragEase, dragKeys, dragValue } from './move-commands';
+import { dragApart, dragEase, dragKeys, dragValue, togetherWith } from './move-commands';
 
 /** px that a hand moves before it drags. */
 const still = 3;
@@ -26,9 +26,9 @@ interface Drag {
  * The hand in a lane: it takes keys along the frames or up and down, and pulls handles; Escape lets go. The lane holds
  * the pointer: a key that is dragged is another row on every frame.
  *
- * @param last the crossing's last frame.
+ * @param lane null: keys of several values, which are dragged along only. @param last the crossing's last frame.
  */
-export function useKeyDrag(lane: CourseName, course: Course, last: number) {
+export function useKeyDrag(lane: CourseName | null, course: Course, last: number) {
   const plane = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const letGo = () => {
@@ -45,11 +45,8 @@ export function useKeyDrag(lane: CourseName, course: Course, last: number) {
     event.preventDefault();
     event.stopPropagation();
     const { moveKeys } = useView.getState();
-    const keys = event.shiftKey
-      ? toggled(moveKeys, key.id)
-      : moveKeys.has(key.id)
-        ? moveKeys
-        : new Set([key.id]);
+    const own = event.ctrlKey || event.metaKey ? new Set([key.id]) : togetherWith(key.id);
+    const keys = event.shiftKey ? toggled(moveKeys, own, key.id) : moveKeys.has(key.id) ? moveKeys : own;
     setView({ moveKeys: keys, playing: false });
     if (!event.shiftKey) goTo(key.frame);
     hold(event, { key, keys, way: null });
@@ -88,11 +85,11 @@ export function useKeyDrag(lane: CourseName, course: Course, last: number) {
     // Once it has begun to drag it goes on, also where it comes back to.
     if (!moved && useView.getState().draft === null) return;
     const along = event.altKey && current.keys.size > 1 ? 'apart' : 'frames';
-    current.way ??= Math.abs(dx) >= Math.abs(dy) ? along : 'value';
+    current.way ??= lane === null || Math.abs(dx) >= Math.abs(dy) ? along : 'value';
     if (current.way === 'apart')
       dragApart(current.keys, current.key.id, Math.round((dx / box.width) * last), draft);
     else if (current.way === 'frames') dragKeys(current.keys, Math.round((dx / box.width) * last), draft);
-    else if (current.way === 'value') {
+    else if (current.way === 'value' && lane !== null) {
       const [low, high] = courseBounds(lane);
       const value = current.key.value - (dy / box.height) * current.span;
       dragValue(current.key.id, Math.round(10 * Math.min(high, Math.max(low, value))) / 10, draft);
@@ -114,6 +111,7 @@ export function useKeyDrag(lane: CourseName, course: Course, last: number) {
   return { plane, take, takeHandle, onPlane };
 }
 
-function toggled(keys: ReadonlySet<string>, id: string): ReadonlySet<string> {
-  return new Set(keys.has(id) ? [...keys].filter((each) => each !== id) : [...keys, id]);
+/** Keys with some more among them, or without them where the one that is held was. */
+function toggled(keys: ReadonlySet<string>, more: ReadonlySet<string>, held: string): ReadonlySet<string> {
+  return new Set(keys.has(held) ? [...keys].filter((each) => !more.has(each)) : [...keys, ...more]);
 }

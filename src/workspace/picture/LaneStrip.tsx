@@ -9,6 +9,7 @@ import { channelWords } from '../move/channel-words';
 import { lanesFor } from '../move/move-commands';
 import { useMover } from '../move/mover';
 import { MoveLane } from '../move/MoveLane';
+import { MovesLane } from '../move/MovesLane';
 import { SoundLane, trackHeight, tracksShown } from '../sound/SoundLane';
 import { CoverageLane } from './CoverageLane';
 import { type Lane, setView, useView } from '../view/view-store';
@@ -19,6 +20,7 @@ const plot = { left: 128, right: 12, top: 6, bottom: 18 };
 function nameOf(lane: Lane): string {
   if (lane === 'covered') return 'Covered';
   if (lane === 'sound') return 'Sound';
+  if (lane === 'moves') return 'Moves';
   return lane === 'speed' ? 'Speed' : channelWords[lane].name;
 }
 
@@ -28,6 +30,7 @@ export const LaneStrip = memo(function LaneStrip() {
   const document = useDocument((state) => state.document)!;
   const { length } = document.crossing;
   const moverId = useMover();
+  const selected = useView((state) => state.moveKeys.size);
   const lanes = useMemo(() => lanesFor(document, moverId), [document, moverId]);
   return (
     <Box
@@ -45,7 +48,7 @@ export const LaneStrip = memo(function LaneStrip() {
       <Select
         variant="standard"
         value={lane}
-        onChange={(event) => setView({ lane: event.target.value, moveKeys: new Set() })}
+        onChange={(event) => setView({ lane: event.target.value })}
         disableUnderline
         inputProps={{ 'aria-label': 'What the strip shows' }}
         sx={{ position: 'absolute', left: 10, top: 30, fontSize: 12, zIndex: 1 }}
@@ -56,6 +59,11 @@ export const LaneStrip = memo(function LaneStrip() {
           </MenuItem>
         ))}
       </Select>
+      {selected > 1 && (
+        <Box sx={{ position: 'absolute', left: 10, top: 60, fontSize: 11, color: 'text.secondary' }}>
+          {selected} keys selected
+        </Box>
+      )}
       <Box
         sx={{
           position: 'absolute',
@@ -67,7 +75,8 @@ export const LaneStrip = memo(function LaneStrip() {
       >
         {lane === 'covered' && <CoverageLane length={length} />}
         {lane === 'sound' && <SoundLane />}
-        {lane !== 'covered' && lane !== 'sound' && <MoveLane lane={lane} />}
+        {lane === 'moves' && <MovesLane />}
+        {lane !== 'covered' && lane !== 'sound' && lane !== 'moves' && <MoveLane lane={lane} />}
         <Playhead last={Math.max(1, length - 1)} />
       </Box>
     </Box>

@@ -24,7 +24,7 @@ export interface Camera {
 export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Sound' | 'Check' | 'Export';
 
 /** A course over the crossing's frames. */
-export type Lane = 'covered' | 'speed' | 'sound' | Channel;
+export type Lane = 'covered' | 'speed' | 'sound' | 'moves' | Channel;
 
 export interface ViewState {
   frame: number;
