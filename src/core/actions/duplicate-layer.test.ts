@@ -56,6 +56,7 @@ test('a layer is duplicated with what is wanted of it, above or beneath', () => 
   expect(copy).toMatchObject({ name: 'Window', cutsLayerId: 'out', position: 1 });
   expect(after.poses[copy.id][0].coordinates).toEqual(document.poses.o[0].coordinates);
   expect(after.moves[moveId(id, 'size', 5)].value).toBe(150);
+  expect(tracedLayer(after)?.id).toBe('in');
   const bare = { time: false, place: false, keys: false, outlines: false };
   const beneath = duplicateLayer(document, 'in', { ...way, above: false, along: bare }, newId);
   const plain = applyChanges(document, beneath.changes);

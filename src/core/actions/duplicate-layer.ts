@@ -1,4 +1,5 @@
 import { layersInOrder, rowsOf } from '../document/document';
+import { tracedLayer } from '../document/plans';
 import { withIdsRenamed } from '../document/references';
 import { type CrossingDocument, type LayerRow, plainLayer } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
@@ -49,9 +50,13 @@ export function duplicateLayer(
   };
   const changes: RowChange[] = [changeRow('layer', null, copy)];
   // Those that lie above go up by one.
+  // A copy with outlines of its own does not take tracing over.
+  const stays = tracedLayer(document);
   order.forEach((each, k) => {
     const position = k < place ? k : k + 1;
-    if (each.position !== position) changes.push(changeRow('layer', each, { ...each, position }));
+    const traced = each.traced || (along.outlines && each.id === stays?.id);
+    if (each.position !== position || each.traced !== traced)
+      changes.push(changeRow('layer', each, { ...each, position, traced }));
   });
   const rows = rowsOf(document);
   const outlines = along.outlines ? rows.outline.filter((row) => row.layerId === layerId) : [];

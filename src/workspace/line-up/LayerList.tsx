@@ -25,7 +25,11 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
   const solo = useView((state) => state.solo);
   const layers = layersInOrder(document).reverse();
   return (
-    <Box component="ul" aria-label="Layers" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.5 }}>
+    <Box
+      component="ul"
+      aria-label="Layers"
+      sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.5 }}
+    >
       {layers.map((layer, k) => {
         const name = layerTitle(layer, shots.find(({ shot }) => shot.id === layer.shotId)?.shot);
         const chosen = layer.id === inHand?.id;
@@ -38,7 +42,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
               borderColor: chosen ? 'primary.main' : 'divider',
               borderRadius: 1,
               display: 'grid',
-              gridTemplateColumns: '22px 1fr auto',
+              gridTemplateColumns: '22px minmax(0, 1fr) auto',
               alignItems: 'center',
               columnGap: 0.5,
               pl: 0.75,
@@ -61,9 +65,8 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
                 py: 0.75,
                 px: 0.5,
                 minWidth: 0,
-                overflow: 'hidden',
-                textOverflow: 'ellipsis',
-                whiteSpace: 'nowrap',
+                overflowWrap: 'anywhere',
+                lineHeight: 1.25,
                 cursor: 'pointer',
               }}
             >

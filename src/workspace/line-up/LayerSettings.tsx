@@ -58,7 +58,12 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
   const shown = shot ? shownScale(document.crossing, layer, shot) : 100;
 
   return (
-    <Box sx={{ display: 'grid', gap: 1.25, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
+    <Box
+      sx={{
+        ...{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 },
+        ...{ borderTop: 1, borderColor: 'divider', pt: 1.5 },
+      }}
+    >
       <TextField
         select
         label="Shot"

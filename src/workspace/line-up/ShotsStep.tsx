@@ -36,7 +36,7 @@ export function ShotsStep() {
   const incoming = layers.find(({ role, visible }) => role === 'incoming' && visible);
 
   return (
-    <Box sx={{ display: 'grid', gap: 1.5 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.5 }}>
       <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
         <b>{crossing.plan[0].toUpperCase() + crossing.plan.slice(1)}.</b> {layoutOf(crossing.plan).says}
       </Box>

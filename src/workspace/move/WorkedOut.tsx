@@ -7,7 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { playedRange } from '@/core/document/document';
-import type { CrossingDocument } from '@/core/document/tables';
+import type { CrossingDocument, MarkRow } from '@/core/document/tables';
 import { sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
@@ -30,19 +30,30 @@ const pushes = [
   },
 ];
 
-/** Where a move most likely lies: from the opening mark to the end of what is played. */
+/** From and to as they were set in each crossing, while the page is open. */
+const remembered = new Map<string, readonly [from: number, to: number]>();
+
+/** Where a move most likely lies: where it was set before, else from the opening mark to the closing one, or to the end of what is played. */
 export function stretchOf(document: CrossingDocument): [from: number, to: number] {
   const [first, last] = playedRange(document);
-  const opens = Object.values(document.marks).find(({ kind }) => kind === 'opens');
-  const from = Math.min(last - 1, Math.max(first, opens?.frame ?? first));
-  return [Math.max(first, from), last];
+  const before = remembered.get(document.crossing.id);
+  if (before && before[1] < document.crossing.length) return [...before];
+  const marked = (mark: MarkRow['kind']) =>
+    Object.values(document.marks).find(({ kind }) => kind === mark)?.frame;
+  const from = Math.max(first, Math.min(last - 1, marked('opens') ?? first));
+  const to = Math.min(last, marked('closes') ?? last);
+  return [from, to > from ? to : last];
 }
 
 /** Moves that are worked out, over a stretch of frames. */
 export function WorkedOut({ single, range }: { single: boolean; range: [number, number] }) {
   const { enqueueSnackbar } = useSnackbar();
-  const [from, setFrom] = useState(range[0]);
-  const [to, setTo] = useState(range[1]);
+  const [[from, to], setRange] = useState(range);
+  const crossingId = useDocument((state) => state.document!.crossing.id);
+  const remember = (next: [number, number]) => {
+    remembered.set(crossingId, next);
+    setRange(next);
+  };
   const [along, setAlong] = useState(0);
   const [all, setAll] = useState(false);
   const length = useDocument((state) => state.document!.crossing.length);
@@ -67,8 +78,22 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
     <Box sx={{ display: 'grid', gap: 1.25, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
       <Box sx={{ fontWeight: 700, fontSize: 13 }}>Worked out, over frames</Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <NumberField label="From" value={from} low={0} high={length - 1} whole onChange={setFrom} />
-        <NumberField label="To" value={to} low={0} high={length - 1} whole onChange={setTo} />
+        <NumberField
+          label="From"
+          value={from}
+          low={0}
+          high={length - 1}
+          whole
+          onChange={(next) => remember([next, to])}
+        />
+        <NumberField
+          label="To"
+          value={to}
+          low={0}
+          high={length - 1}
+          whole
+          onChange={(next) => remember([from, next])}
+        />
       </Box>
       <TextField
         select

@@ -4,7 +4,6 @@ import type { CrossingDocument, OutlineRow } from '@/core/document/tables';
 import { swingKeys } from '@/core/move/swing';
 import { useDocument } from '../document/document-store';
 import { edit } from '../session/edit';
-import { setView } from '../view/view-store';
 
 /** What a person does to leaves. */
 
@@ -45,6 +44,5 @@ export function swingOpen(leaves: readonly OutlineRow[], from: number): string |
   if (!changes)
     return 'There are not twelve frames left after this one: start earlier, or make the crossing longer.';
   edit('Swing the leaves open', changes);
-  setView({ moverId: leaves[0].id, lane: 'swing', moveKeys: new Set() });
   return null;
 }
