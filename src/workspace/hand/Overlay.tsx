@@ -62,6 +62,7 @@ export const Overlay = memo(function Overlay({
       width={width}
       height={height}
       {...pointing}
+      className={playing ? 'resting' : undefined}
       style={{ position: 'absolute', inset: 0, cursor: cursorOf(tool, locked, paints, hand.cursor) }}
     >
       <Layer listening={false}>

@@ -83,6 +83,8 @@ export const Picture = memo(function Picture({ holder }: { holder(element: HTMLD
         bgcolor: theme.kiv.surround,
         cursor: spaceHeld ? 'grab' : undefined,
         touchAction: 'none',
+        // A canvas over the picture costs with every frame that is played, though nothing is drawn on it.
+        '& .resting canvas': { display: 'none !important' },
       }}
     >
       <Box
