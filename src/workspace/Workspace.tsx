@@ -17,7 +17,9 @@ import { firstPicture } from './view/first-picture';
 import { startChecks } from './check/checks-store';
 import { startCarrying } from './trace/carry-store';
 import { toBegin } from './trace/begin-at-once';
-import { narrowWindow } from './view/show';
+import { narrowSheetUpTo } from './view/show';
+import { narrowSheetWidth, shownColumns } from './sheet/shown-columns';
+import { useTraced } from './session/traced';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
 import { Picture } from './picture/Picture';
@@ -155,6 +157,17 @@ function useFrameWithin(length: number) {
   }, [length]);
 }
 
+/** Width of window, px, up to which the steps' column is narrower. */
+const smallWindow = 1180;
+
+/** As wide as the columns of a narrow sheet take. */
+function useNarrowSheetWidth(): number {
+  const inHand = useView((state) => state.layerId);
+  const document = useDocument((state) => state.document!);
+  const outlines = useTraced()?.outlines.length ?? 0;
+  return narrowSheetWidth(shownColumns(document, inHand).length, outlines);
+}
+
 function Opened() {
   const crossingId = useDocument((state) => state.document!.crossing.id);
   const length = useDocument((state) => state.document!.crossing.length);
@@ -168,13 +181,16 @@ function Opened() {
   const { stepsFolded, sheetFolded, sheetNarrow } = useView(
     useShallow(({ stepsFolded, sheetFolded, sheetNarrow }) => ({ stepsFolded, sheetFolded, sheetNarrow })),
   );
-  const narrow = useMediaQuery(`(max-width: ${narrowWindow}px)`, { noSsr: true });
+  const small = useMediaQuery(`(max-width: ${smallWindow}px)`, { noSsr: true });
+  const narrowByDefault = useMediaQuery(`(max-width: ${narrowSheetUpTo}px)`, { noSsr: true });
+  const narrow = sheetNarrow ?? narrowByDefault;
+  const narrowWidth = useNarrowSheetWidth();
   return (
     <>
       <CrossingBar />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         {!stepsFolded && (
-          <Column side="left" width={narrow ? 232 : 252}>
+          <Column side="left" width={small ? 232 : 252}>
             {built >= 3 && <Steps />}
           </Column>
         )}
@@ -185,8 +201,8 @@ function Opened() {
           {built >= 4 ? <LaneStrip /> : <Box sx={{ height: 88, flex: 'none' }} />}
         </Box>
         {!sheetFolded && (
-          <Column side="right" width={(sheetNarrow ?? narrow) ? 204 : 288}>
-            {built >= 2 && <Sheet client={client.current} narrow={sheetNarrow ?? narrow} />}
+          <Column side="right" width={narrow ? narrowWidth : 288}>
+            {built >= 2 && <Sheet client={client.current} narrow={narrow} />}
           </Column>
         )}
       </Box>

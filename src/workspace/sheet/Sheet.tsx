@@ -18,8 +18,8 @@ import { goTo, selectTo } from '../session/go-to';
 import { sourceFrameOf, useTraced } from '../session/traced';
 import { setView, useView } from '../view/view-store';
 import { SheetHead } from './SheetHead';
-import { SheetRow, threadWidth } from './SheetRow';
-import { shownColumns } from './shown-columns';
+import { SheetRow } from './SheetRow';
+import { sheetColumns, shownColumns, threadWidth } from './shown-columns';
 import { useRowNotes } from './useRowNotes';
 import { useRows } from './useRows';
 
@@ -130,7 +130,9 @@ function useThumbnails(
 }
 
 function columnWidths(layers: number, outlines: number, narrow: boolean): string {
-  const [number, source, picture] = layers > 2 || narrow ? [40, 28, 50] : [44, 32, 58];
+  const { wide, narrow: slim } = sheetColumns;
+  const { number, source } = narrow ? slim : layers > 2 ? { number: 40, source: 28 } : wide;
+  const picture = layers > 2 ? 50 : wide.picture;
   return [
     `${number}px`,
     ...new Array<string>(layers).fill(`${source}px`),

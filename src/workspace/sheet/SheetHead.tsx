@@ -5,6 +5,7 @@ import { RoleMark } from '@/interface/RoleMark';
 import { SmallButton } from '@/interface/SmallButton';
 import { layerName } from '../session/layer-name';
 import { setView } from '../view/view-store';
+import { sheetColumns } from './shown-columns';
 
 const head = { fontSize: 11, color: 'text.secondary' };
 
@@ -28,7 +29,7 @@ export function SheetHead({
         display: 'grid',
         gridTemplateColumns: columns,
         alignItems: 'center',
-        columnGap: '6px',
+        columnGap: `${narrow ? sheetColumns.narrow.gap : sheetColumns.wide.gap}px`,
         px: 1,
         height: 30,
         borderBottom: 1,
@@ -65,7 +66,9 @@ export function SheetHead({
         </Box>
       ))}
       <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
-        <Box sx={{ ...head, overflow: 'hidden', textOverflow: 'ellipsis', flex: 1 }}>Covered</Box>
+        <Box sx={{ ...head, overflow: 'hidden', textOverflow: 'ellipsis', flex: 1 }}>
+          {!narrow && 'Covered'}
+        </Box>
         <SmallButton
           label={narrow ? 'Wider sheet, with pictures (Shift Q)' : 'Narrow sheet, without pictures (Shift Q)'}
           onClick={() => setView({ sheetNarrow: !narrow })}

@@ -10,10 +10,8 @@ import { doubtSays } from '../trace/carry-store';
 import { goTo, selectTo } from '../session/go-to';
 import { type PreviewClient, thumbnailHeight } from '../preview/preview-client';
 import { rowHeight, startSlipping } from './slipping';
+import { sheetColumns, threadWidth } from './shown-columns';
 import { setView } from '../view/view-store';
-
-/** Width of an outline's thread, px. */
-export const threadWidth = 16;
 
 interface RowProps {
   index: number;
@@ -84,7 +82,7 @@ export const SheetRow = memo(function SheetRow({
           goTo(index);
         }
       }}
-      style={{ top, gridTemplateColumns: columns }}
+      style={{ top, gridTemplateColumns: columns, columnGap: sheetColumns[pictured ? 'wide' : 'narrow'].gap }}
     >
       <div className="number">
         <b>{index}</b>
@@ -143,7 +141,6 @@ const Row = styled('div')(({ theme }) => ({
   contain: 'strict',
   display: 'grid',
   alignItems: 'center',
-  columnGap: 6,
   padding: '0 8px',
   font: `12px ${mono}`,
   cursor: 'pointer',

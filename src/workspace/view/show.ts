@@ -31,12 +31,12 @@ export function toggleFullPicture() {
   setView({ stepsFolded: folded, sheetFolded: folded });
 }
 
-/** Width of window, px, below which the sheet is narrow unless told otherwise. */
-export const narrowWindow = 1180;
+/** Width of window, px, up to which the sheet is narrow unless told otherwise: the picture comes first. */
+export const narrowSheetUpTo = 1439;
 
 export function toggleNarrowSheet() {
   const { sheetNarrow } = useView.getState();
-  setView({ sheetFolded: false, sheetNarrow: !(sheetNarrow ?? window.innerWidth <= narrowWindow) });
+  setView({ sheetFolded: false, sheetNarrow: !(sheetNarrow ?? window.innerWidth <= narrowSheetUpTo) });
 }
 
 /** One pixel of the crossing to one of the screen; the picture, which knows its size, does it. */
