@@ -174,7 +174,7 @@ test('a new crossing through a door begins by itself: a loop about what opens', 
   const truth = JSON.parse(readFileSync('demo/footage/door-truth.json', 'utf8')) as {
     outlines: { gap: number[][] };
   };
-  await expect(page.getByRole('button', { name: 'Cutting it out' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'Cut-out' })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('Control+ArrowRight');
   await idle(page);
   await saved(page);

@@ -164,7 +164,7 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(page.getByText('Beginning…')).toBeVisible();
   // What is asked for meanwhile waits for its turn; it can be taken out again.
-  const after = page.getByRole('button', { name: 'Export after that' });
+  const after = page.getByRole('button', { name: 'Add to queue' });
   for (const [field, choice] of [
     ['Size', /^Quarter/],
     ['Quality', /^Small/],
@@ -175,9 +175,9 @@ test('in and out bound what is exported, counted and stored, at the revision tha
   }
   await after.click();
   await after.click();
-  const waiting = page.getByRole('list', { name: 'Exports that wait' }).getByRole('listitem');
+  const waiting = page.getByRole('list', { name: 'Queued exports' }).getByRole('listitem');
   await expect(waiting).toHaveCount(2);
-  await waiting.last().getByRole('button', { name: 'Take out' }).click();
+  await waiting.last().getByRole('button', { name: 'Remove from queue' }).click();
   await expect(waiting).toHaveCount(1);
   release();
   await expect(waiting).toHaveCount(0, { timeout: 30_000 });
@@ -423,7 +423,7 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   await page.getByRole('button', { name: /8 Export/ }).click();
 
   // The whole crossing, taken along and brought in again.
-  await page.getByText('The whole crossing, to take along').click();
+  await page.getByText('Whole crossing as ZIP').click();
   const [parcel] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'Without footage, ZIP' }).click(),

@@ -69,7 +69,7 @@ test('an upload is cancelled and leaves nothing behind', async ({ page, kiv }) =
   await page.getByLabel('Files to bring in').setInputFiles(file);
   await expect(page.getByText(/cancelled.mp4: \d+ %/)).toBeVisible();
   await page
-    .getByRole('group', { name: 'Files on their way' })
+    .getByRole('group', { name: 'Files being brought in' })
     .getByRole('button', { name: 'Cancel' })
     .click();
   await expect(page.getByText('Cancelled; nothing was kept.')).toBeVisible();

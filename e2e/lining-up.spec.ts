@@ -80,7 +80,7 @@ test('a shot is slipped by its column and by keys, sped up, turned round, frozen
   await page.getByRole('button', { name: 'Freeze from here' }).click();
   expect((await sourcesAt(page, 22))[1]).toBe('=17');
   await page.getByRole('button', { name: 'Unfreeze (17)' }).click();
-  await page.getByRole('button', { name: 'End it here' }).click();
+  await page.getByRole('button', { name: 'Trim end here' }).click();
   expect(await Promise.all([20, 21].map(async (frame) => (await sourcesAt(page, frame))[1]))).toEqual([
     '17',
     '–',
@@ -162,20 +162,20 @@ test('Kiv measures the movement, proposes the frames, finds what does not match,
   // The hidden shot has no column until it is in hand.
   await page.getByRole('button', { name: 'Take Nursery, by hand in hand' }).click();
   const findings = page.getByRole('list', { name: 'Findings' });
-  await expect(findings).toContainText(/moves 1[78]\d° off the other shot, the other way/, {
+  await expect(findings).toContainText(/moves the opposite way to the other shot/, {
     timeout: 90_000,
   });
   await expect(findings).toContainText('times as fast as the other shot');
   await expect(findings).toContainText('is unsteady');
   await expect(findings).toContainText('has no picture on');
-  await findings.getByRole('button', { name: 'Flip it' }).click();
-  await expect(findings).not.toContainText('the other way');
+  await findings.getByRole('button', { name: 'Mirror it' }).click();
+  await expect(findings).not.toContainText('the opposite way');
   await findings.getByRole('button', { name: /Run it at \d/ }).click();
   await expect(findings).not.toContainText('times as fast');
   const steady = findings.getByRole('button', { name: /Steady it/ });
   while (await steady.isVisible()) await steady.click();
   await expect(page.getByText(/strays [\d.]+ px, [\d.]+ px steadied; \d+ % cropped/)).toBeVisible();
-  const freeze = findings.getByRole('button', { name: 'Freeze its end' });
+  const freeze = findings.getByRole('button', { name: 'Freeze last frame' });
   if (await freeze.isVisible()) await freeze.click();
   await expect(page.getByText('They do.')).toBeVisible();
 
@@ -185,7 +185,7 @@ test('Kiv measures the movement, proposes the frames, finds what does not match,
     .getByRole('list', { name: 'Layers' })
     .getByRole('button', { name: 'Lily pond, night', exact: true })
     .click();
-  await page.getByRole('button', { name: 'Which shots would fit here?' }).click();
+  await page.getByRole('button', { name: 'Which shots fit here?' }).click();
   const fitting = page.getByRole('list', { name: 'Shots by how well they fit' }).getByRole('listitem');
   await expect(fitting.first()).toContainText('Lily pond, night');
   await expect(fitting.first()).toContainText('goes the same way, about as fast');
@@ -231,7 +231,7 @@ test('plans lay out their layers: an opening with a loop, a bridge with both edg
   await page.getByRole('textbox', { name: 'Scale' }).fill('150');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Over 100 %: the picture is enlarged')).toBeVisible();
-  await page.getByRole('button', { name: 'Take away' }).click();
+  await page.getByRole('button', { name: 'Remove layer' }).click();
   await expect(layers.getByRole('listitem')).toHaveCount(2);
   await page.keyboard.press('Control+z');
   await saved(page);
@@ -343,7 +343,7 @@ test('lines along what is straight turn a shot level and undo its lens; slowed, 
 
   // Taken back, then an edge that bows outwards near the top, ended by key.
   await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Remove last point' }).click();
   for (const [x, y] of [
     [100, 120],
     [640, 80],

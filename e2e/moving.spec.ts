@@ -21,7 +21,7 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   test.setTimeout(120_000);
   await openCrossing(page, doorId);
   await page.getByRole('button', { name: /5 Move/ }).click();
-  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await page.getByRole('button', { name: 'Remove all keys' }).click();
   await saved(page);
   expect(await keysOf(page, 'size')).toEqual([]);
 
@@ -81,7 +81,7 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   expect((await keysOf(page, 'size')).map(({ frame }) => frame)).toEqual([20, 60]);
 
   // On the picture a corner scales, and the middle is taken elsewhere.
-  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await page.getByRole('button', { name: 'Remove all keys' }).click();
   await saved(page);
   const frameOf = page.getByRole('group', { name: 'Frame of what moves' });
   const corner = (await frameOf.getByLabel('Corner 3').boundingBox())!;
@@ -107,7 +107,7 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   expect((await keysOf(page, 'place'))[0].value).toBeGreaterThan(60);
 
   // Scaled about a still point, that stays where it is: here the upper left corner.
-  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await page.getByRole('button', { name: 'Remove all keys' }).click();
   await saved(page);
   const centreOf = async (label: string) => {
     const at = (await frameOf.getByLabel(label).boundingBox())!;
@@ -136,12 +136,12 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   const ramps = Object.values((await storedCrossing(page, doorId)).document.layers).map(({ ramp }) => ramp);
   expect(ramps.length).toBeGreaterThan(1);
   for (const ramp of ramps) expect(ramp).toEqual([70, 250]);
-  await page.getByRole('button', { name: 'Take the ramp off' }).click();
+  await page.getByRole('button', { name: 'Remove ramp' }).click();
   await page.getByRole('combobox', { name: 'What moves' }).click();
   await page.getByRole('option', { name: /^Outgoing/ }).click();
 
   // Worked out: at the end nothing of the outgoing shot is left.
-  await page.getByRole('button', { name: 'Put at rest' }).click();
+  await page.getByRole('button', { name: 'Remove all keys' }).click();
   await page.getByLabel('From', { exact: true }).fill('30');
   await page.getByLabel('To', { exact: true }).fill('80');
   await page.getByLabel('To', { exact: true }).press('Enter');

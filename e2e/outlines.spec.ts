@@ -75,7 +75,7 @@ test('outlines are drawn freehand and as shapes, shaped with a box, and combined
   await page.keyboard.press('e');
   await jump(page, 60);
   await page.keyboard.press('i');
-  await page.getByText('Shape by number').click();
+  await page.getByText('Shape in numbers').click();
   await page.getByRole('button', { name: 'All poses' }).click();
   await page.keyboard.press('Shift+D');
   ({ poses } = await stored());
@@ -85,7 +85,7 @@ test('outlines are drawn freehand and as shapes, shaped with a box, and combined
   await page.getByRole('button', { name: 'This frame' }).click();
 
   // It takes away from what the others cut, is locked, and put last but one.
-  await page.getByLabel('With those above, it').click();
+  await page.getByLabel('Combine with outlines above').click();
   await page.getByRole('option', { name: 'takes away from it' }).click();
   await page.getByRole('button', { name: 'Lock Loop 2' }).click();
   await page.keyboard.press('Shift+D');
@@ -205,14 +205,14 @@ test('a board is keyed by picking its colour, a hand held in, and the incoming s
   // A loop over a quarter of the board holds a hand in.
   await page.keyboard.press('Shift+R');
   await drag(page, [320, 180], [640, 360]);
-  await page.getByLabel('With those above, it').click();
+  await page.getByLabel('Combine with outlines above').click();
   await page.getByRole('option', { name: 'takes away from it' }).click();
   await page.getByLabel('Cut after').click();
   await page.getByRole('option', { name: 'as posed' }).click();
   await page.getByLabel('Cut before').click();
   await page.getByRole('option', { name: 'as posed' }).click();
   await expect(covered).toHaveAttribute('aria-label', /Covered 1[89]\.\d %/, { timeout: 20_000 });
-  await page.getByRole('button', { name: 'Take away', exact: true }).click();
+  await page.getByRole('button', { name: 'Remove key', exact: true }).click();
   await saved(page);
   expect((await storedCrossing(page, id)).document.chromas).toEqual({});
 });

@@ -64,7 +64,7 @@ test('the server is killed while editing: nothing is lost', async ({ page }) => 
 test('undo and redo survive a reload, without end', async ({ page }) => {
   const id = await newCrossing(page, 'History');
   await openCrossing(page, id);
-  const offset = page.getByLabel('Its frame at crossing frame 0').first();
+  const offset = page.getByLabel('Shot frame at crossing frame 0').first();
   await page.getByRole('button', { name: /2 Line up/ }).click();
   await page.getByRole('button', { name: 'Take the column of the outgoing shot in hand' }).click();
   for (const value of [3, 5, 9]) {

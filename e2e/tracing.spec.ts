@@ -378,7 +378,7 @@ test('a matte from elsewhere cuts as it is, or is traced into a loop on all its 
     await page.getByRole('button', { name: 'Bring in a matte' }).click();
     await page.getByRole('combobox', { name: 'Matte' }).click();
     await page.getByRole('option', { name: shot.name }).click();
-    const start = page.getByLabel('Its frame 0 lies on the shot’s frame');
+    const start = page.getByLabel('Matte starts on shot frame');
     await start.fill('30');
     await start.press('Enter');
   };
@@ -394,7 +394,7 @@ test('a matte from elsewhere cuts as it is, or is traced into a loop on all its 
   // A disc of 120 px in 1280 × 720 is 4.9 %.
   const covered = page.locator('#row-30').getByRole('img', { name: /Covered/ });
   await expect(covered).toHaveAttribute('aria-label', 'Covered 4.9 %', { timeout: 20_000 });
-  await page.getByRole('button', { name: 'Take the matte away' }).click();
+  await page.getByRole('button', { name: 'Remove the matte' }).click();
   await saved(page);
   expect(await cutting()).not.toContainEqual([shot.id, 30]);
   await chooseMatte();

@@ -60,7 +60,7 @@ export function FittingShots({
   if (!open)
     return (
       <Button sx={{ flexGrow: '0 !important' }} onClick={() => setOpen(true)}>
-        Which shots would fit behind it?
+        Which shots fit behind it?
       </Button>
     );
   return (

@@ -170,7 +170,7 @@ export async function deleteSound(id: string) {
   if (usedIn.length > 0)
     throw new Problem(
       409,
-      `“${name}” is heard in ${usedIn.map((user) => `“${user.name}”`).join(', ')}. Take it away there first.`,
+      `“${name}” is heard in ${usedIn.map((user) => `“${user.name}”`).join(', ')}. Remove it there first.`,
     );
   database().prepare('DELETE FROM sound WHERE id = ?').run(id);
   await rm(path.join(/*turbopackIgnore: true*/ soundsFolder(), id), { force: true });

@@ -10,7 +10,7 @@ import { cancelAll, cancelUpload, dismissUpload, type Upload, useUploads } from 
 const moving = ({ state }: Upload) => ['checking', 'sending', 'waiting', 'indexing'].includes(state);
 
 /**
- * Files on their way, each and all together.
+ * Files being brought in, each and all together.
  *
  * @param finished whether those that have arrived are listed too.
  */
@@ -23,7 +23,7 @@ export function Uploads({ finished = true }: { finished?: boolean }) {
   const size = all.reduce((sum, each) => sum + each.size, 0);
   const sent = all.reduce((sum, each) => sum + each.sent, 0);
   return (
-    <Box sx={{ display: 'grid', gap: 1 }} aria-label="Files on their way" role="group">
+    <Box sx={{ display: 'grid', gap: 1 }} aria-label="Files being brought in" role="group">
       {uploads.length > 1 && under.length > 0 && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
           <Box sx={{ flex: 1 }}>

@@ -99,8 +99,8 @@ function movementFindings(
     const settings = { flip: !layer.flip };
     findings.push({
       kind: 'direction',
-      says: `${name} moves ${Math.round(angle)}° off the other shot${angle > 150 ? ', the other way' : ''}. ${flipped < limits.direction ? 'Mirrored it would go along.' : 'Another shot would sit better.'}`,
-      fixes: flipped < limits.direction ? [{ label: 'Flip it', layerId: layer.id, settings }] : [],
+      says: `${name} moves ${angle > 150 ? 'the opposite way to' : `at ${Math.round(angle)}° to`} the other shot. ${flipped < limits.direction ? 'Mirror it to match.' : 'Another shot would fit better.'}`,
+      fixes: flipped < limits.direction ? [{ label: 'Mirror it', layerId: layer.id, settings }] : [],
     });
   }
   const ratio = speedB / speedA;
@@ -167,14 +167,14 @@ function lengthFindings(document: CrossingDocument, { layer, shot, name }: Side,
   }
   if (missing(end) && !missing(from))
     fixes.push({
-      label: 'Freeze its end',
+      label: 'Freeze last frame',
       layerId: layer.id,
       settings: { holdFrom: layer.reverse ? first : last },
     });
   return [
     {
       kind: 'short',
-      says: `${name} has no picture on ${lacking} of the frames from the opening to the end. Slip it, slow it down, or hold its last frame.`,
+      says: `${name} has no picture on ${lacking} of the frames from the opening to the end. Slip it, slow it down, or freeze its last frame.`,
       fixes,
     },
   ];

@@ -92,7 +92,7 @@ function coverageFindings(
         from: full - 1,
         to: full - 1,
         worst: full - 1,
-        says: `After frame ${full - 1} the last ${percent(1 - before)} jumps away at once: ${
+        says: `After frame ${full - 1} the last ${percent(1 - before)} is covered in one frame; trace on until the edge leaves: ${
           1 - before > mostPushed
             ? 'the trace stops before the edge has left'
             : 'the last pose does not cover the frame'
@@ -205,7 +205,7 @@ function lineFindings(
       jitterOf(outline, poses, shot),
       1,
       'smooth pose',
-      (frames, measure) => `${frames}: the line jumps about ${px(measure)} out of its way.`,
+      (frames, measure) => `${frames}: the line jumps about ${px(measure)} off its path.`,
     ),
     ...said(
       'stands still',

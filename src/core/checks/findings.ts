@@ -50,7 +50,7 @@ export const lineFixes = {
   'keep as posed': 'Keep it as posed',
   'flip side': 'Flip the swept side',
   'smooth pose': 'Smooth it',
-  'remove poses': 'Take the pose away',
+  'remove poses': 'Remove the pose',
   'put on edge': 'Put it on the edge',
   'pose on edge': 'Make a pose on the edge',
   'match softness': 'Match the picture',

@@ -29,7 +29,7 @@ export function KeyedColour() {
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1, pt: 0.75 }}>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {key
-            ? 'Outlines go on from the key: “keeps only” throws away what lies outside, “takes away” holds a hand in.'
+            ? 'Outlines go on from the key: “keeps only” throws away what lies outside, “takes away” protects a hand.'
             : 'Cuts away what has the colour of a board or a screen, in every frame.'}
         </Box>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, alignItems: 'center' }}>
@@ -37,7 +37,7 @@ export function KeyedColour() {
             {tool === 'pick' ? 'Press on it' : key ? 'Pick again' : 'Pick a colour'}
           </Button>
           <NumberField
-            label="Around"
+            label="Sample radius"
             value={pickRadius}
             low={1}
             high={200}
@@ -60,7 +60,7 @@ export function KeyedColour() {
             <Value label="Softness" name="softness" most={80} keyed={key} />
             <Value label="Grow" name="grow" least={-20} most={20} unit="px" keyed={key} />
             <Value label="Clean up" name="clean" most={60} unit="px" keyed={key} />
-            <Value label="Take spill out" name="spill" most={100} unit="%" keyed={key} />
+            <Value label="Remove spill" name="spill" most={100} unit="%" keyed={key} />
             <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
               <Button
                 variant={keyAlone ? 'contained' : 'outlined'}
@@ -72,7 +72,7 @@ export function KeyedColour() {
                 Key alone
               </Button>
               <Button variant="outlined" color="error" onClick={dropChroma}>
-                Take away
+                Remove key
               </Button>
             </Box>
           </>

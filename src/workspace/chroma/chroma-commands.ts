@@ -73,7 +73,7 @@ export function draftChroma(settings: Partial<ChromaRow>) {
 
 export function dropChroma() {
   const key = chromaNow();
-  if (key) edit('Take the key away', removeChroma(key));
+  if (key) edit('Remove the key', removeChroma(key));
   setView({ keyAlone: false });
 }
 

@@ -104,7 +104,7 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
       )}
       {keys.length > 1 && (
         <OnwardChoice
-          label="Edge between its keys"
+          label="In-betweens after this key"
           value={keys.findLast((each) => each.frame <= source)?.onward ?? 'linear'}
           onChange={edgeOnward}
         />
@@ -112,7 +112,7 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
       <BlurFields outline={outline} shutter={shutter} />
       <TextField
         select
-        label="Soft edges are mixed in"
+        label="Blend soft edges in"
         value={traced.document.crossing.blend}
         onChange={(event) => blendIn(event.target.value as Blend)}
       >
@@ -186,12 +186,12 @@ function BlurFields({ outline, shutter }: { outline: OutlineRow; shutter: Return
           onChange={(open) => changeOutline('Shutter', { shutter: open, phase: -open / 2 })}
         />
         <NumberField
-          label="Opens at"
+          label="Shutter start"
           value={outline.phase}
           low={-720}
           high={720}
           unit="°"
-          onChange={(phase) => changeOutline('Shutter phase', { phase })}
+          onChange={(phase) => changeOutline('Shutter start', { phase })}
         />
       </Box>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>

@@ -142,7 +142,7 @@ export function ExportStep() {
         disabled={(writable !== null && !writable.includes(format)) || (!pictured && !heard) || full}
         onClick={() => void startExport({ format, quality, part, range, sound, loudness }, handles)}
       >
-        {running ? 'Export after that' : 'Export'}
+        {running ? 'Add to queue' : 'Export'}
       </Button>
       <Outcome job={job} />
       <PathsAndLists />
@@ -340,7 +340,7 @@ function Waiting() {
   const waiting = useExportQueue((state) => state.waiting);
   if (waiting.length === 0) return null;
   return (
-    <Box component="ol" aria-label="Exports that wait" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>
+    <Box component="ol" aria-label="Queued exports" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>
       {waiting.map(({ id, choice, handles }) => (
         <li key={id}>
           {exportFormats[choice.format].label}
@@ -348,7 +348,7 @@ function Waiting() {
           {choice.range.of === 'traced shot' && ', the shot alone'}
           {handles > 0 && choice.range.of !== 'traced shot' && `, handles of ${handles} frames`}{' '}
           <Button size="small" onClick={() => leaveQueue(id)}>
-            Take out
+            Remove from queue
           </Button>
         </li>
       ))}

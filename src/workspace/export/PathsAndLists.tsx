@@ -44,7 +44,7 @@ export function PathsAndLists() {
           ))}
         </Box>
         <Button disabled={busy} onClick={() => void still('result', 'clipboard')} sx={{ mt: 0.5 }}>
-          Copy the result to the clipboard
+          Copy result to clipboard
         </Button>
       </Fold>
       <Fold heading="Paths, lists and timelines">
@@ -68,7 +68,7 @@ export function PathsAndLists() {
             </Button>
           ))}
           <Box sx={{ fontSize: 12, color: 'text.secondary', px: 1 }}>
-            What timelines cannot say here:
+            Left out of timelines:
             <Box component="ul" sx={{ m: 0, pl: 2 }}>
               {notSaid(document, shots).map((each) => (
                 <li key={each}>{each}</li>
@@ -77,7 +77,7 @@ export function PathsAndLists() {
           </Box>
         </Box>
       </Fold>
-      <Fold heading="The whole crossing, to take along">
+      <Fold heading="Whole crossing as ZIP">
         <Box sx={{ display: 'grid', gap: 0.75, pt: 0.75 }}>
           <FormControlLabel
             control={
@@ -87,7 +87,7 @@ export function PathsAndLists() {
                 onChange={({ target }) => setHistory(target.checked)}
               />
             }
-            label="With what was done, to be undone there"
+            label="Include undo history"
             slotProps={{ typography: { sx: { fontSize: 13 } } }}
           />
           <Button variant="outlined" href={`/api/crossings/${id}/parcel${history ? '?history=all' : ''}`}>

@@ -25,7 +25,7 @@ export function Betweens({ layer }: { layer: LayerRow }) {
         )
       }
     >
-      <MenuItem value="nearest">The frame under way</MenuItem>
+      <MenuItem value="nearest">Nearest frame</MenuItem>
       <MenuItem value="mixed">A mix of both</MenuItem>
     </TextField>
   );

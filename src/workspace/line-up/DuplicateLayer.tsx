@@ -40,10 +40,10 @@ export function DuplicateLayer({ layer }: { layer: LayerRow }) {
       </Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, pb: 0.5 }}>
         <Button variant="outlined" onClick={() => duplicate(layer, true, along)}>
-          Put it above
+          Duplicate above
         </Button>
         <Button variant="outlined" onClick={() => duplicate(layer, false, along)}>
-          Put it beneath
+          Duplicate beneath
         </Button>
       </Box>
     </Fold>

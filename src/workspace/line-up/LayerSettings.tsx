@@ -117,7 +117,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
             if (refusal) enqueueSnackbar(refusal);
           }}
         >
-          Take away
+          Remove layer
         </Button>
       </Box>
     </Box>
@@ -195,11 +195,11 @@ function FitFields({
         size="small"
         value="flip"
         selected={layer.flip}
-        onChange={() => set('Flip', { flip: !layer.flip })}
+        onChange={() => set('Mirror', { flip: !layer.flip })}
         title="Mirror left to right"
         sx={{ py: 0.3, px: 1.1, flex: 1 }}
       >
-        Flip
+        Mirror
       </ToggleButton>
     </Box>
   );
@@ -232,7 +232,7 @@ function RoleFields({
       </TextField>
       <TextField
         select
-        label="Its outlines"
+        label="Outlines"
         value={layer.keeps ? 'keep' : 'cut'}
         onChange={(event) => set('Change what outlines do to', { keeps: event.target.value === 'keep' })}
       >

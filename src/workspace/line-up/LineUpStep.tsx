@@ -47,7 +47,7 @@ export function LineUpStep() {
       <Heading>Opening and closing</Heading>
       <Proposal />
       <Marks />
-      <Heading>Time of a shot</Heading>
+      <Heading>Timing</Heading>
       {layers.length > 1 && (
         <ToggleButtonGroup
           exclusive
@@ -76,17 +76,17 @@ export function LineUpStep() {
       </Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" onClick={() => say(setRangeHere('in'))} title="[">
-          In here
+          Set in
         </Button>
         <Button variant="outlined" onClick={() => say(setRangeHere('out'))} title="]">
-          Out here
+          Set out
         </Button>
         <Button
           variant="outlined"
           onClick={clearRange}
           disabled={last - first + 1 === document.crossing.length}
         >
-          All
+          Play all
         </Button>
       </Box>
       <Heading>Do the shots belong together?</Heading>
@@ -122,7 +122,7 @@ function TimeOf({ layer }: { layer: LayerRow }) {
           '. Its frames come unevenly: each is shown at its own time, some twice (=), some not at all (dotted line in the sheet).'}
       </Box>
       <NumberField
-        label="Its frame at crossing frame 0"
+        label="Shot frame at crossing frame 0"
         value={sourceFrameAt(0, { ...layer, holdFrom: null }, crossingRate, shot)}
         low={-100000}
         high={100000}
@@ -169,17 +169,17 @@ function TimeOf({ layer }: { layer: LayerRow }) {
           {layer.holdFrom === null ? 'Freeze from here' : `Unfreeze (${layer.holdFrom})`}
         </Button>
         <Button variant="outlined" disabled={layer.holdFrom !== null} onClick={() => freezeEnd(layer)}>
-          Freeze the end
+          Freeze last frame
         </Button>
         <Button variant="outlined" onClick={() => say(trimHere('start'))} title="{">
-          Start it here
+          Trim start here
         </Button>
         <Button variant="outlined" onClick={() => say(trimHere('end'))} title="}">
-          End it here
+          Trim end here
         </Button>
       </Box>
       {(layer.trimIn !== null || layer.trimOut !== null) && (
-        <Button onClick={() => extendAll(layer)}>Show all of it again</Button>
+        <Button onClick={() => extendAll(layer)}>Remove trims</Button>
       )}
     </>
   );

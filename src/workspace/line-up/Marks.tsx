@@ -50,7 +50,7 @@ export function Marks() {
           </Button>
           <IconButton
             size="small"
-            aria-label={`Take the mark ${mark.name} away`}
+            aria-label={`Remove the mark ${mark.name}`}
             onClick={() => changeMark(mark, null)}
           >
             <DeleteIcon size={14} />

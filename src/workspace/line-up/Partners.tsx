@@ -84,7 +84,7 @@ export function Partners({ layer, all }: { layer: LayerRow; all: readonly Shot[]
   if (!open)
     return (
       <Button variant="outlined" onClick={() => void show()}>
-        Which shots would fit here?
+        Which shots fit here?
       </Button>
     );
   return (

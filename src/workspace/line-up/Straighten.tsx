@@ -78,7 +78,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
               onClick={plumbBack}
               title="Backspace"
             >
-              Take back
+              Remove last point
             </Button>
           </Box>
           {offer && offer.turn !== null && (

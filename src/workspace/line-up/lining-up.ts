@@ -129,7 +129,9 @@ export function freezeEnd(layer: LayerRow) {
   const shot = shotOfLayer(layer);
   if (!shot) return;
   const [first, last] = shownRange(layer, shot);
-  changeLayer(`Freeze the end of the ${layerName(layer)}`, layer, { holdFrom: layer.reverse ? first : last });
+  changeLayer(`Freeze the last frame of the ${layerName(layer)}`, layer, {
+    holdFrom: layer.reverse ? first : last,
+  });
 }
 
 /** Trims the shot in hand to begin, or to end, at the frame in view. */
@@ -160,8 +162,10 @@ export function setRangeHere(end: 'in' | 'out'): string | null {
   const { frame } = useView.getState();
   if (!document) return null;
   const { crossing } = document;
-  if (end === 'in' && frame > (crossing.outFrame ?? crossing.length - 1)) return 'The in lies after the out.';
-  if (end === 'out' && frame < crossing.inFrame) return 'The out lies before the in.';
+  if (end === 'in' && frame > (crossing.outFrame ?? crossing.length - 1))
+    return 'The in point would lie after the out point. Move the out point first.';
+  if (end === 'out' && frame < crossing.inFrame)
+    return 'The out point would lie before the in point. Move the in point first.';
   const settings =
     end === 'in' ? { inFrame: frame } : { outFrame: frame === crossing.length - 1 ? null : frame };
   edit(`Set the ${end}, frame ${frame}`, setCrossing(document, settings));
@@ -181,7 +185,7 @@ export function markFrame(kind: MarkRow['kind'], frame = useView.getState().fram
   if (!document) return;
   const marks = Object.values(document.marks);
   const here = marks.find((mark) => mark.frame === frame && mark.kind === kind);
-  if (here) return edit(`Take away “${here.name}”`, removeMark(here));
+  if (here) return edit(`Remove “${here.name}”`, removeMark(here));
   const moved = kind === 'mark' ? undefined : marks.find((mark) => mark.kind === kind);
   const number = 1 + marks.filter((mark) => mark.kind === 'mark').length;
   const name = moved?.name ?? (kind === 'mark' ? `Mark ${number}` : markNames[kind]);
@@ -210,7 +214,7 @@ export function changeMark(mark: MarkRow, settings: Partial<MarkRow> | null) {
   const { document } = useDocument.getState();
   if (!document) return;
   if (settings) edit(`Change “${mark.name}”`, [putMark(document, { ...mark, ...settings })]);
-  else edit(`Take away “${mark.name}”`, removeMark(mark));
+  else edit(`Remove “${mark.name}”`, removeMark(mark));
 }
 
 export function goToMark(direction: 1 | -1): string | null {

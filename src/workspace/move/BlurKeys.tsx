@@ -27,7 +27,7 @@ export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; fra
       <Box sx={{ display: 'grid', gap: 1.5, pt: 1 }}>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75 }}>
           <NumberField
-            label="Shutter, for all that moves"
+            label="Motion blur shutter"
             value={moveShutter}
             low={0}
             high={720}
@@ -57,7 +57,7 @@ export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; fra
           ))}
         </TextField>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-          Rises over 6 frames to here, and falls again:
+          Add a blur peaking here, 6 frames to either side:
         </Box>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
           <Button variant="outlined" onClick={() => riseAndFall('blur-along')}>

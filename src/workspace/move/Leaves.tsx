@@ -58,7 +58,7 @@ export function Leaves({ layer, frame }: { layer: LayerRow; frame: number }) {
             </TextField>
             {loop.hinge !== null && (
               <Button onClick={() => setView({ moverId: loop.id, lane: 'swing', moveKeys: new Set() })}>
-                Keys of its swing
+                Edit swing keys
               </Button>
             )}
           </Box>
@@ -86,7 +86,7 @@ export function LeafSettings({ leaf, frame }: { leaf: OutlineRow; frame: number 
       <ChannelRow channel="swing" frame={frame} />
       <TextField
         select
-        label="It swings"
+        label="Swings"
         value={leaf.inwards ? 'in' : 'out'}
         onChange={({ target }) => setLeaf('Swing of', leaf, { inwards: target.value === 'in' })}
       >

@@ -142,14 +142,14 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
       {layer && <Leaves layer={layer} frame={at} />}
       {count > 1 && (
         <OnwardChoice
-          label={selected.size > 0 ? 'Way on from the selected keys' : 'Way on from the keys at this frame'}
+          label={selected.size > 0 ? 'In-betweens after the selected keys' : 'In-betweens after this key'}
           value={last?.onward ?? 'eased'}
           onChange={runOn}
         />
       )}
       {count > 0 && (
-        <Button variant="outlined" title="Takes all keys of what moves away" onClick={rest}>
-          Put at rest
+        <Button variant="outlined" title="Removes every key of what moves" onClick={rest}>
+          Remove all keys
         </Button>
       )}
       {!leaf && (

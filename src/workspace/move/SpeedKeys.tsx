@@ -42,7 +42,7 @@ export function SpeedKeys({ layer, all, frame }: { layer: LayerRow; all: LayerRo
         <>
           <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
             <NumberField
-              label="Corners, frames"
+              label="Ramp rounding, frames"
               value={layer.rampRound}
               low={0}
               high={200}
@@ -50,7 +50,7 @@ export function SpeedKeys({ layer, all, frame }: { layer: LayerRow; all: LayerRo
               onChange={(rampRound) => changeRamp('Round the ramp of', { rampRound })}
             />
             <NumberField
-              label="Stays on frame"
+              label="Pinned frame"
               value={layer.rampAt}
               low={0}
               high={100_000}
@@ -64,7 +64,7 @@ export function SpeedKeys({ layer, all, frame }: { layer: LayerRow; all: LayerRo
             title={all ? 'All run at their own speeds again' : 'The layer runs at its own speed again'}
             onClick={noRamp}
           >
-            Take the ramp off
+            Remove ramp
           </Button>
         </>
       )}

@@ -76,7 +76,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
   };
   return (
     <Box sx={{ display: 'grid', gap: 1.25, borderTop: 1, borderColor: 'divider', pt: 1.5 }}>
-      <Box sx={{ fontWeight: 700, fontSize: 13 }}>Worked out, over frames</Box>
+      <Box sx={{ fontWeight: 700, fontSize: 13 }}>Ready-made moves</Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <NumberField
           label="From"
@@ -97,7 +97,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       </Box>
       <TextField
         select
-        label="The push moves"
+        label="Push moves"
         value={all ? 'all' : 'traced'}
         onChange={(event) => setAll(event.target.value === 'all')}
       >
@@ -106,7 +106,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       </TextField>
       {!all && (
         <NumberField
-          label="Shots beneath go along"
+          label="Shots beneath follow"
           value={along}
           low={0}
           high={100}
@@ -152,7 +152,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
         title="The shot beneath, of the same footage, fades over 20 frames; as it has gone, the traced subject does"
         onClick={() => say(fadeOneByOne(from))}
       >
-        Background first, then subject
+        Fade the background first
       </Button>
       <Button
         variant="outlined"

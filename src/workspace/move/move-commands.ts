@@ -300,7 +300,7 @@ export function dragEase(id: string, ease: readonly number[], draft: boolean) {
   if (draft) setView({ draft: changes });
   else {
     edit(
-      `Way on from the ${channelWords[row.channel].name.toLowerCase()} of ${moverName(row.ownerId)}, frame ${row.frame}`,
+      `In-betweens after the ${channelWords[row.channel].name.toLowerCase()} of ${moverName(row.ownerId)}, frame ${row.frame}`,
       changes,
     );
     setView({ draft: null });

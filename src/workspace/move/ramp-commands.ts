@@ -151,7 +151,7 @@ export function changeRamp(label: string, settings: Pick<LayerRow, 'rampRound'> 
 
 export function noRamp() {
   const layer = rampedLayer();
-  if (layer) put(layer, 'Take the ramp off', [], { stays: useView.getState().frame });
+  if (layer) put(layer, 'Remove ramp', [], { stays: useView.getState().frame });
 }
 
 /** The frames that a ready ramp took away, in words, and the ways to do without them. */

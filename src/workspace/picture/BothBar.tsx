@@ -16,7 +16,7 @@ const labels: Record<BothView, { label: string; says: string }> = {
   overlay: { label: 'Overlay', says: 'One over the other' },
   difference: { label: 'Difference', says: 'Even grey where both are the same' },
   beside: { label: 'Beside', says: 'Side by side' },
-  split: { label: 'Split', says: 'Parted by a line' },
+  split: { label: 'Split', says: 'Split by a line' },
 };
 
 /** How both shots are seen at once; shown while they are. */

@@ -66,7 +66,7 @@ const viewLabels: Record<(typeof views)[number], { label: string; keys: string }
   cut: { label: 'Cut', keys: 'K' },
   matte: { label: 'Matte', keys: 'M' },
   result: { label: 'Result', keys: 'R' },
-  checkerboard: { label: 'Board', keys: 'B' },
+  checkerboard: { label: 'Checker', keys: 'B' },
 };
 
 /** Tools for drawing on the left, what the picture shows on the right. */

@@ -146,7 +146,7 @@ function Dropped() {
   const { playing, dropped } = useView(useShallow(({ playing, dropped }) => ({ playing, dropped })));
   const { rateNum, rateDen } = useDocument((state) => state.document!.crossing);
   return (
-    <Tooltip title="Frames left out since playing began, because the picture could not be drawn in time">
+    <Tooltip title="Frames dropped since playback began, because they could not be drawn in time">
       <Box
         data-testid="dropped"
         sx={{ fontSize: 12, color: playing && dropped > 0 ? 'warning.main' : 'text.secondary' }}

@@ -13,7 +13,7 @@ export function Behind({ piece }: { piece: PieceRow }) {
     <Box sx={{ display: 'grid', gap: 1.25 }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <NumberField
-          label="Closed, by"
+          label="Level while closed"
           unit="dB"
           value={piece.closedLevel}
           low={-60}
@@ -31,17 +31,17 @@ export function Behind({ piece }: { piece: PieceRow }) {
       </Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <NumberField
-          label="Ring of the wall"
+          label="Wall resonance"
           unit="%"
           value={piece.ring}
           low={0}
           high={100}
-          onChange={(ring) => changePiece('Ring of the wall', { ring })}
+          onChange={(ring) => changePiece('Wall resonance', { ring })}
         />
         <Button
           variant="outlined"
           disabled={piece.bend.length === 0}
-          title="A straight course again"
+          title="Removes the bend"
           onClick={() => changePiece('Course', { bend: [] })}
         >
           Straight

@@ -64,7 +64,7 @@ export function BendField({ bend }: { bend: readonly number[] }) {
   return (
     <Box>
       <Box sx={{ fontSize: 12, color: 'text.secondary', pb: 0.5 }}>
-        How it opens: along the way’s opening, up the sound’s
+        How it opens: across, how far the edge has opened; up, how open the sound is
       </Box>
       <Box
         ref={field}

@@ -76,13 +76,13 @@ export function BringInSound() {
           </Button>
           {sounds && sounds.length > 0 && (
             <Button variant="outlined" onClick={({ currentTarget }) => setAnchor(currentTarget)}>
-              From before
+              Already brought in
             </Button>
           )}
         </>
       )}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <ListSubheader sx={{ lineHeight: 2 }}>Put at the frame on screen</ListSubheader>
+        <ListSubheader sx={{ lineHeight: 2 }}>Add at this frame</ListSubheader>
         {(sounds ?? []).map((sound) => (
           <MenuItem
             key={sound.id}

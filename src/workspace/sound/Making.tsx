@@ -40,12 +40,12 @@ export function Making({ piece }: { piece: PieceRow }) {
           }
         />
         <NumberField
-          label="Height"
+          label="Pitch"
           unit="oct"
           value={piece.height}
           low={-2}
           high={2}
-          onChange={(height) => changeMaking('Height', { height })}
+          onChange={(height) => changeMaking('Pitch', { height })}
         />
         <NumberField
           label="Brightness"
@@ -70,10 +70,10 @@ export function Making({ piece }: { piece: PieceRow }) {
       </Box>
       <Button
         variant="outlined"
-        title="The same settings, by another chance"
+        title="The same settings with another random pattern"
         onClick={() => changeMaking('Another sound', { seed: (piece.seed * 7 + 13) % 1_000_000 })}
       >
-        Another one like it
+        New variation
       </Button>
     </Box>
   );

@@ -63,12 +63,12 @@ export function PieceSettings() {
       {piece.source === 'made' && <Making piece={piece} />}
       <LevelRow piece={piece} frame={frame} />
       <SliderNumber
-        label="Left to right"
+        label="Pan"
         value={piece.pan}
         least={-100}
         most={100}
-        onDraft={(pan) => changePiece('Left to right', { pan }, true)}
-        onChange={(pan) => changePiece('Left to right', { pan })}
+        onDraft={(pan) => changePiece('Pan', { pan }, true)}
+        onChange={(pan) => changePiece('Pan', { pan })}
       />
       {placed && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
@@ -117,7 +117,7 @@ export function PieceSettings() {
       <FilterKeys key={piece.id} keys={keys} frame={frame} />
       {keyed > 1 && (
         <OnwardChoice
-          label="Way on from the keys at this frame"
+          label="In-betweens after this key"
           value={
             Object.values(keys).flatMap((list) => list.findLast((key) => key.frame <= frame)?.row ?? [])[0]
               ?.onward ?? 'eased'
@@ -139,7 +139,7 @@ function LevelRow({ piece, frame }: { piece: PieceRow; frame: number }) {
       <Box sx={{ display: 'grid', gap: 1.25 }}>
         <ChannelRow channel="level" frame={frame} />
         <Button variant="outlined" onClick={() => removeKeysOf('level')}>
-          Take the level’s keys away
+          Remove level keys
         </Button>
       </Box>
     );
@@ -202,7 +202,7 @@ function PieceActions({
         </Button>
       )}
       {placed ? (
-        <Button variant="outlined" title="In two, at the frame on screen" onClick={say(splitHere)}>
+        <Button variant="outlined" title="Splits the piece at the frame on screen" onClick={say(splitHere)}>
           Split here
         </Button>
       ) : (
@@ -211,7 +211,7 @@ function PieceActions({
           title="As a piece of its own that can be moved and trimmed; it no longer goes along with the shot"
           onClick={say(bringOut)}
         >
-          Bring it out
+          Detach from shot
         </Button>
       )}
     </Box>

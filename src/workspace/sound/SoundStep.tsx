@@ -104,7 +104,7 @@ export function SoundStep() {
       <PieceSettings />
       {pieces.length > 0 && <LoudnessRow />}
       {pieces.length > 0 && (
-        <SwitchField label="Stepping is heard" on={stepsHeard} onChange={toggleStepsHeard} />
+        <SwitchField label="Hear sound while stepping" on={stepsHeard} onChange={toggleStepsHeard} />
       )}
     </Box>
   );
@@ -150,7 +150,7 @@ function PieceRowItem({ piece }: { piece: PieceRow }) {
       >
         {piece.muted ? <MutedIcon size={16} /> : <HeardIcon size={16} />}
       </SmallButton>
-      <SmallButton label={`Take ${piece.name} away`} onClick={take(removePieceInHand)}>
+      <SmallButton label={`Remove ${piece.name}`} onClick={take(removePieceInHand)}>
         <DeleteIcon size={16} />
       </SmallButton>
     </Box>

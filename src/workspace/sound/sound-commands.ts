@@ -231,7 +231,7 @@ export function removePieceInHand(): boolean {
   const { document } = useDocument.getState();
   const piece = pieceNow();
   if (!document || !piece) return false;
-  edit(`Take ${piece.name} away`, removePiece(document, piece.id));
+  edit(`Remove ${piece.name}`, removePiece(document, piece.id));
   takePiece(null);
   return true;
 }

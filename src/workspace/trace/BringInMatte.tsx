@@ -62,7 +62,7 @@ export function BringInMatte() {
         ))}
       </TextField>
       <NumberField
-        label="Its frame 0 lies on the shot’s frame"
+        label="Matte starts on shot frame"
         value={startsOn}
         low={-100_000}
         high={100_000}

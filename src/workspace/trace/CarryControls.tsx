@@ -25,9 +25,9 @@ const pair = {
 };
 
 const ways: Record<CarriedBy, { label: string; says: string }> = {
-  edge: { label: 'Its edge', says: 'Carry: Kiv follows the picture’s edge' },
+  edge: { label: 'Edge', says: 'Carry: Kiv follows the picture’s edge' },
   cutting: {
-    label: 'Cutting it out',
+    label: 'Cut-out',
     says: 'Carry: Kiv cuts the subject out of every frame, by colour, movement and people',
   },
 };
@@ -61,7 +61,7 @@ export const CarryControls = memo(function CarryControls({
           <Box sx={{ fontSize: 13 }}>{under.what} …</Box>
           <LinearProgress variant="determinate" value={100 * under.share} aria-label={under.what} />
           <Button variant="outlined" onClick={stopCarrying}>
-            Stop (Esc); what is done stays
+            Stop (Esc)
           </Button>
         </Box>
       ) : (
@@ -182,7 +182,7 @@ function CarryButtons({
         title="To the frame that is likeliest off, then the next one down (Shift J)"
         onClick={() => say(nextUnsure())}
       >
-        Unsure: {unsure} ›
+        Next unsure ({unsure})
       </Button>
       {outline.kind === 'loop' && (
         <Button
@@ -191,7 +191,7 @@ function CarryButtons({
           title="Cuts the loop out again by the colours inside and outside it, where it is not sure or on the selected frames (Ctrl J)"
           onClick={() => void cutAnew().then(say)}
         >
-          Cut anew
+          Cut again where unsure
         </Button>
       )}
     </Box>

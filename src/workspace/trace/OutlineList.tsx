@@ -145,7 +145,7 @@ function CombineFields({ outline }: { outline: OutlineRow }) {
       <TextField
         select
         value={outline.combine}
-        label="With those above, it"
+        label="Combine with outlines above"
         fullWidth
         disabled={outline.locked}
         onChange={(event) => combineAs(outline.id, event.target.value as Combine)}

@@ -70,10 +70,10 @@ export const PoseControls = memo(function PoseControls({
           </Button>
         )}
         <Button variant="outlined" onClick={() => say(halve())}>
-          Halve a gap (J)
+          Pose in longest gap (J)
         </Button>
-        <Button onClick={() => goToPose(-1)}>‹ Earlier pose</Button>
-        <Button onClick={() => goToPose(1)}>Later pose ›</Button>
+        <Button onClick={() => goToPose(-1)}>‹ Previous pose</Button>
+        <Button onClick={() => goToPose(1)}>Next pose ›</Button>
       </Box>
       {range && (
         <Box sx={{ display: 'grid', gap: 0.75, borderLeft: 3, borderColor: 'primary.main', pl: 1 }}>
@@ -94,12 +94,12 @@ export const PoseControls = memo(function PoseControls({
               Poses 1 later
             </Button>
           </Box>
-          <Button onClick={() => setView({ range: null, scope: 'this' })}>Let the frames go</Button>
+          <Button onClick={() => setView({ range: null, scope: 'this' })}>Clear selection</Button>
         </Box>
       )}
       {poses.length > 1 && (
         <Box>
-          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>In-betweens from here on</Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>In-betweens after this pose</Box>
           <OnwardChoice label="In-betweens" value={onward} onChange={runOnward} />
         </Box>
       )}
@@ -136,10 +136,10 @@ export const PoseControls = memo(function PoseControls({
             Copy pose
           </Button>
           <Button variant="outlined" onClick={() => say(pastePoseHere())}>
-            Put it here
+            Paste pose
           </Button>
           <NumberField
-            label="Within"
+            label="Thin out within"
             value={tolerance}
             low={0.05}
             high={50}
@@ -148,7 +148,7 @@ export const PoseControls = memo(function PoseControls({
           />
           <Button
             variant="outlined"
-            title="Takes away poses that the in-betweens of the others reproduce"
+            title="Removes poses that the in-betweens of the others reproduce"
             disabled={poses.length < 3}
             onClick={() => say(thinOutPoses(tolerance))}
           >

@@ -27,7 +27,7 @@ export function ReadyMatte() {
         </Box>
         {shape && <Box sx={{ fontSize: 12, color: 'warning.main' }}>{shape}</Box>}
         <NumberField
-          label="Its frame 0 lies on the shot’s frame"
+          label="Matte starts on shot frame"
           value={matteFrom}
           low={-100_000}
           high={100_000}
@@ -41,7 +41,7 @@ export function ReadyMatte() {
           onChange={(turned) => changeMatte('Turn the matte round', { matteTurned: turned })}
         />
         <Button variant="outlined" color="error" onClick={dropMatte}>
-          Take the matte away
+          Remove the matte
         </Button>
       </Box>
     </Fold>

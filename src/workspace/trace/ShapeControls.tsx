@@ -13,6 +13,9 @@ import { NumberField } from '../fields/NumberField';
 
 const rounded = (value: number) => Math.round(value * 100) / 100;
 
+/** How points are lined up, with their buttons' words. */
+const alignments = { level: 'Align level', upright: 'Align upright', 'in line': 'Align on a line' } as const;
+
 /** Moving, scaling, turning and converting what is selected, by number; and what a change of shape goes for. */
 export function ShapeControls() {
   const { scope, range, soft, points } = useView(
@@ -24,7 +27,7 @@ export function ShapeControls() {
   if (!measures) return null;
   const what = points.size === 0 ? 'outline' : points.size === 1 ? 'point' : `${points.size} points`;
   return (
-    <Fold heading={`Shape by number: the ${what}`}>
+    <Fold heading={`Shape in numbers: ${what}`}>
       <Box sx={{ display: 'grid', gap: 1, pt: 0.75 }}>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
           <NumberField
@@ -67,14 +70,14 @@ export function ShapeControls() {
           </Button>
         </Box>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
-          {(['level', 'upright', 'in line'] as const).map((how) => (
+          {(Object.keys(alignments) as (keyof typeof alignments)[]).map((how) => (
             <Button key={how} variant="outlined" disabled={points.size < 2} onClick={() => say(align(how))}>
-              {how[0].toUpperCase() + how.slice(1)}
+              {alignments[how]}
             </Button>
           ))}
         </Box>
         <NumberField
-          label="Others follow along the line, within"
+          label="Pull neighbours within"
           value={soft}
           low={0}
           high={2000}
@@ -82,13 +85,13 @@ export function ShapeControls() {
           onChange={(reach) => setView({ soft: reach })}
         />
         <Box>
-          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>Changes of shape go for</Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary', mb: 0.5 }}>Shape changes apply to</Box>
           <ToggleButtonGroup
             exclusive
             fullWidth
             size="small"
             value={scope}
-            aria-label="Changes of shape go for"
+            aria-label="Shape changes apply to"
             onChange={(_event, next: Scope | null) => next && setView({ scope: next })}
           >
             <ToggleButton value="this">This frame</ToggleButton>

@@ -15,7 +15,7 @@ import { sourceFrameOf, useOutline, useTraced } from '../session/traced';
 const marks: { mark: StrokeMark; label: string; tip: string }[] = [
   { mark: 'this', label: 'This', tip: 'Paint over what it is (Shift X: the next of these)' },
   { mark: 'not this', label: 'Not this', tip: 'Paint over what it is not (Shift X; or Alt while painting)' },
-  { mark: 'open', label: 'Rub out', tip: 'Take back what was painted there (Shift X)' },
+  { mark: 'open', label: 'Erase', tip: 'Erase strokes that were painted there (Shift X)' },
 ];
 
 const becomes: Record<SubjectAs, string> = {
@@ -78,7 +78,7 @@ export function SubjectPanel({ frame }: { frame: number }) {
       {!outline && (
         <TextField
           select
-          label="It becomes"
+          label="Becomes"
           fullWidth
           value={as}
           onChange={(event) => usePainting.setState({ becomes: event.target.value as SubjectAs })}
@@ -92,7 +92,7 @@ export function SubjectPanel({ frame }: { frame: number }) {
       )}
       <Box role="status" sx={{ fontSize: 13 }}>
         {waiting.length > 0 ? (
-          <span aria-label="Cutting it out">Cutting it out …</span>
+          <span aria-label="Cutting out">Cutting out…</span>
         ) : (
           ((says?.source === source ? says.text : null) ??
           (outline

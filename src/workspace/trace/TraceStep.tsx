@@ -114,7 +114,7 @@ const TracePanel = memo(function TracePanel({
               onClick={takeBrush}
               sx={{ gridColumn: '1 / -1' }}
             >
-              Paint over what crosses (Ctrl B)
+              Paint what crosses (Ctrl B)
             </Button>
           </Box>
         </Box>

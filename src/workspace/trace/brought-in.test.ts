@@ -35,7 +35,7 @@ jest.mock('../check/checks-store', () => ({
 Object.assign(globalThis, { localStorage: { getItem: () => null, setItem: () => undefined } });
 
 const shot: Shot = {
-  ...{ id: 's', name: 'Board', width: 640, height: 360, rotation: 0, rate: { num: 25, den: 1 } },
+  ...{ id: 's', name: 'Checker', width: 640, height: 360, rotation: 0, rate: { num: 25, den: 1 } },
   ...{ frameCount: 90, colour: { matrix: 'bt709', fullRange: false }, motion: null },
 };
 const set = { id: 'c', name: 'T', plan: 'pass-by' as const, width: 640, height: 360, length: 60 };
@@ -118,7 +118,7 @@ test('a picked colour keys the layer; another one widens the circle about both; 
   changeChroma('Softness', { softness: 40 });
   expect([useView.getState().draft, chromaNow()?.softness]).toEqual([null, 40]);
   dropChroma();
-  expect([chromaNow(), labels().at(-1)]).toEqual([null, 'Take the key away']);
+  expect([chromaNow(), labels().at(-1)]).toEqual([null, 'Remove the key']);
   mockRead = null;
   expect(await pickColour([30, 40], false)).toContain('cannot be decoded');
 });

@@ -275,7 +275,7 @@ export async function cutAnew(): Promise<string | null> {
         putSettled(document, outline.id, found),
       );
     return found.length === poses.length
-      ? `Cut anew on ${found.length === 1 ? 'one frame' : `${found.length} frames`}; look at them.`
+      ? `Cut again on ${found.length === 1 ? 'one frame' : `${found.length} frames`}; look at them.`
       : `${found.length} of ${poses.length} frames were cut anew.`;
   } catch (error) {
     return `Cutting stopped: ${sentenceOf(error)} Nothing was changed.`;

@@ -44,5 +44,5 @@ export function changeMatte(
 
 /** Removes the matte from the layer; its outlines stay, and the shot stays among the footage. */
 export function dropMatte() {
-  changeMatte('Take the matte away', { matteId: null, matteFrom: 0, matteTurned: false });
+  changeMatte('Remove the matte', { matteId: null, matteFrom: 0, matteTurned: false });
 }
