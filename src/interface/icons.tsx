@@ -170,5 +170,8 @@ export const AlongEdgeIcon = drawn(
     <circle cx="10" cy="17.500" r="1.500" fill="currentColor" />
   </>,
 );
-export const KeyIcon = drawn('KeyIcon', <circle cx="10" cy="10" r="4.500" fill="currentColor" />);
-export const NoKeyIcon = drawn('NoKeyIcon', <circle cx="10" cy="10" r="4.500" />);
+export const KeyIcon = drawn(
+  'KeyIcon',
+  <path d="M10 4.500 15.500 10 10 15.500 4.500 10z" fill="currentColor" />,
+);
+export const NoKeyIcon = drawn('NoKeyIcon', <path d="M10 4.500 15.500 10 10 15.500 4.500 10z" />);

@@ -2,7 +2,6 @@
 
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import Collapse from '@mui/material/Collapse';
 import { memo, type ReactNode } from 'react';
 import { layoutOf } from '@/core/document/plans';
 import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
@@ -25,10 +24,10 @@ import { TraceStep } from './trace/TraceStep';
 import { crossingFrameIn, useOutline, useTraced } from './session/traced';
 import { setView, type StepName, useView } from './view/view-store';
 
-/** ms that a step takes to open. */
-const openingTime = 120;
+/** Width of the rail, px. */
+const railWidth = 58;
 
-/** The steps in the order people work; each opens in place and shows whether it holds. */
+/** The steps in the order people work, as a rail that is always whole, and the open one's panel beside it. */
 export const Steps = memo(function Steps() {
   const open = useView((state) => state.step);
   const progress = useProgress();
@@ -43,78 +42,131 @@ export const Steps = memo(function Steps() {
     Export: <ExportStep />,
   };
   return (
-    <Box
-      component="nav"
-      aria-label="Steps"
-      sx={{ height: '100%', overflowY: 'auto', scrollbarWidth: 'thin' }}
-    >
-      {(Object.keys(panels) as StepName[]).map((name, number) => {
-        const { holds, note } = progress[name];
-        return (
-          <Box key={name} component="section" sx={{ borderBottom: 1, borderColor: 'divider' }}>
-            <ButtonBase
-              aria-expanded={open === name}
-              onClick={({ currentTarget }) => {
-                setView({ step: name });
-                // Once it has opened, its head is where the eye is.
-                setTimeout(() => currentTarget.scrollIntoView({ block: 'nearest' }), openingTime + 40);
-              }}
+    <Box component="nav" aria-label="Steps" sx={{ height: '100%', display: 'flex' }}>
+      <Box
+        sx={{
+          ...{ width: railWidth, flex: 'none', overflowY: 'auto', scrollbarWidth: 'none' },
+          ...{ borderRight: 1, borderColor: 'divider' },
+        }}
+      >
+        {(Object.keys(panels) as StepName[]).map((name, number) => (
+          <RailButton
+            key={name}
+            {...{ name, number: number + 1, isOpen: open === name }}
+            of={progress[name]}
+          />
+        ))}
+      </Box>
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        {open && (
+          <>
+            <PanelHead name={open} note={progress[open].note} />
+            <Box
+              key={open}
+              id="step-panel"
               sx={{
-                width: '100%',
-                justifyContent: 'flex-start',
-                gap: 1.25,
-                px: 1.5,
-                minHeight: 40,
-                py: 0.5,
-                textAlign: 'left',
-                fontFamily: 'inherit',
-                '&:hover': { bgcolor: 'action.hover' },
+                flex: 1,
+                minHeight: 0,
+                overflowY: 'auto',
+                scrollbarWidth: 'thin',
+                px: 1.25,
+                pb: 2,
+                pt: 1,
               }}
             >
-              <Box
-                sx={{ width: 20, color: holds ? 'primary.main' : 'text.secondary', display: 'flex' }}
-                role="img"
-                aria-label={holds ? 'Holds' : 'Open'}
-              >
-                {holds ? <TickIcon size={18} /> : <OpenMarkIcon size={18} />}
-              </Box>
-              <Box
-                sx={{
-                  minWidth: 0,
-                  flex: 1,
-                  display: open === name ? 'block' : 'flex',
-                  alignItems: 'baseline',
-                  columnGap: 1,
-                }}
-              >
-                <Box sx={{ fontWeight: 700, fontSize: 15, whiteSpace: 'nowrap' }}>
-                  {number + 1} {name}
-                </Box>
-                <Box
-                  title={note}
-                  sx={{
-                    fontSize: 12,
-                    color: 'text.secondary',
-                    ...(open === name
-                      ? {}
-                      : { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }),
-                  }}
-                >
-                  {note}
-                </Box>
-              </Box>
-            </ButtonBase>
-            <Collapse in={open === name} unmountOnExit timeout={openingTime}>
-              <Box sx={{ px: 1.5, pb: 2, pt: 0.5 }}>{panels[name]}</Box>
-            </Collapse>
-          </Box>
-        );
-      })}
+              {panels[open]}
+            </Box>
+          </>
+        )}
+      </Box>
     </Box>
   );
 });
 
-function useProgress(): Record<StepName, StepProgress> {
+/** One step in the rail: its number, its name, and whether it holds. */
+function RailButton({
+  name,
+  number,
+  isOpen,
+  of: { holds, note, count = 0 },
+}: {
+  name: StepName;
+  number: number;
+  isOpen: boolean;
+  of: RailProgress;
+}) {
+  return (
+    <ButtonBase
+      aria-expanded={isOpen}
+      aria-controls="step-panel"
+      aria-label={`${number} ${name}: ${note}`}
+      title={note}
+      onClick={() => setView({ step: name })}
+      sx={{
+        ...{
+          width: '100%',
+          minHeight: 54,
+          py: 0.5,
+          px: 0,
+          display: 'grid',
+          justifyItems: 'center',
+          gap: 0.25,
+        },
+        ...{ fontFamily: 'inherit', borderBottom: 1, borderColor: 'divider' },
+        bgcolor: isOpen ? 'action.selected' : undefined,
+        boxShadow: (theme) => (isOpen ? `inset 3px 0 0 ${theme.palette.primary.main}` : 'none'),
+        '&:hover': { bgcolor: isOpen ? 'action.selected' : 'action.hover' },
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.25, height: 20 }}>
+        <Box sx={{ fontWeight: 700, fontSize: 15 }}>{number}</Box>
+        <Box
+          sx={{ color: holds ? 'primary.main' : 'text.secondary', display: 'flex', fontSize: 12 }}
+          role="img"
+          aria-label={holds ? 'Holds' : count > 0 ? `${count} findings` : 'Open'}
+        >
+          {holds ? <TickIcon size={15} /> : count > 0 ? `(${count})` : <OpenMarkIcon size={15} />}
+        </Box>
+      </Box>
+      <Box sx={{ fontSize: 12, lineHeight: 1.1, fontWeight: isOpen ? 700 : 400 }}>{name}</Box>
+    </ButtonBase>
+  );
+}
+
+/** What the panel is about; it stays while the rest scrolls. */
+function PanelHead({ name, note }: { name: StepName; note: string }) {
+  const traced = useTraced();
+  const outline = useOutline()?.outline;
+  const about = name === 'Trace' || name === 'Edge' ? [traced?.shot.name, outline?.name] : [];
+  return (
+    <Box sx={{ px: 1.25, py: 0.75, minHeight: 44, borderBottom: 1, borderColor: 'divider' }}>
+      <Box component="h2" sx={{ m: 0, fontWeight: 700, fontSize: 15, lineHeight: 1.25 }}>
+        {name}
+      </Box>
+      {about.length > 0 && (
+        <Box
+          sx={{
+            fontSize: 12,
+            lineHeight: 1.3,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+          }}
+        >
+          {about.filter((part) => part).join(' · ')}
+        </Box>
+      )}
+      <Box sx={{ fontSize: 12, lineHeight: 1.3, color: 'text.secondary' }}>{note}</Box>
+    </Box>
+  );
+}
+
+/** How a step stands, and how many things are left to look at in it. */
+interface RailProgress extends StepProgress {
+  count?: number;
+}
+
+function useProgress(): Record<StepName, RailProgress> {
   const traced = useTraced();
   const inHand = useOutline();
   const document = useDocument((state) => state.document);
@@ -163,7 +215,7 @@ function useProgress(): Record<StepName, StepProgress> {
       Object.keys(document!.moves).length + layers.reduce((sum, { ramp }) => sum + ramp.length / 2, 0),
     ),
     Sound: soundProgress(Object.values(document!.pieces)),
-    Check: verdictOf(document!, checked),
+    Check: { ...verdictOf(document!, checked), count: checked.found },
     Export:
       job.state === 'done'
         ? { holds: true, note: 'Exported' }

@@ -190,7 +190,7 @@ function Opened() {
       <CrossingBar />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         {!stepsFolded && (
-          <Column side="left" width={small ? 232 : 252}>
+          <Column side="left" width={small ? 256 : 266}>
             {built >= 3 && <Steps />}
           </Column>
         )}

@@ -92,9 +92,9 @@ function coverageFindings(
         from: full - 1,
         to: full - 1,
         worst: full - 1,
-        says: `After frame ${full - 1} the last ${percent(1 - before)} is covered in one frame; trace on until the edge leaves: ${
+        says: `After frame ${full - 1} the last ${percent(1 - before)} is covered in one frame: ${
           1 - before > mostPushed
-            ? 'the trace stops before the edge has left'
+            ? 'the trace stops before the edge has left. Trace on'
             : 'the last pose does not cover the frame'
         }.`,
         place: null,

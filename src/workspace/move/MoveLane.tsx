@@ -156,7 +156,7 @@ export function LaneKey({
           content: '""',
           width: 9,
           height: 9,
-          borderRadius: '50%',
+          transform: 'rotate(45deg)',
           border: 2,
           borderColor: 'text.primary',
           bgcolor: selected ? 'text.primary' : 'background.paper',

@@ -5,7 +5,7 @@ import { RoleMark } from '@/interface/RoleMark';
 import { SmallButton } from '@/interface/SmallButton';
 import { layerName } from '../session/layer-name';
 import { setView } from '../view/view-store';
-import { sheetColumns } from './shown-columns';
+import { gutter, sheetColumns } from './shown-columns';
 
 const head = { fontSize: 11, color: 'text.secondary' };
 
@@ -30,7 +30,8 @@ export function SheetHead({
         gridTemplateColumns: columns,
         alignItems: 'center',
         columnGap: `${narrow ? sheetColumns.narrow.gap : sheetColumns.wide.gap}px`,
-        px: 1,
+        pl: 1,
+        pr: `${gutter}px`,
         height: 30,
         borderBottom: 1,
         borderColor: 'divider',

@@ -10,7 +10,7 @@ import { doubtSays } from '../trace/carry-store';
 import { goTo, selectTo } from '../session/go-to';
 import { type PreviewClient, thumbnailHeight } from '../preview/preview-client';
 import { rowHeight, startSlipping } from './slipping';
-import { sheetColumns, threadWidth } from './shown-columns';
+import { gutter, sheetColumns, threadWidth } from './shown-columns';
 import { setView } from '../view/view-store';
 
 interface RowProps {
@@ -141,7 +141,7 @@ const Row = styled('div')(({ theme }) => ({
   contain: 'strict',
   display: 'grid',
   alignItems: 'center',
-  padding: '0 8px',
+  padding: `0 ${gutter}px 0 8px`,
   font: `12px ${mono}`,
   cursor: 'pointer',
   borderBottom: `1px solid ${theme.palette.divider}`,
@@ -178,7 +178,7 @@ const Row = styled('div')(({ theme }) => ({
   '&.out canvas': { opacity: 0.35 },
   '& .mark': {
     position: 'absolute',
-    right: 8,
+    right: gutter,
     top: 2,
     maxWidth: 110,
     padding: '0 4px',
@@ -195,13 +195,11 @@ const Row = styled('div')(({ theme }) => ({
   },
   '& .found': {
     position: 'absolute',
-    right: 9,
-    bottom: 4,
+    right: 2,
+    top: '50%',
+    transform: 'translateY(-50%)',
     display: 'flex',
-    padding: 1,
     color: theme.palette.warning.main,
-    background: theme.palette.background.paper,
-    borderRadius: 3,
   },
   '& .bar': {
     height: 20,

@@ -6,7 +6,7 @@ interface Size {
 }
 
 /** Screen px around the whole frame, room for points outside. */
-const pasteboard = 12;
+const pasteboard = 8;
 
 /** The whole frame with a pasteboard around it. */
 export function fitCamera(crossing: Size, stage: Size): Camera {

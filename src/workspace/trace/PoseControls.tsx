@@ -61,16 +61,20 @@ export const PoseControls = memo(function PoseControls({
     <>
       <Box sx={pair}>
         {posed ? (
-          <Button variant="outlined" onClick={() => say(removePoseHere())}>
-            Remove pose (X)
+          <Button variant="outlined" title="Remove the pose here (X)" onClick={() => say(removePoseHere())}>
+            Remove pose
           </Button>
         ) : (
-          <Button variant="outlined" onClick={() => say(poseHere())}>
-            Pose here (I)
+          <Button variant="outlined" title="Make a pose here (I)" onClick={() => say(poseHere())}>
+            Pose here
           </Button>
         )}
-        <Button variant="outlined" onClick={() => say(halve())}>
-          Pose in longest gap (J)
+        <Button
+          variant="outlined"
+          title="Make a pose in the middle of the longest gap between poses (J)"
+          onClick={() => say(halve())}
+        >
+          Fill longest gap
         </Button>
         <Button onClick={() => goToPose(-1)}>‹ Previous pose</Button>
         <Button onClick={() => goToPose(1)}>Next pose ›</Button>
@@ -110,6 +114,7 @@ export const PoseControls = memo(function PoseControls({
             select
             label={end === 'beforeFirst' ? 'Cut before' : 'Cut after'}
             value={outline[end]}
+            sx={{ '& .MuiSelect-select.MuiSelect-select': { pl: 1, pr: '22px', fontSize: 14 } }}
             onChange={(event) =>
               changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
                 [end]: event.target.value as Beyond,
