@@ -61,7 +61,6 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
     refusal && enqueueSnackbar(refusal, { variant: 'warning', autoHideDuration: 8000 });
   const [busy, setBusy] = useState(false);
   const [noPush, setNoPush] = useState<(NoPush & { back: boolean }) | null>(null);
-  const [loss, setLoss] = useState<RampLoss | null>(null);
   const go = async (back: boolean) => {
     setBusy(true);
     setNoPush(null);
@@ -120,23 +119,15 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
         </Button>
       ))}
       {noPush && (
-        <Alert severity="warning" onClose={() => setNoPush(null)}>
-          {noPush.refusal}
-          {noPush.remedy && (
-            <Button
-              size="small"
-              variant="outlined"
-              color="inherit"
-              sx={{ display: 'block', mt: 0.75 }}
-              onClick={() => {
-                const { does, changes } = noPush.remedy!;
-                if (edit(does, changes)) void go(noPush.back);
-              }}
-            >
-              {noPush.remedy.does}, then {noPush.back ? 'pull' : 'push'}
-            </Button>
-          )}
-        </Alert>
+        <Refused
+          says={noPush.refusal}
+          offers={noPush.remedy ? [`${noPush.remedy.does}, then ${noPush.back ? 'pull' : 'push'}`] : []}
+          onTake={() => {
+            const { does, changes } = noPush.remedy!;
+            if (edit(does, changes)) void go(noPush.back);
+          }}
+          onClose={() => setNoPush(null)}
+        />
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" disabled={!single} onClick={() => say(fadeBetween(from, to, 'in'))}>
@@ -154,38 +145,69 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       >
         Fade the background first
       </Button>
+      <RampTheSpeed from={from} to={to} say={say} />
+    </Box>
+  );
+}
+
+/** The ready ramp, and what is offered where the footage does not last for it. */
+function RampTheSpeed({ from, to, say }: { from: number; to: number; say(refusal: string): void }) {
+  const [loss, setLoss] = useState<RampLoss | null>(null);
+  return (
+    <>
       <Button
         variant="outlined"
         title="From its own speed to 340 % and back, with rounded corners"
         onClick={() => {
           const said = runReadyRamp(from, to);
-          setLoss(null);
+          setLoss(typeof said === 'string' ? null : said);
           if (typeof said === 'string') say(said);
-          else setLoss(said);
         }}
       >
         Ramp the speed
       </Button>
       {loss && (
-        <Alert severity="warning" onClose={() => setLoss(null)}>
-          {loss.says}
-          {loss.remedies.map((remedy) => (
-            <Button
-              key={remedy.does}
-              size="small"
-              variant="outlined"
-              color="inherit"
-              sx={{ display: 'block', mt: 0.75 }}
-              onClick={() => {
-                remedyRamp(remedy);
-                setLoss(null);
-              }}
-            >
-              {remedy.does}
-            </Button>
-          ))}
-        </Alert>
+        <Refused
+          says={loss.says}
+          offers={loss.remedies.map(({ does }) => does)}
+          onTake={(k) => {
+            remedyRamp(loss.remedies[k]);
+            setLoss(null);
+          }}
+          onClose={() => setLoss(null)}
+        />
       )}
-    </Box>
+    </>
+  );
+}
+
+/** Why something was not done, or what came of it, with what helps. @param onTake told which of the offers. */
+function Refused({
+  says,
+  offers,
+  onTake,
+  onClose,
+}: {
+  says: string;
+  offers: readonly string[];
+  onTake(which: number): void;
+  onClose(): void;
+}) {
+  return (
+    <Alert severity="warning" onClose={onClose}>
+      {says}
+      {offers.map((offer, k) => (
+        <Button
+          key={offer}
+          size="small"
+          variant="outlined"
+          color="inherit"
+          sx={{ display: 'block', mt: 0.75 }}
+          onClick={() => onTake(k)}
+        >
+          {offer}
+        </Button>
+      ))}
+    </Alert>
   );
 }

@@ -107,28 +107,7 @@ export const PoseControls = memo(function PoseControls({
           <OnwardChoice label="In-betweens" value={onward} onChange={runOnward} />
         </Box>
       )}
-      <Box sx={pair}>
-        {(['beforeFirst', 'afterLast'] as const).map((end) => (
-          <TextField
-            key={end}
-            select
-            label={end === 'beforeFirst' ? 'Cut before' : 'Cut after'}
-            value={outline[end]}
-            sx={{ '& .MuiSelect-select.MuiSelect-select': { pl: 1, pr: '22px', fontSize: 14 } }}
-            onChange={(event) =>
-              changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
-                [end]: event.target.value as Beyond,
-              })
-            }
-          >
-            {Object.entries(beyondSays).map(([value, says]) => (
-              <MenuItem key={value} value={value}>
-                {says}
-              </MenuItem>
-            ))}
-          </TextField>
-        ))}
-      </Box>
+      <Ends outline={outline} />
       <Fold heading="More for its poses">
         <Box sx={{ ...pair, pb: 0.5 }}>
           <Button variant="outlined" disabled={outline.kind !== 'seam'} onClick={flipSide}>
@@ -164,3 +143,31 @@ export const PoseControls = memo(function PoseControls({
     </>
   );
 });
+
+/** What the outline cuts before its first pose and after its last. */
+function Ends({ outline }: { outline: OutlineRow }) {
+  return (
+    <Box sx={pair}>
+      {(['beforeFirst', 'afterLast'] as const).map((end) => (
+        <TextField
+          key={end}
+          select
+          label={end === 'beforeFirst' ? 'Cut before' : 'Cut after'}
+          value={outline[end]}
+          sx={{ '& .MuiSelect-select.MuiSelect-select': { pl: 1, pr: '22px', fontSize: 14 } }}
+          onChange={(event) =>
+            changeOutline(end === 'beforeFirst' ? 'Before the first pose' : 'After the last pose', {
+              [end]: event.target.value as Beyond,
+            })
+          }
+        >
+          {Object.entries(beyondSays).map(([value, says]) => (
+            <MenuItem key={value} value={value}>
+              {says}
+            </MenuItem>
+          ))}
+        </TextField>
+      ))}
+    </Box>
+  );
+}
