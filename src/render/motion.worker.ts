@@ -28,9 +28,9 @@ const service = {
         told = performance.now();
         onProgress((frame + 1) / shot.frameCount);
       }
-      const { frames, crosser } = measure.result();
+      const { frames, crosser, cuts } = measure.result();
       const short = (values: readonly number[]) => values.map((value) => Math.round(value * 1e5) / 1e5);
-      return { frames: short(frames), crosser, looks: short(looks) };
+      return { frames: short(frames), crosser, looks: short(looks), cuts };
     } finally {
       await engine.close();
     }

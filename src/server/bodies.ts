@@ -216,6 +216,7 @@ export class MotionBody implements ShotMotion {
   @IsFiniteNumbers() frames!: number[];
   @orNull() @IsObject() @ValidateNested() @Type(() => CrosserBody) crosser!: CrosserBody | null;
   @IsOptional() @IsFiniteNumbers() looks?: number[];
+  @IsOptional() @IsFiniteNumbers() cuts?: number[];
 }
 
 /** What an export is of, before its first piece comes. */

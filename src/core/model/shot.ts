@@ -39,6 +39,8 @@ export interface ShotMotion {
   crosser: Crosser | null;
   /** How it looks: three numbers on every twelfth frame (see core/colour/looks.ts). Shots measured earlier have none. */
   looks?: readonly number[];
+  /** Frames that begin another take, ascending (see core/motion/cuts.ts). Shots measured earlier have none. */
+  cuts?: readonly number[];
 }
 
 /** Something that moves through the picture, as far as measured. */

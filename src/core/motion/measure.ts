@@ -1,5 +1,6 @@
 import { type ShotMotion, numbersPerFrame, lookEvery, numbersPerLook } from '../model/shot';
 import { cornersOf } from './corners';
+import { CutFinder } from './cuts';
 import { crosserOf, type FrameFeatures } from './crosser';
 import { followPoints } from './follow';
 import { motionGroups, movedBy, type MotionGroup } from './groups';
@@ -26,6 +27,7 @@ const otherwise = 0.6;
 export class MotionMeasure {
   private readonly found: { groups: MotionGroup[]; from: Float32Array; to: Float32Array }[] = [];
   private before: PyramidLevel[] | null = null;
+  private readonly cuts = new CutFinder();
   private readonly width: number;
   private readonly height: number;
 
@@ -59,6 +61,8 @@ export class MotionMeasure {
       this.found.push({ groups, from, to });
     }
     this.before = pyramid;
+    const support = this.found[this.found.length - 1].groups[0]?.support ?? 0;
+    this.cuts.add(luma.values, luma.width, luma.height, support);
   }
 
   result(): ShotMotion {
@@ -75,7 +79,7 @@ export class MotionMeasure {
       const trust = k === 0 ? 1 : movement.support;
       frames.push(movement.dx * scale, movement.dy * scale, movement.scale, movement.turn, trust, share);
     });
-    return { frames, crosser: crosserOf(features, this.shotWidth) };
+    return { frames, crosser: crosserOf(features, this.shotWidth), cuts: this.cuts.result() };
   }
 
   /** Points that move with the scene and such that move otherwise, as shares of the frame. */
@@ -181,7 +185,8 @@ function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
 
 /** Whether the numbers of a motion fit a shot of so many frames. */
 export function fitsShot(motion: ShotMotion, frameCount: number): boolean {
-  const { frames, looks } = motion;
+  const { frames, looks, cuts = [] } = motion;
+  if (cuts.some((cut, k) => cut < 1 || cut >= frameCount || (k > 0 && cut <= cuts[k - 1]))) return false;
   if (looks && looks.length !== Math.ceil(frameCount / lookEvery) * numbersPerLook) return false;
   return frames.length === frameCount * numbersPerFrame;
 }

@@ -24,6 +24,7 @@ import {
   slip,
   toggleFreeze,
   trimHere,
+  trimToTake,
 } from './lining-up';
 import { layerName } from '../session/layer-name';
 import { setView, useView } from '../view/view-store';
@@ -178,6 +179,15 @@ function TimeOf({ layer }: { layer: LayerRow }) {
           Trim end here
         </Button>
       </Box>
+      {(shot.motion?.cuts?.length ?? 0) > 0 && (
+        <Button
+          variant="outlined"
+          title="Shows only the frames between the cuts in the footage that the frame on screen belongs to"
+          onClick={() => say(trimToTake(layer))}
+        >
+          Trim to this take
+        </Button>
+      )}
       {(layer.trimIn !== null || layer.trimOut !== null) && (
         <Button onClick={() => extendAll(layer)}>Remove trims</Button>
       )}

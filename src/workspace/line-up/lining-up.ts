@@ -16,6 +16,7 @@ import { limits } from '@/core/model/limits';
 import type { LayerRow, MarkRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
 import type { Rate } from '@/core/model/time';
+import { takeAt } from '@/core/motion/cuts';
 import { sourceFrameAt, withSpeed } from '@/core/time/time-map';
 import { useDocument } from '../document/document-store';
 import { tracedNow } from '../session/traced';
@@ -149,6 +150,20 @@ export function trimHere(end: 'start' | 'end'): string | null {
     layer,
     first ? { trimIn: source } : { trimOut: source },
   );
+  return null;
+}
+
+/** Trims a layer to the take of its footage that the frame in view belongs to. */
+export function trimToTake(layer: LayerRow): string | null {
+  const shot = shotOfLayer(layer);
+  const source = sourceHere(layer);
+  if (!shot || source === null)
+    return 'The shot has no picture on this frame. Go to a frame of the take that you want.';
+  const [first, last] = takeAt(shot, source);
+  changeLayer(`Trim the ${layerName(layer)} to a take`, layer, {
+    trimIn: first === 0 ? null : first,
+    trimOut: last === shot.frameCount - 1 ? null : last,
+  });
   return null;
 }
 

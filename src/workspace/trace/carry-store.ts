@@ -6,6 +6,7 @@ import { applyChanges, playedRange, poseAtFrame } from '@/core/document/document
 import type { RowChange } from '@/core/document/edit';
 import type { OutlineRow, PoseRow } from '@/core/document/tables';
 import { type Doubt, numbersPerPoint as N } from '@/core/model/choices';
+import { takeAt } from '@/core/motion/cuts';
 import { startingCoordinates } from '@/core/outline';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import { sentenceOf } from '@/interface/api';
@@ -222,7 +223,12 @@ async function carry(
     return 'There was no line on that frame. This is the nearest pose: carry from here.';
   }
   const [low, high] = shownSources(traced);
-  const room = direction > 0 ? high - source : source - low;
+  // Another take shows something else.
+  const [from, until] = takeAt(traced.shot, source);
+  const inTake = direction > 0 ? until - source : source - from;
+  const room = Math.min(inTake, direction > 0 ? high - source : source - low);
+  if (inTake < 1)
+    return 'The picture changes here: there is a cut in the footage. Draw the line on the other take anew.';
   if (room < 1)
     return `The crossing shows no frame of this shot ${direction > 0 ? 'after' : 'before'} this one.`;
   const next = nextByHand(poses, source, direction);
@@ -356,6 +362,10 @@ function framesPhrase(traced: Traced, poses: readonly CarriedPose[]): string {
 
 function sayOf(traced: Traced, poses: readonly CarriedPose[], end: CarryEnd): string | null {
   const last = poses[poses.length - 1];
+  const atCut =
+    last !== undefined &&
+    takeAt(traced.shot, last.frame).includes(last.frame) &&
+    !isAtEnd(traced, last.frame);
   const unsure = poses.filter(({ unsure }) => unsure !== null).length;
   switch (end) {
     case 'stopped':
@@ -370,11 +380,16 @@ function sayOf(traced: Traced, poses: readonly CarriedPose[], end: CarryEnd): st
       return `Not sure at frame ${crossingFrameIn(traced, last.frame)}: ${doubtSays[last.unsure!]}. Put it right and carry on.`;
     case 'done':
       if (poses.length < 2) return last?.unsure ? `Not sure: ${doubtSays[last.unsure]}.` : null;
-      return unsure === 0
-        ? `${poses.length} frames carried, all sure.`
-        : `${poses.length} frames carried, ${unsure} not sure. Shift J goes to the worst.`;
+      return `${
+        unsure === 0
+          ? `${poses.length} frames carried, all sure.`
+          : `${poses.length} frames carried, ${unsure} not sure. Shift J goes to the worst.`
+      }${atCut ? ' The picture changes there: a cut in the footage.' : ''}`;
   }
 }
+
+/** Whether a frame is the shot's first or last. */
+const isAtEnd = ({ shot }: Traced, frame: number) => frame === 0 || frame === shot.frameCount - 1;
 
 /** Source frames that the crossing shows of the traced shot, from its in to its out. */
 export function shownSources(traced: Traced): [low: number, high: number] {
