@@ -92,7 +92,7 @@ test('a shot is slipped by its column and by keys, sped up, turned round, frozen
     trimOut: 17,
     holdFrom: null,
   });
-  await page.getByRole('button', { name: 'Show all of it again' }).click();
+  await page.getByRole('button', { name: 'Remove trims' }).click();
   await speed.fill('20');
   await expect(page.getByText('A number from 25 to 800')).toBeVisible();
   await speed.press('Escape');

@@ -43,7 +43,8 @@ export function Providers({ nonce, children }: { nonce: string | undefined; chil
           <SnackbarProvider
             preventDuplicate
             maxSnack={3}
-            anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+            // Over the steps' panel: neither the picture nor what is dragged is covered.
+            anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
           >
             {children}
           </SnackbarProvider>

@@ -92,6 +92,9 @@ export function kivTheme(room: Room): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           body: { overflow: 'hidden', height: '100vh' },
+          // As wide as the column that they lie over.
+          '.notistack-SnackbarContainer.notistack-SnackbarContainer': { left: 6, bottom: 6, maxWidth: 256 },
+          '.notistack-MuiContent.notistack-MuiContent': { minWidth: 0, padding: '4px 12px', fontSize: 13 },
           '.notistack-MuiContent.notistack-MuiContent-warning, .notistack-MuiContent.notistack-MuiContent-error':
             {
               backgroundColor: c.sheet,

@@ -121,7 +121,11 @@ function RailButton({
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.25, height: 20 }}>
         <Box sx={{ fontWeight: 700, fontSize: 15 }}>{number}</Box>
         <Box
-          sx={{ color: holds ? 'primary.main' : 'text.secondary', display: 'flex', fontSize: 12 }}
+          sx={{
+            color: holds ? 'primary.main' : count > 0 ? 'text.primary' : 'text.secondary',
+            display: 'flex',
+            fontSize: 12,
+          }}
           role="img"
           aria-label={holds ? 'Holds' : count > 0 ? `${count} findings` : 'Open'}
         >
