@@ -67,11 +67,12 @@ export const Steps = memo(function Steps() {
               sx={{
                 flex: 1,
                 minHeight: 0,
+                overflowX: 'hidden',
                 overflowY: 'auto',
                 scrollbarWidth: 'thin',
                 px: 1.25,
                 pb: 2,
-                pt: 1,
+                pt: 1.5,
               }}
             >
               {panels[open]}

@@ -40,9 +40,9 @@ export function SliderNumber({
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: 'minmax(0, 1fr) 104px',
+        gridTemplateColumns: 'minmax(0, 1fr) 92px',
         alignItems: 'center',
-        gap: 2,
+        gap: 1.5,
         pl: 1.25,
       }}
     >

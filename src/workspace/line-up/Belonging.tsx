@@ -42,7 +42,7 @@ export function Belonging() {
     );
   const [top, other] = pair;
   return (
-    <Box sx={{ display: 'grid', gap: 1 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1 }}>
       <MovementChart document={document} pair={pair} motions={[result.top, result.other]} />
       {result.findings.length === 0 ? (
         <Box sx={{ fontSize: 13 }}>

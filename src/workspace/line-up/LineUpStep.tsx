@@ -44,7 +44,7 @@ export function LineUpStep() {
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
   const [first, last] = playedRange(document);
   return (
-    <Box sx={{ display: 'grid', gap: 1.25 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
       <Heading>Opening and closing</Heading>
       <Proposal />
       <Marks />
@@ -75,7 +75,7 @@ export function LineUpStep() {
       <Box sx={{ fontSize: 13 }}>
         Plays frames <b>{first}</b> to <b>{last}</b>, {last - first + 1} of {document.crossing.length}.
       </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <Button variant="outlined" onClick={() => say(setRangeHere('in'))} title="[">
           Set in
         </Button>
@@ -85,6 +85,7 @@ export function LineUpStep() {
         <Button
           variant="outlined"
           onClick={clearRange}
+          sx={{ gridColumn: '1 / -1' }}
           disabled={last - first + 1 === document.crossing.length}
         >
           Play all

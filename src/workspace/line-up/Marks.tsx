@@ -15,8 +15,8 @@ import { changeMark, markFrame } from './lining-up';
 export function Marks() {
   const document = useDocument((state) => state.document)!;
   return (
-    <Box sx={{ display: 'grid', gap: 0.75 }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 0.75 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 0.75 }}>
         <Button
           variant="outlined"
           onClick={() => markFrame('opens')}

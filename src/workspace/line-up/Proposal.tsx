@@ -40,7 +40,7 @@ export function Proposal() {
   const marked = (kind: string) => Object.values(marks).find((mark) => mark.kind === kind)?.frame;
   const taken = proposal && marked('opens') === proposal.opens && marked('closes') === proposal.closes;
   return (
-    <Box sx={{ display: 'grid', gap: 0.75 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.75 }}>
       {failure && <Alert severity="error">{failure}</Alert>}
       {missing.length > 0 && (
         <>

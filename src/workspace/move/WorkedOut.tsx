@@ -194,7 +194,7 @@ function Refused({
   onClose(): void;
 }) {
   return (
-    <Alert severity="warning" onClose={onClose}>
+    <Alert severity="warning" icon={false} onClose={onClose} sx={{ px: 1, py: 0.25 }}>
       {says}
       {offers.map((offer, k) => (
         <Button

@@ -11,7 +11,7 @@ import { changePiece } from './sound-commands';
 export function Behind({ piece }: { piece: PieceRow }) {
   return (
     <Box sx={{ display: 'grid', gap: 1.25 }}>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1 }}>
         <NumberField
           label="Level while closed"
           unit="dB"
@@ -29,7 +29,7 @@ export function Behind({ piece }: { piece: PieceRow }) {
           onChange={(closedLowPass) => changePiece('Low-pass while closed', { closedLowPass })}
         />
       </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1 }}>
         <NumberField
           label="Wall resonance"
           unit="%"
@@ -41,10 +41,10 @@ export function Behind({ piece }: { piece: PieceRow }) {
         <Button
           variant="outlined"
           disabled={piece.bend.length === 0}
-          title="Removes the bend"
+          title="Opens evenly again"
           onClick={() => changePiece('Course', { bend: [] })}
         >
-          Straight
+          Straighten the course
         </Button>
       </Box>
       <BendField bend={piece.bend} />
