@@ -83,7 +83,10 @@ export function Shelf() {
       <Measuring shots={shots} onMeasured={loadFootage} />
       {footage.pending}
       <ShotCards shots={shots} onChanged={load} />
-      {creating && <NewCrossing shots={shots} onArrived={load} onClose={() => setCreating(false)} />}
+      {/* What is chosen at first hangs on what there is: it opens once that is known. */}
+      {creating && footage.answer && (
+        <NewCrossing shots={footage.answer} onArrived={load} onClose={() => setCreating(false)} />
+      )}
     </Page>
   );
 }
