@@ -12,7 +12,7 @@ export const soundsFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder
 export const exportsFolder = () => path.join(dataFolder(), 'exports');
 /** Exports that are being written; they outlive a restart. */
 export const underWayFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'exports-under-way');
-/** Files being brought in in; whatever is left here at a start was cut off. */
+/** Files on their way in; whatever is left here at a start was cut off. */
 export const arrivingFolder = () => path.join(dataFolder(), 'arriving');
 /** One copy of the database a day. */
 export const copiesFolder = () => path.join(/*turbopackIgnore: true*/ dataFolder(), 'copies');

@@ -9,6 +9,8 @@ import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
 import { type ReactNode, startTransition, useEffect, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
+import { outlinesOfLayer } from '@/core/document/document';
+import { tracedLayer } from '@/core/document/plans';
 import { sentenceOf } from '@/interface/api';
 import { patiently } from '@/interface/patiently';
 import { stopPosters } from '@/interface/posters';
@@ -19,7 +21,6 @@ import { startCarrying } from './trace/carry-store';
 import { toBegin } from './trace/begin-at-once';
 import { narrowSheetUpTo } from './view/show';
 import { narrowSheetWidth, shownColumns } from './sheet/shown-columns';
-import { useTraced } from './session/traced';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
 import { Picture } from './picture/Picture';
@@ -163,9 +164,12 @@ const smallWindow = 1180;
 /** As wide as the columns of a narrow sheet take. */
 function useNarrowSheetWidth(): number {
   const inHand = useView((state) => state.layerId);
-  const document = useDocument((state) => state.document!);
-  const outlines = useTraced()?.outlines.length ?? 0;
-  return narrowSheetWidth(shownColumns(document, inHand).length, outlines);
+  // One number: the page is not made anew with every edit.
+  return useDocument(({ document }) => {
+    const traced = tracedLayer(document!);
+    const outlines = traced ? outlinesOfLayer(document!, traced.id).length : 0;
+    return narrowSheetWidth(shownColumns(document!, inHand).length, outlines);
+  });
 }
 
 function Opened() {

@@ -3,6 +3,7 @@ import { tracedLayer } from '../document/plans';
 import { withIdsRenamed } from '../document/references';
 import { type CrossingDocument, type LayerRow, plainLayer } from '../document/tables';
 import { changeRow, type RowChange } from '../document/edit';
+import { nextPosition } from './actions';
 import { plainTime } from '../model/time';
 
 /** What of a layer its duplicate takes along. */
@@ -49,8 +50,7 @@ export function duplicateLayer(
     ...{ id, name, traced: false, position: place },
   };
   const changes: RowChange[] = [changeRow('layer', null, copy)];
-  // Those that lie above go up by one.
-  // A copy with outlines of its own does not take tracing over.
+  // Those that lie above go up by one; a copy with outlines of its own does not take tracing over.
   const stays = tracedLayer(document);
   order.forEach((each, k) => {
     const position = k < place ? k : k + 1;
@@ -63,7 +63,7 @@ export function duplicateLayer(
   for (const { id: own } of outlines) ids.set(own, newId());
   const renamed = (own: string) => ids.get(own) ?? own;
   const isTaken = ({ outlineId }: { outlineId: string }) => ids.has(outlineId);
-  const next = 1 + Math.max(-1, ...rows.outline.map(({ position }) => position));
+  const next = nextPosition(document);
   outlines.forEach((row, k) =>
     changes.push(
       changeRow('outline', null, { ...withIdsRenamed('outline', row, renamed), position: next + k }),

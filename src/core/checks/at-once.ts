@@ -72,9 +72,9 @@ function causeOf(
     );
     const outlined = (state: typeof now) => state === 'posed' || state === 'in-between';
     if (outlined(before) && now === 'full')
-      return { outline, says: `after its last pose all of ${outline.name} is cut`, kept: stays };
+      return { outline, says: `${outline.name} cuts everything after its last pose`, kept: stays };
     if (outlined(before) && now === 'empty')
-      return { outline, says: `after its last pose ${outline.name} cuts nothing`, kept: stays };
+      return { outline, says: `${outline.name} cuts nothing after its last pose`, kept: stays };
     if (outlined(now) && !outlined(before))
       return {
         outline,

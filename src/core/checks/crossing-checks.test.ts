@@ -93,6 +93,12 @@ test('every frame without a picture is named, at both ends and for every shot', 
       [30, 49, 'Frames 30 to 49: the incoming shot has no'],
     ].map(([from, to, says]) => [from, to, String(says).slice(0, 40)]),
   );
+  // A shot that has faded out is not missed.
+  const gone = setMove(document, 'bottom', 'opacity', 0, 0);
+  const faded = looked(
+    applyChanges(document, [...gone, ...setMove(document, 'top', 'opacity', 0, 0)]),
+  ).findings;
+  expect(faded.some(({ says }) => says.includes('black'))).toBe(false);
   // Where both have ended it is black.
   const ended = { ...document.layers.top, trimOut: 39 };
   const black = looked({ ...document, layers: { ...document.layers, top: ended } }).findings;
@@ -127,7 +133,7 @@ test('what is covered jumps by more than an edge takes only where a cut explains
   const found = looked(alone(gap)).findings.filter(({ kind }) => kind === 'covered at once');
   expect(found).toMatchObject([{ from: 21, to: 21, outlineId: 'o', fix: 'keep as posed' }]);
   expect(found[0].says).toBe(
-    'Frame 21: 94 % of the picture is covered in one frame: after its last pose all of Back is cut.',
+    'Frame 21: 94 % of the picture is covered in one frame: Back cuts everything after its last pose.',
   );
   expect(looked(alone({ ...gap, ...usualEnds('opening', 'add') })).kinds).not.toContain('covered at once');
   // A pass-by whose trace begins when half is covered; the one whose shot ends there is cut, and meant.

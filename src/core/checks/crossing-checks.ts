@@ -6,7 +6,6 @@ import { coveredAtOnce } from './at-once';
 import { moveFindings } from './move-checks';
 import type { Role } from '../model/choices';
 import type { Shot } from '../model/shot';
-import { opacityAt } from '../compose/moves';
 import { type Finding, type Fix, framesPhrase, type Hit, stretches } from './findings';
 import { endsInFrame, foldsOf, jitterOf, standstillsOf } from './line-checks';
 
@@ -241,9 +240,9 @@ function runsOut(
   last: number,
 ): Finding[] {
   const visible = layersInOrder(document).filter((layer) => layer.visible && shots[layer.shotId]);
-  const shown = (layer: LayerRow, frame: number) =>
-    shownSourceFrame(document, layer, shots[layer.shotId], frame) !== null &&
-    opacityAt(document, layer, frame) > 0;
+  // What has faded has a picture still, and is meant.
+  const hasPicture = (layer: LayerRow, frame: number) =>
+    shownSourceFrame(document, layer, shots[layer.shotId], frame) !== null;
   const said = (hits: readonly Hit[], says: (phrase: string) => string) =>
     stretches(hits).map(({ from, to }) => ({
       kind: 'runs out' as const,
@@ -256,18 +255,14 @@ function runsOut(
   const judged =
     layoutOf(document.crossing.plan).judged.coverage && tracedLayer(document)?.role !== 'passing';
   for (let frame = first; frame <= last; frame++) {
-    if (visible.length > 0 && !visible.some((layer) => shown(layer, frame))) {
+    if (visible.length > 0 && !visible.some((layer) => hasPicture(layer, frame))) {
       bare.push({ frame, measure: 1 });
       continue;
     }
     for (const role of judged ? (['outgoing', 'incoming'] as const) : (['incoming'] as const)) {
       const own = visible.filter((layer) => layer.role === role);
       if (own.length === 0 || !isWanted[role](coverage[frame] ?? 0)) continue;
-      // What has faded on purpose is not missed.
-      const isOut = own.every(
-        (layer) => shownSourceFrame(document, layer, shots[layer.shotId], frame) === null,
-      );
-      if (isOut) lacking[role].push({ frame, measure: 1 });
+      if (!own.some((layer) => hasPicture(layer, frame))) lacking[role].push({ frame, measure: 1 });
     }
   }
   return [

@@ -80,7 +80,7 @@ export function samplingOf(
 }
 
 /** Beyond all that is ever looked at, in widths and heights of a shot. */
-export const farBeyond = 1e6;
+const farBeyond = 1e6;
 /** Parts of a side of the shot that are looked at where a lens bows it. */
 const bowedParts = 16;
 

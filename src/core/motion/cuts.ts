@@ -6,7 +6,7 @@ import { type Luma, resizedLuma } from './luma';
 const [across, down] = [32, 18];
 /** How far a picture is looked for in the next one, px of that size: what a pan goes from frame to frame. */
 const [farAcross, farDown] = [7, 2];
-/** Standard deviation, code values, under which a picture says nothing, and mean under which it is black. */
+/** Standard deviation, code values, under which a picture says nothing. */
 const plain = 4;
 /** From this unlikeness on (1 − correlation) two frames may lie at either side of a cut, and from the second on they look it. */
 const [unlike, different] = [0.18, 0.4];
@@ -26,7 +26,6 @@ const sameLight = 0.12;
 /** A frame as it is held against others. */
 interface Look {
   luma: Luma;
-  mean: number;
   spread: number;
   histogram: Float64Array;
 }
@@ -95,7 +94,7 @@ function lookAt(luma: Luma): Look {
     histogram[Math.min(bins - 1, Math.max(0, Math.floor((value * bins) / 256)))] += 1 / values.length;
   }
   const mean = sum / values.length;
-  return { luma, mean, spread: Math.sqrt(Math.max(0, squares / values.length - mean * mean)), histogram };
+  return { luma, spread: Math.sqrt(Math.max(0, squares / values.length - mean * mean)), histogram };
 }
 
 /** Half the sum of the differences of two histograms, 0 to 1. */

@@ -1,6 +1,5 @@
-import { layersInOrder, playedRange } from '../document/document';
+import { applyChanges, layersInOrder, playedRange } from '../document/document';
 import { shownRange, shownSourceFrame, type Shots } from '../compose/source-frames';
-import { applyChanges } from '../document/document';
 import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { RowChange } from '../document/edit';
 import { setCrossing, setLayer } from '../actions/layer-actions';

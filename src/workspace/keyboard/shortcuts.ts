@@ -312,7 +312,7 @@ export const shortcuts: Shortcut[] = [
   { keys: 'I', does: 'Make a pose here', group: 'Trace', action: when(hotkey('i'), poseHere) },
   {
     keys: 'J',
-    does: 'Halve: make a pose in the middle of the longest gap',
+    does: 'Make a pose in the middle of the longest gap',
     group: 'Trace',
     action: when(hotkey('j'), halve),
   },

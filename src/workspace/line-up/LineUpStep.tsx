@@ -183,7 +183,7 @@ function TimeOf({ layer }: { layer: LayerRow }) {
       {(shot.motion?.cuts?.length ?? 0) > 0 && (
         <Button
           variant="outlined"
-          title="Shows only the frames between the cuts in the footage that the frame on screen belongs to"
+          title="Keeps the take on screen only: the frames between two cuts in the footage"
           onClick={() => say(trimToTake(layer))}
         >
           Trim to this take

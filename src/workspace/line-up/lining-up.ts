@@ -292,19 +292,15 @@ export function traceHere(layer: LayerRow) {
 export function nameLayer(layer: LayerRow, name: string) {
   const next = name.trim() === '' || name === shotOfLayer(layer)?.name ? null : name.trim();
   if (next !== layer.name)
-    changeLayer(
-      next === null ? `Name the ${layerName(layer)} like its shot` : `Name a layer “${next}”`,
-      layer,
-      {
-        name: next,
-      },
-    );
+    changeLayer(next === null ? 'Reset a layer’s name' : `Name a layer “${next}”`, layer, {
+      name: next,
+    });
 }
 
-/** One more layer of a layer's shot, with what is taken along; takes it in hand. Returns why it could not. */
-export function duplicate(layer: LayerRow, above: boolean, along: TakenAlong): string | null {
+/** One more layer of a layer's shot, with what is taken along; takes it in hand. */
+export function duplicate(layer: LayerRow, above: boolean, along: TakenAlong) {
   const { document } = useDocument.getState();
-  if (!document) return null;
+  if (!document) return;
   const shot = shotOfLayer(layer);
   const titles = new Set(Object.values(document.layers).map((each) => layerTitle(each, shotOfLayer(each))));
   const title = layerTitle(layer, shot);
@@ -318,7 +314,6 @@ export function duplicate(layer: LayerRow, above: boolean, along: TakenAlong): s
     () => crypto.randomUUID(),
   );
   if (edit(`Duplicate the ${layerName(layer)}`, changes)) setView({ layerId: id });
-  return null;
 }
 
 /** @returns why it cannot be taken away, or null when it was. */

@@ -6,6 +6,7 @@ import { useTheme } from '@mui/material/styles';
 import { memo, type PointerEvent, useMemo } from 'react';
 import { LanePlot } from '../lanes/LanePlot';
 import { LaneScale } from '../lanes/LaneScale';
+import { LaneNote } from '../lanes/LaneNote';
 import { LaneTicks } from '../lanes/LaneTicks';
 import { goTo } from '../session/go-to';
 import { useTraced } from '../session/traced';
@@ -97,21 +98,7 @@ export const MoveLane = memo(function MoveLane({ lane }: { lane: CourseName }) {
         />
       ))}
       {course.keys.length === 0 && (
-        <Box
-          sx={{
-            position: 'absolute',
-            inset: 0,
-            display: 'grid',
-            placeItems: 'center',
-            fontSize: 12,
-            color: 'text.secondary',
-            pointerEvents: 'none',
-          }}
-        >
-          <Box component="span" sx={{ bgcolor: 'background.paper', px: 1 }}>
-            No keys: the value is the same on every frame. Change it in step Move.
-          </Box>
-        </Box>
+        <LaneNote>No keys: the value is the same on every frame. Change it in step Move.</LaneNote>
       )}
     </Box>
   );

@@ -148,7 +148,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
         />
       )}
       {count > 0 && (
-        <Button variant="outlined" title="Removes every key of what moves" onClick={rest}>
+        <Button variant="outlined" title="Removes every key of what is chosen above" onClick={rest}>
           Remove all keys
         </Button>
       )}

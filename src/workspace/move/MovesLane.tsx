@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import { memo, useMemo } from 'react';
 import { keysOf } from '@/core/document/keys';
 import { channels } from '@/core/model/channels';
+import { LaneNote } from '../lanes/LaneNote';
 import { LaneTicks } from '../lanes/LaneTicks';
 import { setView, useView } from '../view/view-store';
 import { channelWords } from './channel-words';
@@ -65,14 +66,7 @@ export const MovesLane = memo(function MovesLane() {
         />
       ))}
       {course.keys.length === 0 && (
-        <Box
-          sx={{
-            ...{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'center' },
-            ...{ fontSize: 12, color: 'text.secondary', pointerEvents: 'none' },
-          }}
-        >
-          No keys yet. A value changed in step Move is a key on that frame.
-        </Box>
+        <LaneNote>No keys yet. A value changed in step Move is a key on that frame.</LaneNote>
       )}
     </Box>
   );

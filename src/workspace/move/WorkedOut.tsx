@@ -60,7 +60,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
   const say = (refusal: string | null) =>
     refusal && enqueueSnackbar(refusal, { variant: 'warning', autoHideDuration: 8000 });
   const [busy, setBusy] = useState(false);
-  const [noPush, setNoPush] = useState<(NoPush & { back: boolean }) | null>(null);
+  const [noPush, setNoPush] = useOffer<NoPush & { back: boolean }>();
   const go = async (back: boolean) => {
     setBusy(true);
     setNoPush(null);
@@ -152,7 +152,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
 
 /** The ready ramp, and what is offered where the footage does not last for it. */
 function RampTheSpeed({ from, to, say }: { from: number; to: number; say(refusal: string): void }) {
-  const [loss, setLoss] = useState<RampLoss | null>(null);
+  const [loss, setLoss] = useOffer<RampLoss>();
   return (
     <>
       <Button
@@ -179,6 +179,14 @@ function RampTheSpeed({ from, to, say }: { from: number; to: number; say(refusal
       )}
     </>
   );
+}
+
+/** What is offered for the crossing as it is now; gone as soon as it is changed, since then it may no longer fit. */
+function useOffer<T>(): [offer: T | null, offer: (next: T | null) => void] {
+  const document = useDocument((state) => state.document);
+  const [made, setMade] = useState<{ offer: T | null; document: CrossingDocument | null } | null>(null);
+  const put = (offer: T | null) => setMade({ offer, document: useDocument.getState().document });
+  return [made?.document === document ? made.offer : null, put];
 }
 
 /** Why something was not done, or what came of it, with what helps. @param onTake told which of the offers. */

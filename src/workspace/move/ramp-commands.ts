@@ -180,7 +180,7 @@ export function runReadyRamp(from: number, to: number): string | RampLoss | null
   const gaps = stretches(lost.map((frame) => ({ frame, measure: 0 })));
   const frames = gaps.map((gap) => framesPhrase(gap).replace('Frame', 'frame')).join(' and ');
   return {
-    says: `At this speed the footage does not last: ${frames} ${lost.length === 1 ? 'has' : 'have'} no picture.`,
+    says: `At this speed the footage runs out: ${frames} ${lost.length === 1 ? 'has' : 'have'} no picture.`,
     remedies: rampRemedies(document, table, ids, ramp),
   };
 }

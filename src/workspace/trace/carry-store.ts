@@ -228,7 +228,7 @@ async function carry(
   const inTake = direction > 0 ? until - source : source - from;
   const room = Math.min(inTake, direction > 0 ? high - source : source - low);
   if (inTake < 1)
-    return 'The picture changes here: there is a cut in the footage. Draw the line on the other take anew.';
+    return 'The picture changes here: there is a cut in the footage. Draw the line again on the next take.';
   if (room < 1)
     return `The crossing shows no frame of this shot ${direction > 0 ? 'after' : 'before'} this one.`;
   const next = nextByHand(poses, source, direction);
