@@ -124,7 +124,7 @@ export const SheetRow = memo(function SheetRow({
         </span>
       )}
       {mark && (
-        <span className="mark" title={mark}>
+        <span className={pictured ? 'mark' : 'mark slim'} title={mark}>
           <MarkIcon size={11} /> {mark}
         </span>
       )}
@@ -193,6 +193,8 @@ const Row = styled('div')(({ theme }) => ({
     background: theme.palette.text.primary,
     borderRadius: 2,
   },
+  // Where there is no room for its name beside the numbers: its flag, beside the bar.
+  '& .mark.slim': { right: 0, maxWidth: 17, padding: '0 3px' },
   '& .found': {
     position: 'absolute',
     right: 2,
