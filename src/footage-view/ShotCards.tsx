@@ -125,13 +125,11 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
           onName={(notes) => void ask('PATCH', { notes })}
           sx={{ fontSize: 12.5, fontStyle: 'italic' }}
         />
-        <Box
-          sx={{ ...facts, display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1 }}
-        >
+        <Box sx={{ ...facts, display: 'grid', justifyItems: 'start', gap: 0.5 }}>
           <Box>
             <UsedIn crossings={shot.usedIn} />
           </Box>
-          <Button onClick={onBegin} sx={{ justifySelf: 'start', ml: -1 }}>
+          <Button onClick={onBegin} sx={{ ml: -0.75 }}>
             Begin a crossing
           </Button>
         </Box>

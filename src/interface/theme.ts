@@ -81,10 +81,7 @@ export function kivTheme(room: Room): Theme {
       button: { textTransform: 'none', fontWeight: 600 },
     },
     components: {
-      MuiButton: {
-        defaultProps: { size: 'small', disableElevation: true },
-        styleOverrides: { root: { minWidth: 0, paddingLeft: 6, paddingRight: 6 } },
-      },
+      MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
       MuiButtonBase: { defaultProps: { disableRipple: true } },
       // Readable under the pointer, too.
       MuiToggleButton: { styleOverrides: { root: { color: c.faint } } },

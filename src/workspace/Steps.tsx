@@ -73,6 +73,8 @@ export const Steps = memo(function Steps() {
                 px: 1.25,
                 pb: 2,
                 pt: 1.5,
+                // Two side by side have to find room.
+                '& .MuiButton-root': { minWidth: 0, px: 0.75 },
               }}
             >
               {panels[open]}

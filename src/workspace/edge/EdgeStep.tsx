@@ -92,7 +92,7 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
         onDraft={(spread) => draftEdge({ spread })}
         onChange={(spread) => changeEdge('Spread', { spread })}
       />
-      <Width label="Round corners" name="roundness" edge={edge} />
+      <Width label="Rounding" name="roundness" edge={edge} />
       {chosen.length > 0 && (
         <NumberField
           label={`Feather at ${chosen.length === 1 ? 'the selected point' : `${chosen.length} points`}, times`}

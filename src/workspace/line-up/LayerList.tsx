@@ -42,7 +42,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
               borderColor: chosen ? 'primary.main' : 'divider',
               borderRadius: 1,
               display: 'grid',
-              gridTemplateColumns: '22px minmax(0, 1fr) auto',
+              gridTemplateColumns: '22px minmax(0, 1fr)',
               alignItems: 'center',
               columnGap: 0.5,
               pl: 0.75,
@@ -65,7 +65,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
                 py: 0.75,
                 px: 0.5,
                 minWidth: 0,
-                overflowWrap: 'anywhere',
+                overflowWrap: 'break-word',
                 lineHeight: 1.25,
                 cursor: 'pointer',
               }}
@@ -77,7 +77,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
                 </Box>
               )}
             </Box>
-            <Box sx={{ display: 'flex' }}>
+            <Box sx={{ display: 'flex', gridColumn: '1 / -1', justifySelf: 'end' }}>
               <SmallButton
                 label={layer.visible ? `Hide the ${layerName(layer)}` : `Show the ${layerName(layer)}`}
                 onClick={() =>

@@ -213,7 +213,7 @@ function RoleFields({
   set(label: string, settings: Partial<LayerRow>): void;
 }) {
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
       <TextField
         select
         label="Role"
