@@ -46,7 +46,8 @@ export async function firstPerson(
     const found = await personAtSeam(await sightOn(seam.frame), network, seam, shot, looking);
     if (stopped) return null;
     // A coat's edge is followed better than it is cut out.
-    return found?.person.whole ? seamOf(found.person, found.side, seam.frame, found.person.sure) : 'nobody';
+    if (!found?.person.whole) return 'nobody';
+    return { ...seamOf(found.person, found.side, seam.frame, found.person.sure), passage: seam.passage };
   }
   const all = Array.from({ length: last - first + 1 }, (_, k) => first + k);
   const asked = fromTheMiddle(all).slice(0, mostFrames);
@@ -70,5 +71,5 @@ export async function firstPerson(
 /** A side of a person as a seam that has the ground on its right. */
 function seamOf({ seams, whole }: PersonOutlines, side: Side, frame: number, clear: number): PersonSeam {
   const coordinates = side === 'left' ? seams.left : reversedPose(seams.right);
-  return { frame, coordinates, clear, groundLeft: side === 'left', person: true, whole };
+  return { frame, coordinates, clear, groundLeft: side === 'left', person: true, whole, passage: null };
 }

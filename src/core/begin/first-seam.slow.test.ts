@@ -61,7 +61,8 @@ test.each([
 });
 
 test('where nothing moves otherwise, or nothing was measured, it says so; and it can be given up', async () => {
-  expect(await firstSeam(film, { ...shot, motion: motionOf(0) }, beginning)).toBe('nothing crosses');
+  const still: Frames = { count, picture: () => film.picture(0) };
+  expect(await firstSeam(still, { ...shot, motion: motionOf(0) }, beginning)).toBe('nothing crosses');
   expect(await firstSeam(film, { ...shot, motion: null }, beginning)).toBe('not measured');
   const told: number[] = [];
   expect(await firstSeam(film, shot, beginning, (share) => told.push(share) < 2)).toBeNull();

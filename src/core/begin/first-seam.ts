@@ -1,14 +1,17 @@
 import { sightAt, shownShare } from '../carry/settle';
 import { SeamModel } from '../carry/line-model';
 import type { Frames } from '../carry/frames';
+import { SteadyFrames } from '../carry/steady-light';
 import type { Shot, ShotMotion } from '../model/shot';
 import { applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
+import { median } from '../numbers/quantile';
 import { whittaker } from '../numbers/whittaker';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
 import { movingFrames } from '../motion/moving-frames';
-import { type Beginning, fromTheMiddle, type NoFirst } from './beginning';
+import type { Beginning, NoFirst } from './beginning';
+import { inShot, type Passage, passageThrough } from './passage';
 
 /** A first outline that rests on what moves: a seam on the edge of what crosses. */
 export interface FirstSeam {
@@ -20,13 +23,14 @@ export interface FirstSeam {
   clear: number;
   /** Whether still ground lies to the left of the edge. */
   groundLeft: boolean;
+  /** How the edge goes through the picture; null where it was not seen to go on from frame to frame. */
+  passage: Passage | null;
 }
 
-/** Frames away that are compared with each. */
+/** Frames away that are compared with each, besides the one on which what crosses has gone, or is yet to come. */
 const away = [3, 6, 12];
-/** Clearness below which nothing is offered, and from which on no other frame is looked at (from the bench's passes). */
+/** Clearness below which nothing is offered (from the bench's passes). */
 const leastClear = 0.3;
-const clearEnough = 0.8;
 /** Share of the width beside the borders within which an edge is about to leave. */
 const rim = 0.06;
 
@@ -37,9 +41,9 @@ export interface SeamBeginning extends Beginning {
 }
 
 /**
- * The edge of what crosses, found from the movement alone: in the frame where it is clearest, every row's place
- * at which what is still ends and what moves begins, as one course (Viterbi 1967); then pulled onto the picture's edge by the
- * finder, and drawn with the fewest points.
+ * The edge of what crosses, found from the movement alone: on frames all over, every row's place at which what is still ends
+ * and what moves begins, as one course (Viterbi 1967); of these the ones that go on through the picture as one edge does. The clearest is
+ * pulled onto the picture's edge by the finder, and drawn with the fewest points.
  *
  * @param goOn told how much is done, 0 to 1; false gives up.
  * @returns the seam; why there is none; or null when it was given up.
@@ -52,25 +56,46 @@ export async function firstSeam(
 ): Promise<FirstSeam | NoFirst | null> {
   const { motion } = shot;
   if (!motion) return 'not measured';
-  const there = movingFrames(motion, beginning.within);
-  if (there.length < 3) return 'nothing crosses';
-  let best: Look | null = null;
-  const asked = fromTheMiddle(there);
+  const asked = framesToLookAt(motion, beginning.within);
+  const looks: Look[] = [];
+  // Flicker of the light is no movement.
+  const steady = new SteadyFrames(frames);
   for (const [k, frame] of asked.entries()) {
     if (!goOn(k / (asked.length + 2))) return null;
-    const look = await lookAt(frames, shot, motion, frame, beginning);
-    if (look && (!best || look.clear > best.clear)) best = look;
-    if (best && best.clear > clearEnough) break;
+    looks.push(...(await lookAt(steady, shot, motion, frame, beginning)));
   }
-  if (!best || best.clear < leastClear) return 'no clear edge';
   if (!goOn(asked.length / (asked.length + 2))) return null;
+  const { width } = await frames.picture(asked[0]);
+  const passage = passageThrough(looks, width, beginning.edge);
+  const there = movingFrames(motion, beginning.within);
+  if (!passage && there.length < 3) return 'nothing crosses';
+  const best = bestOf(passage ? passage.looks : looks);
+  if (!best || best.clear < leastClear) return 'no clear edge';
   const settled = await settle(frames, best.frame, best.points);
   const toShot = invert(beginning.toPicture);
   const drawn = settled.flatMap(([x, y]) => applyAffine(toShot, x, y));
   const coordinates = fitOutline(drawn, (2 * shot.width) / 1280, false);
   const { frame, clear, groundLeft } = best;
-  return { frame, coordinates, clear, groundLeft };
+  return { frame, coordinates, clear, groundLeft, passage: passage && inShot(passage, toShot) };
 }
+
+/** Frames that are looked at. */
+const mostLooks = 18;
+/** Share of all frames up to which those on which something moves are looked at alone. */
+const few = 0.7;
+
+/** Some frames, evenly: of those on which something moves where they are few, else of all. */
+function framesToLookAt(motion: ShotMotion, within: readonly [number, number]): number[] {
+  const [first, last] = within;
+  const all = Array.from({ length: last - first + 1 }, (_, k) => first + k);
+  const there = movingFrames(motion, within);
+  const among = there.length >= mostLooks && there.length < few * all.length ? there : all;
+  const count = Math.min(mostLooks, among.length);
+  return Array.from({ length: count }, (_, k) => among[Math.round(((k + 0.5) * among.length) / count - 0.5)]);
+}
+
+const bestOf = (looks: readonly Look[]) =>
+  looks.reduce<Look | null>((best, look) => (best && best.clear >= look.clear ? best : look), null);
 
 interface Look {
   frame: number;
@@ -85,38 +110,80 @@ async function lookAt(
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
   frame: number,
-  { toPicture, edge }: SeamBeginning,
-): Promise<Look | null> {
+  { toPicture, edge, within }: SeamBeginning,
+): Promise<Look[]> {
   const own = await frames.picture(frame);
   const { luma, share } = smallLuma(own);
   const { width, height } = luma;
   const differences: Float32Array[] = [];
-  for (const by of away) {
+  const farthestAway = edge === 'trailing' ? within[1] - frame : frame - within[0];
+  // A thing whose own marks stand still while its edges move looks like ground until it has gone.
+  for (const by of new Set([...away, Math.max(away[0], farthestAway)])) {
     const other = edge === 'trailing' ? frame + by : frame - by;
     if (other < 0 || other >= frames.count) continue;
     const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
     differences.push(differenceOver(own, await frames.picture(other), map));
   }
-  if (differences.length === 0) return null;
+  if (differences.length === 0) return [];
   const masks = masksOf(differences, width, height);
-  const sides = [true, false].map((groundLeft) => ({
-    groundLeft,
-    ...courseThrough(masks, width, height, groundLeft),
-  }));
-  const best = sides[0].clear >= sides[1].clear ? sides[0] : sides[1];
-  const { groundLeft } = best;
-  const course = whittaker(best.course, evenness);
-  const near = course.filter((x) => x < rim * width || x > (1 - rim) * width).length / height;
-  const points = Array.from(course, (x, j): [number, number] => [x / share, (j + 0.5) / share]);
-  // From border to border.
-  points.unshift([points[0][0], 0]);
-  points.push([points[points.length - 1][0], height / share]);
-  return {
-    frame,
-    clear: best.clear * (1 - near),
-    groundLeft,
-    points: groundLeft ? points : points.reverse(),
-  };
+  return [true, false].map((groundLeft) => {
+    const { course: coarse, clear } = courseThrough(masks, width, height, groundLeft);
+    const even = whittaker(coarse, evenness);
+    const off = toMiddle(even, differences, width, groundLeft);
+    const course = even.map((x) => x + off);
+    const near = course.filter((x) => x < rim * width || x > (1 - rim) * width).length / height;
+    const points = Array.from(course, (x, j): [number, number] => [x / share, (j + 0.5) / share]);
+    // From border to border.
+    points.unshift([points[0][0], 0]);
+    points.push([points[points.length - 1][0], height / share]);
+    return { frame, clear: clear * (1 - near), groundLeft, points: groundLeft ? points : points.reverse() };
+  });
+}
+
+/** Samples on the ground's side of a course, and on the other, within which an edge out of focus, or blurred, runs out. */
+const [outward, inward] = [20, 24];
+/** Samples beside the course within which it runs out surely not. */
+const [before, beyond] = [6, 8];
+/** Levels by which the one side has to differ more than the other. */
+const leastStep = 3;
+
+/**
+ * Samples by which a course lies off the middle of its edge, to the right: a blurred edge differs from the ground long before its middle. That
+ * lies where the picture differs from the ground half as much as it does well inside, along the whole course together.
+ */
+function toMiddle(
+  course: Float64Array,
+  differences: readonly Float32Array[],
+  width: number,
+  groundLeft: boolean,
+): number {
+  const way = groundLeft ? 1 : -1;
+  const profile = Array.from({ length: outward + inward + 1 }, (_, k) => {
+    let [sum, count] = [0, 0];
+    course.forEach((middle, j) => {
+      const x = Math.round(middle) + way * (k - outward);
+      if (x < 0 || x >= width) return;
+      let least = Infinity;
+      for (const each of differences) if (each[j * width + x] < least) least = each[j * width + x];
+      if (least === Infinity) return;
+      sum += least;
+      count++;
+    });
+    return count === 0 ? NaN : sum / count;
+  });
+  const [outer, inner] = [
+    median(profile.slice(0, outward - before)),
+    median(profile.slice(outward + beyond)),
+  ];
+  if (!(inner > outer + leastStep)) return 0;
+  const half = (outer + inner) / 2;
+  const crossings = profile.flatMap((value, k) =>
+    k > 0 && profile[k - 1] < half && value >= half
+      ? [k - 1 + (half - profile[k - 1]) / (value - profile[k - 1]) - outward]
+      : [],
+  );
+  const [nearest = 0] = crossings.sort((a, b) => Math.abs(a) - Math.abs(b));
+  return way * nearest;
 }
 
 /** Share of the samples that are taken to show the ground at the least. */
