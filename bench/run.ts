@@ -3,6 +3,7 @@ import { benchBegin } from './begin';
 import { benchBrowser } from './browser';
 import { benchCarry } from './carry';
 import { benchCarryByChance } from './carry-by-chance';
+import { benchDraft } from './draft';
 import { benchExport } from './export';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure, isMissed } from './figure';
@@ -39,9 +40,10 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   subjects: benchSubjects,
   people: benchPeople,
 };
-/** `npm run bench -- kills [ROUNDS]`: what is only run when it is asked for. */
+/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
   kills: benchKills,
+  draft: benchDraft,
 };
 
 const [{ model }] = os.cpus();

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { heldAgainstTruth } from './carry';
+import { draftedAgainstTruth } from './draft';
 import { makePassOf } from './passes/make';
 import type { Piece } from './spread';
 
@@ -9,6 +10,7 @@ const works: Record<Piece['work'], (piece: Piece) => Promise<unknown>> = {
     return makePassOf(set as Parameters<typeof makePassOf>[0], name, place);
   },
   follow: ({ of, name }) => heldAgainstTruth(name, path.join(of, name)),
+  draft: ({ of, name }) => draftedAgainstTruth(path.join(of, name)),
 };
 
 process.on('message', async (piece: Piece) => {

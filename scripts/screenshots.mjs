@@ -160,11 +160,16 @@ try {
   await page.getByRole('button', { name: 'Take Nursery, by hand in hand' }).click();
   await page.getByRole('list', { name: 'Findings' }).waitFor({ timeout: 60_000 });
   await goTo(30);
-  await page.keyboard.press('v');
-  await take('both');
-  await page.keyboard.press('r');
   await page.getByRole('list', { name: 'Findings' }).scrollIntoViewIfNeeded();
   await take('line-up');
+  // A first draft, as a new crossing's.
+  await page.goto(origin);
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  await page.getByRole('button', { name: 'Draft it', exact: true }).click();
+  await page.getByRole('button', { name: 'Draft the rest' }).waitFor({ timeout: 150_000 });
+  await page.getByText('Looking at every frame…').waitFor({ state: 'detached', timeout: 60_000 });
+  await goTo(62);
+  await take('draft');
   await open();
   await page.keyboard.press('p');
   // To the frame on which it is not sure.

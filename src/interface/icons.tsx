@@ -93,6 +93,14 @@ export const SeamIcon = drawn(
     <path d="M8.6 4.5 5 3.8M9 9 5.4 9.6M9.6 13.5 6 14.5" strokeWidth={1.1} />
   </>,
 );
+export const DraftIcon = drawn(
+  'DraftIcon',
+  <>
+    <rect x="2.500" y="4" width="15" height="12" />
+    <path d="M11.500 4c-3 3.500 2.500 7-1 12" strokeDasharray="1.500 2.600" />
+    <path d="M5 13.500 8 10.500M5 9.500 7.500 7" strokeWidth={1.1} />
+  </>,
+);
 export const LoopIcon = drawn(
   'LoopIcon',
   <path d="M10 3c5 0 7 3 6.4 7S12 17 8.5 16.6 2.8 12 4 8s3.500-5 6-5Z" />,

@@ -30,6 +30,7 @@ import { bringIn, useUploads } from '@/shots/uploads';
 import { Uploads } from '@/shots/Uploads';
 import { FittingShots } from './FittingShots';
 import { type FromCut, FromTimeline } from './FromTimeline';
+import { toDraft } from '@/workspace/draft/draft-at-once';
 import { toBegin } from '@/workspace/trace/begin-at-once';
 import { PlanDrawing } from './PlanDrawing';
 import { ShotChoice } from './ShotChoice';
@@ -191,6 +192,10 @@ export function NewCrossing(props: NewCrossingProps) {
   const { shots, onClose } = props;
   const router = useRouter();
   const [plan, setPlan] = useState<Plan>('pass-by');
+  /** Whether the plan was chosen; else a draft may choose another. */
+  const [planned, setPlanned] = useState(false);
+  /** Whether Kiv is to make the first draft as soon as it is open. */
+  const drafts = useRef(false);
   const [name, setName] = useState('');
   /** What a timeline's cut, or how well they fit, says of the two; gone as soon as another shot is chosen. */
   const [cut, setCut] = useState<FromCut | null>(null);
@@ -222,7 +227,9 @@ export function NewCrossing(props: NewCrossingProps) {
         ...(chosenRate ? { rate: chosenRate } : {}),
         ...(chosenSize ? { size: chosenSize } : {}),
       });
-      router.push(`/crossings/${id}${begun && beginsByItself(plan) ? toBegin : ''}`);
+      const draft = planned ? toDraft.asPlanned : toDraft.withPlan;
+      const begin = begun && beginsByItself(plan) ? toBegin : '';
+      router.push(`/crossings/${id}${drafts.current ? draft : begin}`);
     } catch (error) {
       setFailure(sentenceOf(error));
       setBusy(false);
@@ -243,14 +250,18 @@ export function NewCrossing(props: NewCrossingProps) {
           if (event.dataTransfer.files.length > 0) takeIn([...event.dataTransfer.files], roles[0]);
         }}
       >
-        <PlanChoice plan={plan} onChoose={setPlan} />
+        <PlanChoice
+          plan={plan}
+          onChoose={(chosenPlan) => {
+            setPlan(chosenPlan);
+            setPlanned(true);
+          }}
+        />
         <RoleChoices {...{ shots, layout, chosen }} onChoose={setChosen} onFiles={takeIn} />
         <Uploads finished={false} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
           <FittingShots
-            plan={plan}
-            shots={shots}
-            outgoing={chosen.outgoing}
+            {...{ plan, shots, outgoing: chosen.outgoing }}
             isTaken={({ shot }) => shot.id === chosen.incoming}
             onTake={(partner) => {
               setChosen({ ...chosen, incoming: partner.shot.id });
@@ -266,21 +277,12 @@ export function NewCrossing(props: NewCrossingProps) {
           />
         </Box>
         {lined && <TimingNote timing={lined.timing} />}
-        {layout.found && (
-          <FormControlLabel
-            control={<Checkbox size="small" checked={begun} onChange={(_, on) => setBegun(on)} />}
-            label={`Begin for me: ${layout.found} from what moves, with no point placed`}
-            sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
-          />
-        )}
+        <BeginChoice {...{ layout, begun }} onChoose={setBegun} />
         {rates.length > 0 && (
           <FormatChoice
             rate={chosenRate ?? rates[0].value}
             size={chosenSize ?? sizes[0].value}
-            rates={rates}
-            sizes={sizes}
-            onRate={setChosenRate}
-            onSize={setChosenSize}
+            {...{ rates, sizes, onRate: setChosenRate, onSize: setChosenSize }}
           />
         )}
         <TextField
@@ -293,17 +295,64 @@ export function NewCrossing(props: NewCrossingProps) {
         />
         {failure && <Alert severity="error">{failure}</Alert>}
       </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button
-          variant="contained"
-          disabled={busy || waits || (!coming && roles.some((role) => !chosen[role]))}
-          onClick={begin}
-        >
-          {waits ? 'Waiting for the files…' : 'Create'}
-        </Button>
-      </DialogActions>
+      <CreateButtons
+        unready={busy || waits || (!coming && roles.some((role) => !chosen[role]))}
+        waits={waits}
+        onClose={onClose}
+        onCreate={(draft) => {
+          drafts.current = draft;
+          begin();
+        }}
+      />
     </Dialog>
+  );
+}
+
+function BeginChoice({
+  layout: { found },
+  begun,
+  onChoose,
+}: {
+  layout: PlanLayout;
+  begun: boolean;
+  onChoose(begun: boolean): void;
+}) {
+  if (!found) return null;
+  return (
+    <FormControlLabel
+      control={<Checkbox size="small" checked={begun} onChange={(_, on) => onChoose(on)} />}
+      label={`Begin for me: ${found} from what moves, with no point placed`}
+      sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
+    />
+  );
+}
+
+function CreateButtons({
+  unready,
+  waits,
+  onClose,
+  onCreate,
+}: {
+  unready: boolean;
+  waits: boolean;
+  onClose(): void;
+  onCreate(draft: boolean): void;
+}) {
+  return (
+    <DialogActions>
+      <Button onClick={onClose}>Cancel</Button>
+      <Button variant="outlined" disabled={unready} onClick={() => onCreate(false)}>
+        Create
+      </Button>
+      <Button
+        variant="contained"
+        disabled={unready}
+        title="Creates the crossing, and Kiv makes a first version to correct"
+        onClick={() => onCreate(true)}
+      >
+        {waits ? 'Waiting for the files…' : 'Draft it'}
+      </Button>
+    </DialogActions>
   );
 }
 

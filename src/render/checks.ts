@@ -3,6 +3,7 @@ import {
   canJudge,
   edgeFindings,
   type FrameReading,
+  isBlurred,
   type Unread,
   usualShutter,
 } from '@/core/checks/edge-checks';
@@ -52,6 +53,9 @@ import { letMessagesIn } from './let-messages-in';
 
 /** ms between two reports of how far a look has come. */
 const progressEvery = 400;
+
+/** Frames that a draft's softness is judged by. */
+const softnessLooks = 9;
 
 /** Bytes of decoded pictures held: those on the way from a key frame to the frames that are looked at. */
 const heldPictures = 40e6;
@@ -255,6 +259,39 @@ export class Checks {
     const planes = await this.engine.picture({ shotId: shot.id, sourceFrame: source });
     const widths = widthsAtPoints(planes, shot, walk, coordinates, read.reading.offset);
     return matchAtPoints(this.document, outline, source, widths, read.speed);
+  }
+
+  /**
+   * Row changes that make an edge as soft as the picture's, for a first draft: by its movement, where most frames that are looked at
+   * are blurred as movement blurs them; else at each point of one frame.
+   *
+   * @param frame at which its points are measured.
+   * @returns also the shutter, degrees; null where the softness is not from movement.
+   */
+  async draftSoftness(
+    outlineId: string,
+    frame: number,
+  ): Promise<{ changes: RowChange[]; shutter: number | null }> {
+    const outline = this.document.outlines[outlineId];
+    if (!outline) return { changes: [], shutter: null };
+    const poses = this.document.poses[outlineId] ?? [];
+    const stride = Math.max(1, Math.floor(poses.length / softnessLooks));
+    const frames = poses
+      .filter((_, k) => k % stride === 0)
+      .map((pose) => this.edges.crossingFrame(outline, pose.frame))
+      .filter((at) => at !== null);
+    const readings = await this.edges.readAll(outline, frames);
+    const blurred = readings.filter(isBlurred);
+    if (readings.length > 0 && blurred.length > readings.length / 2) {
+      const shutter = shutterOfPicture(blurred);
+      const source = (at: number) => this.edges.source(outline, at);
+      return { changes: blurWithMovement(this.document, outline, readings, source, shutter), shutter };
+    }
+    const changes = await this.matchPoints(outlineId, frame);
+    return {
+      changes: changes.length > 0 ? changes : await this.match(outlineId, frame, false),
+      shutter: null,
+    };
   }
 
   /** Row changes that mend a finding; none where nothing can. */

@@ -260,6 +260,7 @@ test('every field of every table is written, read back, changed and taken away',
     stroke: randomUUID(),
     move: moveId(layerId, 'blur-about', 7),
     piece: randomUUID(),
+    decision: randomUUID(),
   };
   const rowOf = (table: Table, other: boolean) =>
     Object.fromEntries(

@@ -9,11 +9,12 @@ import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument, PieceRow } from '@/core/document/tables';
 import { edgeAt } from '@/core/outline';
 import { useShallow } from 'zustand/react/shallow';
-import { OpenMarkIcon, TickIcon } from '@/interface/icons';
+import { DraftIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from './check/checks-store';
 import { useDocument } from './document/document-store';
 import { useExport } from './export/export-store';
 import { CheckStep } from './check/CheckStep';
+import { DraftStep } from './draft/DraftStep';
 import { EdgeStep } from './edge/EdgeStep';
 import { ExportStep } from './export/ExportStep';
 import { MoveStep } from './move/MoveStep';
@@ -32,6 +33,7 @@ export const Steps = memo(function Steps() {
   const open = useView((state) => state.step);
   const progress = useProgress();
   const panels: Record<StepName, ReactNode> = {
+    Draft: <DraftStep />,
     Shots: <ShotsStep />,
     'Line up': <LineUpStep />,
     Trace: <TraceStep progress={progress.Trace} />,
@@ -50,11 +52,7 @@ export const Steps = memo(function Steps() {
         }}
       >
         {(Object.keys(panels) as StepName[]).map((name, number) => (
-          <RailButton
-            key={name}
-            {...{ name, number: number + 1, isOpen: open === name }}
-            of={progress[name]}
-          />
+          <RailButton key={name} {...{ name, number, isOpen: open === name }} of={progress[name]} />
         ))}
       </Box>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
@@ -86,7 +84,7 @@ export const Steps = memo(function Steps() {
   );
 });
 
-/** One step in the rail: its number, its name, and whether it holds. */
+/** One step in the rail: its number, its name, and whether it holds; the draft goes before them all, without a number. */
 function RailButton({
   name,
   number,
@@ -102,7 +100,7 @@ function RailButton({
     <ButtonBase
       aria-expanded={isOpen}
       aria-controls="step-panel"
-      aria-label={`${number} ${name}: ${note}`}
+      aria-label={`${number > 0 ? `${number} ` : ''}${name}: ${note}`}
       title={note}
       onClick={() => setView({ step: name })}
       sx={{
@@ -122,7 +120,7 @@ function RailButton({
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.25, height: 20 }}>
-        <Box sx={{ fontWeight: 700, fontSize: 15 }}>{number}</Box>
+        {number > 0 ? <Box sx={{ fontWeight: 700, fontSize: 15 }}>{number}</Box> : <DraftIcon size={18} />}
         <Box
           sx={{
             color: holds ? 'primary.main' : count > 0 ? 'text.primary' : 'text.secondary',
@@ -201,6 +199,7 @@ function useProgress(): Record<StepName, RailProgress> {
   const edge = outline && edgeAt(outline, document!.edges[outline.id] ?? [], inHand.poses[0]?.frame ?? 0);
   const softness = edge ? edge.featherInside + edge.featherOutside : 0;
   return {
+    Draft: draftProgress(document!),
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
     Trace:
@@ -211,10 +210,13 @@ function useProgress(): Record<StepName, RailProgress> {
           : traceProgress(poses, coverage, lastPosed, layout.until),
     Edge: outline
       ? {
-          holds: softness > 0,
+          holds: softness > 0 || outline.shutter > 0,
           note:
-            softness > 0
-              ? `Feather ${Math.round(softness * 10) / 10} px${outline.shutter > 0 ? `, blur ${outline.shutter}°` : ''}`
+            softness > 0 || outline.shutter > 0
+              ? [
+                  ...(softness > 0 ? [`Feather ${Math.round(softness * 10) / 10} px`] : []),
+                  ...(outline.shutter > 0 ? [`blur ${outline.shutter}°`] : []),
+                ].join(', ')
               : 'Hard edge: soften it a little',
         }
       : { holds: false, note: 'No outline yet' },
@@ -231,6 +233,17 @@ function useProgress(): Record<StepName, RailProgress> {
             note:
               job.state === 'writing' ? `Frame ${job.written} of ${job.of}` : 'Not exported in this visit',
           },
+  };
+}
+
+function draftProgress({ decisions }: CrossingDocument): StepProgress {
+  const all = Object.values(decisions);
+  if (all.length === 0) return { holds: false, note: 'Let Kiv make a first version' };
+  const open = all.filter(({ sure }) => sure === 'open').length;
+  const made = all.length - open;
+  return {
+    holds: open === 0,
+    note: `${made} decided${open > 0 ? `, ${open} open` : ''}`,
   };
 }
 

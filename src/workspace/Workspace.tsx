@@ -17,6 +17,8 @@ import { stopPosters } from '@/interface/posters';
 import { TopBar } from '@/interface/TopBar';
 import { firstPicture } from './view/first-picture';
 import { startChecks } from './check/checks-store';
+import { isAskedToDraft } from './draft/draft-at-once';
+import { resetDraft } from './draft/draft-store';
 import { startCarrying } from './trace/carry-store';
 import { toBegin } from './trace/begin-at-once';
 import { narrowSheetUpTo } from './view/show';
@@ -91,6 +93,8 @@ export function Workspace({ crossingId }: { crossingId: string }) {
           if (window.location.hash === '#export') setView({ step: 'Export' });
           // As a new crossing is opened that is to be begun.
           if (window.location.hash === toBegin) setView({ step: 'Trace' });
+          resetDraft();
+          if (isAskedToDraft()) setView({ step: 'Draft' });
           // So much is built at once that it is done in small parts, with the page free in between.
           startTransition(() => setReady(true));
         },

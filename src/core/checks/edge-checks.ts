@@ -127,10 +127,7 @@ export function edgeFindings(
   const differs = (each: FrameReading) => Math.abs(softness(each) - each.reading.width) > 4;
   const soft = believed.filter((each) => ratio(each) > 1.8 && differs(each));
   const hard = believed.filter((each) => ratio(each) < 0.5 && differs(each));
-  const blurred = (each: FrameReading) => {
-    const expected = blurWidth(each.speed, usualShutter);
-    return outline.shutter === 0 && expected > 5 && each.reading.width > 0.7 * expected;
-  };
+  const blurred = (each: FrameReading) => outline.shutter === 0 && isBlurred(each);
   const overBlurred = (each: FrameReading) =>
     blur(each) > 1.8 * each.reading.width && blur(each) - each.reading.width > 4;
   const wide = ({ frame, reading, place }: FrameReading) => ({ frame, measure: reading.width, place });
@@ -167,6 +164,12 @@ export function edgeFindings(
       `${frames}: the shutter blurs the matte much wider than the picture’s edge, which is ${px(width)} wide.`,
   );
   return found;
+}
+
+/** Whether the picture's edge is as wide as its movement makes it. */
+export function isBlurred({ speed, reading }: FrameReading): boolean {
+  const expected = blurWidth(speed, usualShutter);
+  return expected > 5 && reading.width > 0.7 * expected;
 }
 
 /** Degrees that a camera's shutter is mostly open (common practice, no source). */

@@ -94,7 +94,15 @@ test('what a table names comes before it, and rows are renamed with all that nam
       // A key of a move names whatever moves.
       if (table !== 'move')
         expect([table, tableNames.indexOf(target) < tableNames.indexOf(table)]).toEqual([table, true]);
-  expect(tableNames.filter(hasOwnIds)).toEqual(['crossing', 'layer', 'outline', 'stroke', 'piece', 'mark']);
+  expect(tableNames.filter(hasOwnIds)).toEqual([
+    'crossing',
+    'layer',
+    'outline',
+    'stroke',
+    'piece',
+    'mark',
+    'decision',
+  ]);
   const renamed = (id: string) => `${id}${id}`;
   expect(withIdsRenamed('pose', pose, renamed)).toEqual({ ...pose, id: poseId('oo', 4), outlineId: 'oo' });
   expect(withIdsRenamed('move', swing, renamed)).toEqual({
@@ -111,5 +119,5 @@ test('what a table names comes before it, and rows are renamed with all that nam
   const ids = (table: Table, row: object) => namedBy(table, row as never).map(({ id }) => id);
   expect(ids('layer', layer)).toEqual(['s']);
   expect(ids('piece', piece)).toEqual(['l']);
-  expect(Object.keys(tables)).toHaveLength(10);
+  expect(Object.keys(tables)).toHaveLength(11);
 });

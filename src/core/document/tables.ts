@@ -18,6 +18,8 @@ import {
   pieceSources,
   crossfades,
   markKinds,
+  decidedIn,
+  surenesses,
   strokeMarks,
   numbersPerPoint,
 } from '../model/choices';
@@ -402,6 +404,25 @@ export const tables = {
       frame: whole(0, mostFrames),
       kind: choice(markKinds),
       name: text(1, limits.markName),
+    },
+  },
+  /** What the first draft has decided, or could not; the edit that it came with holds what it changed. */
+  decision: {
+    called: 'a decision',
+    collection: 'decisions',
+    shape: 'by id',
+    derivedId: null,
+    storesId: true,
+    fields: {
+      id: ownId(),
+      /** Its place in the list, from 0. */
+      position: whole(0, 10_000),
+      /** The step in which it is changed. */
+      step: choice(decidedIn),
+      what: text(1, limits.decision),
+      /** What it rests on. */
+      basis: text(0, limits.decision),
+      sure: choice(surenesses),
     },
   },
 } as const;

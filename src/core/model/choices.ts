@@ -89,6 +89,14 @@ export const crossfades = ['none', 'goes out', 'comes in'] as const;
 
 export const markKinds = ['mark', 'opens', 'closes'] as const;
 
+/** The steps in which a decision of the first draft is changed. */
+export const decidedIn = ['Shots', 'Line up', 'Trace', 'Edge', 'Move', 'Sound'] as const;
+
+/** How sure a decision of the first draft is; `open`: it could not be made. */
+export const surenesses = ['sure', 'likely', 'open'] as const;
+
+export type Sureness = (typeof surenesses)[number];
+
 /** What a stroke says of what it paints over; *open* takes back what strokes before it said. */
 export const strokeMarks = ['this', 'not this', 'open'] as const;
 

@@ -3,6 +3,8 @@ export const limits = {
   /** Characters of a crossing's, layer's or outline's name. */
   name: 120,
   markName: 60,
+  /** Characters of what a decision says, and of what it rests on. */
+  decision: 400,
   /** Characters of an edit's label. */
   label: 200,
   /** Row changes of one edit. */

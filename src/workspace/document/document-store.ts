@@ -382,6 +382,20 @@ async function loadOlder() {
 }
 
 /**
+ * The edits that stand, oldest first, as far back as one that is looked for; older ones are asked of the server.
+ *
+ * @throws ServerUnreachable, ServerRefusal.
+ */
+export async function editsBackTo(isIt: (edit: Edit) => boolean): Promise<Edit[]> {
+  while (hasOlder && !get().history.some(isIt)) {
+    const before = get().history;
+    await loadOlder();
+    if (get().history === before) break;
+  }
+  return get().history.filter((entry) => !entry.undone);
+}
+
+/**
  * Does a step of the history: at once where none is under way, else after those that were asked for before. What fails is
  * said, and changes nothing.
  */

@@ -13,6 +13,8 @@ import { copyPoseHere, halve, pastePoseHere, poseHere, removePoseHere } from '..
 import { carryAllOn } from '../trace/carry-all';
 import { carryOn, carryOne, nextUnsure, settle, stopCarrying, useCarry } from '../trace/carry-store';
 import { useDocument } from '../document/document-store';
+import { draftIt } from '../draft/draft-it';
+import { useDraft } from '../draft/draft-store';
 import { togglePointKind } from '../trace/outline-commands';
 import { acceptProposal, stopMeasuring } from '../line-up/motion-store';
 import { goToMark, markFrame, nextLayer, setRangeHere, slip, trimHere } from '../line-up/lining-up';
@@ -199,6 +201,13 @@ export const shortcuts: Shortcut[] = [
     action: when(hotkey('y'), acceptProposal),
   },
   {
+    keys: 'Ctrl Enter',
+    does: 'Draft it: decide what is not decided yet',
+    group: 'Line up',
+    opens: 'Draft',
+    action: when(control('enter'), draftIt),
+  },
+  {
     keys: 'Shift Y',
     does: 'Begin for me: a first outline from what moves',
     group: 'Trace',
@@ -349,7 +358,7 @@ export const shortcuts: Shortcut[] = [
     does: 'Let go of the selection; stop carrying',
     group: 'Trace',
     action: when(hotkey('escape'), () => {
-      if (useCarry.getState().under) {
+      if (useCarry.getState().under ?? useDraft.getState().under) {
         stopMeasuring();
         stopCarrying();
       } else setView({ points: new Set(), moveKeys: new Set(), tool: 'edit', range: null, scope: 'this' });

@@ -335,8 +335,15 @@ export interface NoPush {
   remedy: Remedy | null;
 }
 
-/** Pushes in through the traced layer's opening, or back out of it. Returns why it could not. */
-export async function push(asked: Omit<PushIn, 'layerId'>): Promise<NoPush | null> {
+/**
+ * Pushes in through the traced layer's opening, or back out of it. Returns why it could not.
+ *
+ * @param further changes that go into the same edit.
+ */
+export async function push(
+  asked: Omit<PushIn, 'layerId'>,
+  further: () => readonly RowChange[] = () => [],
+): Promise<NoPush | null> {
   const traced = tracedNow();
   const no = (refusal: string) => ({ refusal, remedy: null });
   if (!traced) return no('Choose a shot with an opening first.');
@@ -349,7 +356,8 @@ export async function push(asked: Omit<PushIn, 'layerId'>): Promise<NoPush | nul
   // Made from the crossing as it was asked about.
   if (useDocument.getState().document !== document)
     return no('The crossing was changed meanwhile; press again.');
-  edit(asked.back ? 'Pull back out of the opening' : 'Push in through the opening', changes);
+  const label = asked.back ? 'Pull back out of the opening' : 'Push in through the opening';
+  edit(label, [...changes, ...further()]);
   setView({ lane: 'size', moverId: asked.all ? traced.document.crossing.id : traced.layer.id });
   return null;
 }

@@ -18,7 +18,7 @@ import type { RowChange } from '@/core/document/edit';
 import { movesOf, removeMoves } from '@/core/actions/move-actions';
 import { mostMade, mostSamples, mostTracks, mixRate } from '@/core/model/limits';
 import { sampleOfFrame } from '@/core/sound/behind';
-import { fitSweep, passageOf } from '@/core/sound/fit';
+import { type EdgePassage, fitSweep, passageOf } from '@/core/sound/fit';
 import type { MakerName } from '@/core/model/maker-names';
 import { makerBeginnings } from '@/core/sound/makers';
 import { voiceOf } from '@/core/sound/voice';
@@ -89,26 +89,48 @@ export function addSound({ id, name, length }: Pick<SoundListing, 'id' | 'name' 
   add(`Add “${name}”`, { name, source: 'file', sourceId: id, length });
 }
 
+/** A sound made for a place on the timeline. */
+function madeOf(
+  maker: MakerName,
+  start: number,
+  length: number,
+  loudestAt = plainPiece.loudestAt,
+): Partial<PieceRow> & Pick<PieceRow, 'name' | 'source' | 'length'> {
+  const { brightness } = makerBeginnings[maker];
+  return {
+    ...{ name: nameOf(maker), source: 'made', maker, brightness, start, length },
+    ...{ madeLength: length, loudestAt, seed: 1 + Math.floor(Math.random() * 9999) },
+  };
+}
+
+/** A sweep as long as the moving edge is in the picture, loudest where that is fastest. */
+function sweepFitted(document: CrossingDocument, passage: EdgePassage) {
+  const { start, length, loudestAt } = fitSweep(passage, rateOf(document.crossing));
+  return madeOf('air sweep', start, length, loudestAt);
+}
+
 /** Makes a sound: a sweep fitted to the moving edge; what lasts over all that is played; else where one is. */
 export function addMade(maker: MakerName) {
   const { document } = useDocument.getState();
   if (!document) return;
-  const { seconds, brightness } = makerBeginnings[maker];
+  const { seconds } = makerBeginnings[maker];
   const rate = rateOf(document.crossing);
   const passage = passageOf(useView.getState().coverage ?? []);
   const [first, last] = playedRange(document);
-  const made = (start: number, length: number, loudestAt = plainPiece.loudestAt) =>
-    add(`Make ${nameOf(maker).toLowerCase()}`, {
-      ...{ name: nameOf(maker), source: 'made', maker, brightness, start, length },
-      ...{ madeLength: length, loudestAt, seed: 1 + Math.floor(Math.random() * 9999) },
-    });
-  if (maker === 'air sweep' && passage) {
-    const { start, length, loudestAt } = fitSweep(passage, rate);
-    made(start, length, loudestAt);
-  } else if (seconds >= 3) {
+  const made = (piece: ReturnType<typeof madeOf>) => add(`Make ${nameOf(maker).toLowerCase()}`, piece);
+  if (maker === 'air sweep' && passage) made(sweepFitted(document, passage));
+  else if (seconds >= 3) {
     const start = sampleOfFrame(first, rate);
-    made(start, Math.min(sampleOfFrame(last + 1, rate) - start, mostMade));
-  } else made(sampleHere(document), Math.round(seconds * mixRate));
+    made(madeOf(maker, start, Math.min(sampleOfFrame(last + 1, rate) - start, mostMade)));
+  } else made(madeOf(maker, sampleHere(document), Math.round(seconds * mixRate)));
+}
+
+/** A sweep fitted to the moving edge as a piece on a free track; null where none is free. */
+export function sweepPiece(document: CrossingDocument, passage: EdgePassage): PieceRow | null {
+  const piece = { ...plainPiece, id: crypto.randomUUID(), sourceId: null, inSample: 0, start: 0 };
+  const made = { ...piece, ...sweepFitted(document, passage) };
+  const track = freeTrack(document, made.start, made.length);
+  return track === null ? null : { ...made, track };
 }
 
 export const nameOf = (maker: MakerName) => maker[0].toUpperCase() + maker.slice(1);
@@ -135,8 +157,16 @@ export function addLayerSound(layer: LayerRow) {
 
 /** The sound of the outgoing shot goes out and that of the incoming comes in; pieces that are there take it on. */
 export function crossfadeShots(): string | null {
+  const crossfade = shotsCrossfaded();
+  if (typeof crossfade === 'string') return crossfade;
+  edit('Crossfade the shots’ sound', crossfade.changes);
+  return crossfade.parts === 1 ? 'Only one of the shots has sound: the other side stays silent.' : null;
+}
+
+/** The same as changes, with how many of the shots have sound; or why it cannot be. */
+export function shotsCrossfaded(): { changes: RowChange[]; parts: number } | string {
   const { document, shots } = useDocument.getState();
-  if (!document) return null;
+  if (!document) return 'No crossing is open.';
   const heard = (role: LayerRow['role']) =>
     Object.values(document.layers).find(
       (layer) => layer.role === role && shots.find(({ shot }) => shot.id === layer.shotId)?.hasSound === true,
@@ -161,8 +191,7 @@ export function crossfadeShots(): string | null {
     if (!there) after = { ...after, pieces: { ...after.pieces, [piece.id]: piece } };
     changes.push(...(there ? setPiece(document, there.id, { crossfade, muted: false }) : addPiece(piece)));
   }
-  edit('Crossfade the shots’ sound', changes);
-  return parts.length === 1 ? 'Only one of the shots has sound: the other side stays silent.' : null;
+  return { changes, parts: parts.length };
 }
 
 /** Changes the piece in hand. @param draft whether the hand has not let go yet. */

@@ -1,5 +1,7 @@
 import type { NoFirst } from '@/core/begin/beginning';
+import type { Passage } from '@/core/begin/passage';
 import { drawFirsts, firstsOf, type FoundFirst } from '@/core/actions/first-outlines';
+import type { RowChange } from '@/core/document/edit';
 import { numbersPerPoint } from '@/core/model/choices';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
@@ -21,7 +23,7 @@ const refusals: Record<NoFirst, string> = {
 };
 
 /** Clearness from which on a first outline is called clear. */
-const clearFrom = 0.6;
+export const clearFrom = 0.6;
 
 /** Why Kiv cannot begin here; null where it can. */
 export function notBegun(): string | null {
@@ -36,9 +38,11 @@ export function notBegun(): string | null {
 }
 
 /** An outline that was found, and what is to be said of it. */
-interface Found extends FoundFirst {
+export interface Found extends FoundFirst {
   clear: number;
   groundLeft: boolean | null;
+  /** How its edge goes through the picture; null where that was not seen. */
+  passage: Passage | null;
 }
 
 /**
@@ -74,7 +78,7 @@ export async function beginForMe(): Promise<string | null> {
 }
 
 /** What a plan begins with, one after the other; a sentence where none is found, null where it was given up. */
-async function findFirsts(traced: Traced): Promise<Found[] | string | null> {
+export async function findFirsts(traced: Traced): Promise<Found[] | string | null> {
   const carrier = await carrierBegun();
   if (!carrier) return 'The page is not ready for this yet; load it again.';
   const firsts = firstsOf(traced.document, traced.layer.id);
@@ -90,17 +94,24 @@ async function findFirsts(traced: Traced): Promise<Found[] | string | null> {
       : carrier.begin(traced.shot.id, { within, edge: first.on }, hear));
     if (answer === null) return null;
     if (typeof answer === 'string') refusal = refusals[answer];
-    else found.push({ groundLeft: null, ...answer, ...first, id: crypto.randomUUID() });
+    else found.push({ groundLeft: null, passage: null, ...answer, ...first, id: crypto.randomUUID() });
   }
   return found.length > 0 ? found : refusal;
 }
 
-function draw(traced: Traced, found: readonly Found[]): string | null {
+/** @param further changes that go into the same edit. */
+export function draw(
+  traced: Traced,
+  found: readonly Found[],
+  further: (names: string) => RowChange[] = () => [],
+): string | null {
   const { document } = useDocument.getState();
   if (!document) return null;
   const changes = drawFirsts(document, traced.layer.id, found, () => crypto.randomUUID());
-  const names = changes.flatMap(({ table, after }) => (table === 'outline' && after ? [after.name] : []));
-  edit(`Begin ${names.join(' and ')}`, changes);
+  const names = changes
+    .flatMap(({ table, after }) => (table === 'outline' && after ? [after.name] : []))
+    .join(' and ');
+  edit(`Begin ${names}`, [...changes, ...further(names)]);
   const frames = found.map(({ frame }) => crossingFrameIn(traced, frame));
   setView({ outlineId: found[0].id, tool: 'edit', points: new Set(), playing: false });
   goTo(frames[0]);
@@ -113,15 +124,15 @@ function draw(traced: Traced, found: readonly Found[]): string | null {
   const begun = `Begun ${places.join(', ')}`;
   if (found.some(({ clear }) => clear < clearFrom))
     return `${begun}, but the edge is not clear there: look closely before you carry it on.`;
-  const further =
+  const missing =
     found.length < firstsOf(document, traced.layer.id).length
       ? ' The other edge is not clear enough: draw it by hand.'
       : '';
-  return `${begun}: ${restsOn(found)}.${further} Look at it, then carry it on (Ctrl Shift →, and ←).`;
+  return `${begun}: ${restsOn(found)}.${missing} Look at it, then carry it on (Ctrl Shift →, and ←).`;
 }
 
 /** What a first outline rests on, in words. */
-function restsOn([{ on, groundLeft, person }, second]: readonly Found[]): string {
+export function restsOn([{ on, groundLeft, person }, second]: readonly Found[]): string {
   if (person && !second)
     return `on a person’s ${on === 'leading' ? 'leading' : 'trailing'} edge, with the ground to its ${groundLeft ? 'left' : 'right'}`;
   if (second) return 'before the one ground goes under, behind the other it comes back';

@@ -138,7 +138,7 @@ export function carryOne(direction: 1 | -1): Promise<string | null> {
   return carry(direction, 1, false);
 }
 
-/** What has been carried of several outlines, to become one edit. */
+/** What has been carried of several outlines, to become one edit; an outline may be there twice. */
 export type Gathered = { outlineId: string; poses: readonly (CarriedPose | SubjectPose)[] }[];
 
 /**
@@ -150,8 +150,20 @@ export function carryOn(direction: 1 | -1, gathered?: Gathered): Promise<string 
   return carry(direction, Infinity, true, gathered);
 }
 
-/** Keeps what was carried of several outlines, as one edit; what changed meanwhile counts. */
-export function keepGathered(gathered: Gathered) {
+/** The same to where the edge leaves the picture, on through frames on which it is not sure: they are flagged, to be put right. */
+export function carryThrough(direction: 1 | -1, gathered: Gathered): Promise<string | null> {
+  return carry(direction, Infinity, false, gathered);
+}
+
+/**
+ * Keeps what was carried of several outlines, as one edit; what changed meanwhile counts.
+ *
+ * @param further changes that go into the same edit.
+ */
+export function keepGathered(
+  gathered: Gathered,
+  further: (kept: Gathered) => readonly RowChange[] = () => [],
+) {
   const { traced } = current();
   const { document } = useDocument.getState();
   if (!traced || !document) return;
@@ -170,8 +182,9 @@ export function keepGathered(gathered: Gathered) {
     traced,
     put.flatMap(({ poses }) => poses),
   );
-  const several = put.length === 1 ? 'an outline' : `${put.length} outlines`;
-  if (edit(`Carry ${several}, ${phrase}`, made.flat())) return;
+  const count = new Set(put.map(({ outlineId }) => outlineId)).size;
+  const several = count === 1 ? 'an outline' : `${count} outlines`;
+  if (edit(`Carry ${several}, ${phrase}`, [...made.flat(), ...further(put)])) return;
   // More than one step takes: then each is one.
   useDocument.setState({ notice: null });
   made.forEach((changes, k) => edit(`Carry ${document.outlines[put[k].outlineId].name}`, changes));

@@ -21,7 +21,8 @@ export interface Camera {
   scale: number;
 }
 
-export type StepName = 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Sound' | 'Check' | 'Export';
+export type StepName =
+  'Draft' | 'Shots' | 'Line up' | 'Trace' | 'Edge' | 'Move' | 'Sound' | 'Check' | 'Export';
 
 /** A course over the crossing's frames. */
 export type Lane = 'covered' | 'speed' | 'sound' | 'moves' | Channel;

@@ -1,0 +1,70 @@
+import type { Passage } from '../begin/passage';
+import type { Plan, Sureness } from '../model/choices';
+import type { Crosser, Shot } from '../model/shot';
+
+/** The plan that two shots ask for, what that rests on, and how sure it is. */
+export interface PlanJudgement {
+  plan: Plan;
+  says: string;
+  sure: Sureness;
+}
+
+/** Share of the width over which an edge has to be seen to go before something is said to pass, and looks that make it sure. */
+const [passesFrom, sureLooks] = [0.5, 6];
+
+/** Whether an edge goes through the picture, from side to side. */
+export function passes(passage: Passage | null): passage is Passage {
+  return passage !== null && passage.way >= passesFrom;
+}
+
+export function surenessOf(passage: Passage): Sureness {
+  return passes(passage) && passage.seenOn.length >= sureLooks ? 'sure' : 'likely';
+}
+
+/** What was looked for in a shot, and found. */
+export interface LookedAt {
+  motion: Shot['motion'];
+  /** The passage of the edge that a plan would trace in it; null where none was found, or it was not looked for. */
+  passage: Passage | null;
+}
+
+/**
+ * The plan that what moves in two shots asks for: what passes in the outgoing shot lays the incoming one bare; what passes in the
+ * incoming one only brings it in; what moves without passing opens.
+ *
+ * @returns null where nothing crosses in either.
+ */
+export function planFor(outgoing: LookedAt, incoming: LookedAt): PlanJudgement | null {
+  if (passes(outgoing.passage))
+    return {
+      plan: 'pass-by',
+      says: `${passing(outgoing.passage)} in the outgoing shot.`,
+      sure: surenessOf(outgoing.passage),
+    };
+  if (passes(incoming.passage))
+    return {
+      plan: 'arrival',
+      says: `${passing(incoming.passage)} in the incoming shot, nothing in the outgoing one.`,
+      sure: surenessOf(incoming.passage),
+    };
+  const crosser = outgoing.motion?.crosser ?? null;
+  if (crosser && opens(crosser))
+    return {
+      plan: 'opening',
+      says: 'Something moves in the outgoing shot and comes to rest; nothing passes from side to side.',
+      sure: 'likely',
+    };
+  if (outgoing.passage)
+    return {
+      plan: 'pass-by',
+      says: `${passing(outgoing.passage)} in the outgoing shot, but was not seen to go all the way.`,
+      sure: 'likely',
+    };
+  return null;
+}
+
+const opens = ({ kind }: Crosser) => kind === 'opens';
+
+function passing({ direction, speed }: Passage): string {
+  return `Something passes to the ${direction > 0 ? 'right' : 'left'}, ${Math.round(speed)} px a frame,`;
+}

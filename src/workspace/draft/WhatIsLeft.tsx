@@ -1,0 +1,92 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import { unsurePoses } from '@/core/actions/carry-actions';
+import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
+import { useChecks } from '../check/checks-store';
+import { useDocument } from '../document/document-store';
+import { goTo } from '../session/go-to';
+import { crossingFrameIn, useTraced } from '../session/traced';
+import { doubtSays } from '../trace/carry-store';
+import { showView } from '../view/show';
+import { setView } from '../view/view-store';
+
+/** Lines that are shown; the rest is counted. */
+const mostLines = 12;
+
+interface Left {
+  key: string;
+  frame: number;
+  outlineId: string | null;
+  says: string;
+  fault: boolean;
+}
+
+/** What is still to be put right: unsure frames, the worst first, and what the checks have found. */
+export function WhatIsLeft() {
+  const traced = useTraced();
+  const decided = useDocument((state) => Object.keys(state.document!.decisions).length > 0);
+  const { findings, share } = useChecks();
+  if (!traced || !decided || traced.outlines.length === 0) return null;
+  const unsure = traced.outlines
+    .flatMap((outline) =>
+      unsurePoses(traced.document.poses[outline.id] ?? []).map((pose) => ({ outline, pose })),
+    )
+    .sort((a, b) => b.pose.doubt - a.pose.doubt)
+    .map(({ outline, pose }): Left => {
+      const frame = crossingFrameIn(traced, pose.frame);
+      return {
+        ...{ key: pose.id, frame, outlineId: outline.id, fault: false },
+        says: `Frame ${frame}, not sure: ${doubtSays[pose.unsure!]}.`,
+      };
+    });
+  const found = findings.map(({ kind, from, worst, outlineId, says }): Left => ({
+    ...{ key: `${kind} ${outlineId} ${from}`, frame: worst, outlineId, says, fault: true },
+  }));
+  const looked = share === 1;
+  // What was found before the last change may be mended by it.
+  const left = [...(looked ? found : []), ...unsure];
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.5 }}>
+      <Box component="h3" sx={{ m: 0, fontSize: 14 }}>
+        What is left{left.length > 0 ? ` (${left.length})` : ''}
+      </Box>
+      {!looked && <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>Looking at every frame…</Box>}
+      {looked && left.length === 0 && (
+        <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', fontSize: 13 }}>
+          <TickIcon size={16} />
+          Nothing. Watch it once at full size.
+        </Box>
+      )}
+      <Box component="ol" aria-label="What is left" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+        {left.slice(0, mostLines).map((line) => (
+          <Box component="li" key={line.key} sx={{ borderTop: 1, borderColor: 'divider' }}>
+            <ButtonBase
+              onClick={() => go(line)}
+              sx={{
+                ...{ width: '100%', display: 'grid', gridTemplateColumns: '20px minmax(0, 1fr)', gap: 0.5 },
+                ...{ py: 0.75, textAlign: 'left', fontFamily: 'inherit', fontSize: 12.5, lineHeight: 1.35 },
+                ...{ alignItems: 'start', '&:hover': { bgcolor: 'action.hover' } },
+              }}
+            >
+              {line.fault ? <FindingIcon size={16} /> : <OpenMarkIcon size={16} />}
+              {line.says}
+            </ButtonBase>
+          </Box>
+        ))}
+      </Box>
+      {left.length > mostLines && (
+        <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
+          and {left.length - mostLines} more; Check and Trace list them all.
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function go({ frame, outlineId }: Left) {
+  setView({ playing: false, ...(outlineId ? { outlineId, points: new Set<number>() } : {}) });
+  goTo(frame);
+  if (outlineId) showView('plain');
+}
