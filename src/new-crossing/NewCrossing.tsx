@@ -183,6 +183,7 @@ function cutOfPartner(outgoing: string, { shot, settings }: Partner): FromCut {
       incoming: { ...plain, offset: settings.offset ?? 0 },
       length: null,
       cut: null,
+      edge: null,
     },
   };
 }

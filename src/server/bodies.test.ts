@@ -67,7 +67,13 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
   validated(MotionBody, { frames: [0, 1.5], crosser });
   validated(UploadBody, upload);
   const layer = { offset: -40, speed: 62.5, reverse: false, holdFrom: null };
-  const timing = { outgoing: layer, incoming: { ...layer, holdFrom: 3 }, length: 90, cut: 40 };
+  const timing = {
+    outgoing: layer,
+    incoming: { ...layer, holdFrom: 3 },
+    length: 90,
+    cut: 40,
+    edge: { opens: 30, closes: 50 },
+  };
   const made = { name: 'A', plan: 'pass-by', outgoingShotId: id, incomingShotId: id, timing };
   expect(validated(NewCrossingBody, made)).toMatchObject({ timing });
   for (const take of [
@@ -79,6 +85,7 @@ test('what comes with files is bounded: names, sizes, rates, parts, movement, ex
     () => validated(MotionBody, { frames: [Infinity], crosser: null }),
     () => validated(MotionBody, { frames: [], crosser: { ...crosser, direction: 2 } }),
     () => validated(NewCrossingBody, { ...made, timing: { ...timing, length: 0 } }),
+    () => validated(NewCrossingBody, { ...made, timing: { ...timing, edge: { opens: -1, closes: 3 } } }),
     () => validated(NewCrossingBody, { ...made, timing: { ...timing, outgoing: undefined } }),
     () => validated(NewCrossingBody, { ...made, timing: { ...timing, incoming: { ...layer, speed: 9 } } }),
     () =>

@@ -122,12 +122,18 @@ class LayerTimingBody implements LayerTiming {
   @ValidateIf((_, value) => value !== null) @IsInt() @Min(0) @Max(frameLimit) holdFrom!: number | null;
 }
 
+class TimingEdgeBody {
+  @IsInt() @Min(0) @Max(limits.frames) opens!: number;
+  @IsInt() @Min(0) @Max(limits.frames) closes!: number;
+}
+
 /** How a crossing lies in time from the start, as a timeline has it. */
 class TimingBody implements Timing {
   @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) outgoing!: LayerTimingBody;
   @IsDefined() @ValidateNested() @Type(() => LayerTimingBody) incoming!: LayerTimingBody;
   @orNull() @IsInt() @Min(1) @Max(limits.frames) length!: number | null;
   @orNull() @IsInt() @Min(0) @Max(limits.frames) cut!: number | null;
+  @orNull() @IsDefined() @ValidateNested() @Type(() => TimingEdgeBody) edge!: TimingEdgeBody | null;
 }
 
 class RateBody {

@@ -126,6 +126,11 @@ export function createCrossing(body: NewCrossingBody): string {
       const cut = { id: randomUUID(), frame: body.timing.cut, kind: 'mark' as const, name: 'Cut' };
       writeRow(db, id, changeRow('mark', null, cut));
     }
+    for (const kind of body.timing?.edge ? (['opens', 'closes'] as const) : []) {
+      const name = kind === 'opens' ? 'Opens' : 'Closes';
+      const mark = { id: randomUUID(), frame: body.timing!.edge![kind], kind, name };
+      writeRow(db, id, changeRow('mark', null, mark));
+    }
   })();
   return id;
 }

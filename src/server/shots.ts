@@ -163,6 +163,7 @@ export function shotWithIndex(id: string): ShotMedia {
   const stills = record.kind === 'stills';
   return {
     shot: shotOf(record),
+    originalName: record.original_name,
     url: stills ? `/api/shots/${id}/stills` : `/api/shots/${id}/file`,
     timestamps: [...timestamps],
     keyFrames: [...keyFrames],

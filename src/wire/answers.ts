@@ -10,6 +10,8 @@ import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-forma
 /** A shot with what is needed to decode it. */
 export interface ShotMedia {
   shot: Shot;
+  /** What its file was called when it was brought in. */
+  originalName: string;
   url: string;
   /** Seconds, ascending: see FrameIndex. */
   timestamps: number[];

@@ -26,7 +26,9 @@ import { keyRows, pointRows } from './lists';
 import { NoOutline, outlineJson, readOutlineJson } from './outline-json';
 import { placeOutlineApart } from './outline-placed';
 import { pathData, svgOfFrame, svgOfFrames } from './svg';
+import { sourceFrameAt } from '../time/time-map';
 import { edlOf, otioOf, toldBy } from './timeline';
+import { shotOfClip, timelineFor, timingOf } from './timeline-taken';
 import { coordinatesAt, type TracedOutline, tracedOutline } from './traced-outline';
 
 /** What of a JSON schema is walked. */
@@ -226,6 +228,8 @@ test('an outline’s JSON comes back as it was, field by field of its schema, on
   expect(placed.edges.new).toEqual([{ ...wide.edges[0], id: 'new~4', outlineId: 'new' }]);
 });
 
+const asked = { form: 'cut' as const, cutAt: 30, fileNames: {}, finished: null };
+
 test('a timeline has the shots with their source ranges, speed and freeze; what it cannot say is listed', () => {
   const told = toldBy(document, shots);
   expect(told.stretches.map(({ source, frames, percent }) => [source, frames, percent])).toEqual([
@@ -234,7 +238,9 @@ test('a timeline has the shots with their source ranges, speed and freeze; what 
     [20, 30, 0],
   ]);
   expect(told.lost).toEqual([expect.stringContaining('it does not wipe')]);
-  const timeline = JSON.parse(otioOf(document, shots, { fileName: 'Pond r3.webm', frames: 50 })) as {
+  const timeline = JSON.parse(
+    otioOf(document, shots, { ...asked, form: 'layers', finished: { fileName: 'Pond r3.webm', frames: 50 } }),
+  ) as {
     tracks: { children: { children: { effects: { OTIO_SCHEMA: string }[] }[] }[] };
   };
   const [incoming, outgoing, exported] = timeline.tracks.children.map(({ children }) => children);
@@ -255,17 +261,120 @@ test('a timeline has the shots with their source ranges, speed and freeze; what 
   });
 });
 
+describe.each([
+  ['follow each other', 'cut'],
+  ['lie one over the other', 'layers'],
+] as const)('a timeline in which the shots %s', (_, form) => {
+  const wiped: CrossingDocument = {
+    ...document,
+    crossing: { ...document.crossing, plan: 'pass-by', length: 60 },
+    layers: {
+      bottom: { ...document.layers.bottom, offset: 7, speed: 80 },
+      top: { ...document.layers.top, offset: 300, holdFrom: null, speed: 50 },
+    },
+    marks: {
+      o: { id: 'o', kind: 'opens', frame: 20, name: 'Opens' },
+      q: { id: 'q', kind: 'closes', frame: 39, name: 'Closes' },
+    },
+  };
+  const fileNames = { out: 'A003 take 2.mov', in: 'B001.mov' };
+  const footage = [
+    { id: 'out', name: 'Gardener', originalName: fileNames.out, rate: { num: 25, den: 1 } },
+    { id: 'in', name: 'Pond', originalName: fileNames.in, rate: { num: 25, den: 1 } },
+  ];
+  const back = (of: CrossingDocument) => {
+    const { rate, cuts } = timelineFor(
+      otioOf(of, shots, { form, cutAt: 30, fileNames, finished: null }),
+      footage,
+    );
+    expect(cuts).toHaveLength(1);
+    expect([shotOfClip(cuts[0].outgoing, footage)?.id, shotOfClip(cuts[0].incoming, footage)?.id]).toEqual([
+      'out',
+      'in',
+    ]);
+    return timingOf(cuts[0], rate, { num: 25, den: 1 }, { outgoing: shots.out, incoming: shots.in }).timing;
+  };
+  const sameFrames = (of: CrossingDocument, timing: ReturnType<typeof back>, slack = 0) => {
+    const rate = { num: 25, den: 1 };
+    for (const [layer, own] of [
+      [of.layers.top, timing.outgoing],
+      [of.layers.bottom, timing.incoming],
+    ] as const)
+      for (let frame = 0; frame < 60; frame++) {
+        const shown = sourceFrameAt(frame, { ...layer, ...own }, rate, { rate });
+        expect(Math.abs(shown - sourceFrameAt(frame, layer, rate, { rate }))).toBeLessThanOrEqual(slack);
+      }
+  };
+
+  test('comes back as the crossing that it was: slip, speed, opening, closing and length', () => {
+    const timing = back(wiped);
+    expect(timing).toMatchObject({ cut: 30, length: 60, edge: { opens: 20, closes: 39 } });
+    // A source frame lasts longer than one of the crossing here: where in it the clip begins is not said.
+    sameFrames(wiped, timing, 1);
+  });
+
+  test('and so do direction and freeze', () => {
+    const { bottom, top } = wiped.layers;
+    const turned = {
+      ...wiped,
+      layers: {
+        bottom: { ...bottom, offset: 200, speed: 100, reverse: true, holdFrom: 150 },
+        top: { ...top, speed: 100, holdFrom: form === 'cut' ? 320 : 350 },
+      },
+    };
+    const timing = back(turned);
+    expect(timing.incoming).toMatchObject({ reverse: true, speed: 100, holdFrom: 150 });
+    sameFrames(turned, timing);
+  });
+});
+
+test('where the shots follow each other a transition lies over the cut, as far as both have pictures', () => {
+  const marked = {
+    ...document,
+    layers: {
+      ...document.layers,
+      bottom: { ...document.layers.bottom, offset: -50, speed: 100, trimIn: -25 },
+    },
+    marks: {
+      o: { id: 'o', kind: 'opens' as const, frame: 10, name: 'Opens' },
+      q: { id: 'q', kind: 'closes' as const, frame: 44, name: 'Closes' },
+    },
+  };
+  // The incoming shot has its first picture on frame 50 in one, on frame 22 in the other.
+  const at = (offset: number) => {
+    const of = { ...marked, layers: { ...marked.layers, bottom: { ...marked.layers.bottom, offset } } };
+    const { tracks } = JSON.parse(otioOf(of, shots, asked)) as {
+      tracks: { children: { children: Record<string, unknown>[] }[] };
+    };
+    expect(tracks.children).toHaveLength(1);
+    return tracks.children[0].children;
+  };
+  expect(at(-22).find(({ OTIO_SCHEMA }) => OTIO_SCHEMA === 'Transition.1')).toMatchObject({
+    transition_type: 'SMPTE_Dissolve',
+    in_offset: { value: 8, rate: 25 },
+    out_offset: { value: 15, rate: 25 },
+  });
+  expect(at(-49).some(({ OTIO_SCHEMA }) => OTIO_SCHEMA === 'Transition.1')).toBe(false);
+});
+
 test('a list counts in drop-frame across minutes and the tenth, with M2 for speed', () => {
-  const list = edlOf(document, shots, 30, false).split('\r\n');
+  const list = edlOf(document, shots, { cutAt: 30, dropFrame: false, fileNames: {} }).split('\r\n');
+  const named = edlOf(document, shots, {
+    cutAt: 30,
+    dropFrame: false,
+    fileNames: { out: 'Gärten 03_take.mov' },
+  });
+  expect(named).toContain('001  GARTEN03 V ');
+  expect(named).toContain('* FROM CLIP NAME: Garten 03_take.mov\r\n* COMMENT: out.mp4');
   expect(list.slice(0, 2)).toEqual(['TITLE: Fee & pond', 'FCM: NON-DROP FRAME']);
   expect(list.filter((line) => /^\d{3} /.test(line))).toEqual([
-    '001  AX       V     C        00:00:00:00 00:00:00:20 00:00:00:00 00:00:00:20',
-    '002  AX       V     C        00:00:00:20 00:00:00:21 00:00:00:20 00:00:01:05',
-    '003  AX       V     C        00:00:02:20 00:00:04:10 00:00:01:05 00:00:02:00',
+    '001  OUT      V     C        00:00:00:00 00:00:00:20 00:00:00:00 00:00:00:20',
+    '002  OUT      V     C        00:00:00:20 00:00:00:21 00:00:00:20 00:00:01:05',
+    '003  IN       V     C        00:00:02:20 00:00:04:10 00:00:01:05 00:00:02:00',
   ]);
   expect(list.filter((line) => line.startsWith('M2'))).toEqual([
-    'M2   AX       000.0                00:00:00:20',
-    'M2   AX       050.0                00:00:02:20',
+    'M2   OUT      000.0                00:00:00:20',
+    'M2   IN       050.0                00:00:02:20',
   ]);
   // SMPTE ST 12-1: after 00:00:59;29 comes 00:01:00;02, after 00:09:59;29 comes 00:10:00;00.
   const long = { out: shot('out', ntsc), in: shot('in', ntsc) };
@@ -277,11 +386,13 @@ test('a list counts in drop-frame across minutes and the tenth, with M2 for spee
       top: { ...document.layers.top, holdFrom: null },
     },
   };
-  const events = edlOf(drop, long, 1800, true)
+  const events = edlOf(drop, long, { cutAt: 1800, dropFrame: true, fileNames: {} })
     .split('\r\n')
     .filter((line) => /^\d{3} /.test(line));
   expect(events[0]).toContain('00:00:00;00 00:01:00;02');
-  expect(edlOf(drop, long, 17_982, true)).toContain('00:00:00;00 00:10:00;00');
+  expect(edlOf(drop, long, { cutAt: 17_982, dropFrame: true, fileNames: {} })).toContain(
+    '00:00:00;00 00:10:00;00',
+  );
 });
 
 test('a list counts the frames of each shot at its own rate, whatever that is', () => {
@@ -293,7 +404,11 @@ test('a list counts the frames of each shot at its own rate, whatever that is', 
     },
   };
   const events = (rateOut: Rate, rateIn: Rate) =>
-    edlOf(plain, { out: shot('out', rateOut), in: shot('in', rateIn) }, 20, true)
+    edlOf(
+      plain,
+      { out: shot('out', rateOut), in: shot('in', rateIn) },
+      { cutAt: 20, dropFrame: true, fileNames: {} },
+    )
       .split('\r\n')
       .filter((line) => /^\d{3} /.test(line))
       .map((line) => line.slice(29));

@@ -51,6 +51,7 @@ test('clips side by side are cuts: worked by hand from rational times, with warp
         // 48 frames at 24 are two seconds: 50 of the timeline's.
         incoming: { names: ['pond.mov', 'a clip'], start: 0, frames: 50, percent: -200 },
         at: 50,
+        edge: { opens: 45, closes: 54 },
       },
       {
         outgoing: { names: ['board.mp4', 'a clip'], start: 0, frames: 30, percent: 100 },

@@ -12,14 +12,20 @@ export interface TimelineClip {
   frames: number;
   /** Speed in percent of its own; negative backwards, 0 where it stands still. */
   percent: number;
+  /** Seconds into its file at which it stands still from some frame on; left out where it does not. */
+  heldAt?: number;
 }
 
 /** A place where one clip follows another without a gap. */
 export interface TimelineCut {
   outgoing: TimelineClip;
   incoming: TimelineClip;
-  /** Frame of the timeline with which the incoming one begins. */
+  /** Frame of the timeline with which the incoming one begins, or goes on alone where the two lie one over the other. */
   at: number;
+  /** Frames by which the incoming one begins before that; left out where it does not. */
+  overlap?: number;
+  /** First and last frame of the timeline on which one goes over into the other; left out where they only follow each other. */
+  edge?: { opens: number; closes: number };
 }
 
 export interface Timeline {
@@ -33,6 +39,8 @@ export class NoTimeline extends Error {}
 /** Bytes of a timeline that are read. */
 export const mostBytes = 20e6;
 const mostDepth = 20;
+/** Last frame of a timeline that an edge of one's own may close on. */
+const mostEdge = 10_000_000;
 
 /**
  * The cuts of a timeline: of OpenTimelineIO's JSON, or of a CMX 3600 list.
@@ -69,27 +77,117 @@ function readOtio(text: string): Timeline {
   gatherTracks(whole, tracks, 0);
   let rate: Rate | null = null;
   const cuts: TimelineCut[] = [];
-  for (const track of tracks) {
-    let at = 0;
-    let before: TimelineClip | null = null;
-    for (const child of childrenOf(track)) {
-      const kind = schemaOf(child);
-      // It lies over the two it joins and takes no time of its own.
-      if (kind === 'Transition' || !isObject(child)) continue;
-      const range = rangeOf(child.source_range) ?? rangeOf(referenceOf(child)?.available_range);
-      if (!range) {
-        before = null;
-        continue;
-      }
-      rate ??= range.rate;
-      const frames = Math.round(range.seconds * framesPerSecond(rate));
-      const clip = kind === 'Clip' ? clipOf(child, range.start, frames) : null;
-      if (before && clip) cuts.push({ outgoing: before, incoming: clip, at });
-      before = clip;
-      at += frames;
-    }
-  }
+  const placed = tracks.map((track) => {
+    const own = clipsOf(track, rate);
+    rate ??= own.rate;
+    cuts.push(...cutsOf(own.items));
+    return { name: typeof track.name === 'string' ? track.name : '', items: own.items };
+  });
+  const edge = ownEdge(whole);
+  if (cuts.length === 0) cuts.push(...cutsBetween(placed, edge));
   return { rate: rate ?? { num: 25, den: 1 }, cuts };
+}
+
+/** A clip where it lies in a timeline, or what joins two. */
+interface Item {
+  clip: TimelineClip | null;
+  from: number;
+  to: number;
+  /** Frames that a transition after it reaches into it, and into the next one. */
+  joins: [before: number, after: number] | null;
+}
+
+/** A track's clips in their places; a freeze goes with the clip of the same file before it. */
+function clipsOf(track: Json, counts: Rate | null): { items: Item[]; rate: Rate | null } {
+  let rate = counts;
+  const items: Item[] = [];
+  let at = 0;
+  for (const child of childrenOf(track)) {
+    const kind = schemaOf(child);
+    if (!isObject(child)) continue;
+    const before = items.at(-1);
+    // It lies over the two it joins and takes no time of its own.
+    if (kind === 'Transition') {
+      const perSecond = rate ? framesPerSecond(rate) : 0;
+      const frames = (value: unknown) => {
+        const time = timeOf(value);
+        return time ? Math.max(0, Math.round((time.value / time.rate) * perSecond)) : 0;
+      };
+      if (before) before.joins = [frames(child.in_offset), frames(child.out_offset)];
+      continue;
+    }
+    const range = rangeOf(child.source_range) ?? rangeOf(referenceOf(child)?.available_range);
+    if (!range) {
+      items.push({ clip: null, from: at, to: at, joins: null });
+      continue;
+    }
+    rate ??= range.rate;
+    const frames = Math.round(range.seconds * framesPerSecond(rate));
+    const clip = kind === 'Clip' ? clipOf(child, range.start, frames) : null;
+    const held =
+      clip?.percent === 0 && before?.clip && !before.joins && clip.names[0] === before.clip.names[0];
+    if (held && before.clip!.percent !== 0 && before.clip!.heldAt === undefined) {
+      before.clip = { ...before.clip!, frames: before.clip!.frames + frames, heldAt: clip.start };
+      before.to += frames;
+    } else items.push({ clip, from: at, to: at + frames, joins: null });
+    at += frames;
+  }
+  return { items, rate };
+}
+
+/** The places of a track where one clip follows another. */
+function cutsOf(items: readonly Item[]): TimelineCut[] {
+  return items.flatMap((item, k) => {
+    const next = items[k + 1];
+    if (!item.clip || !next?.clip) return [];
+    const at = item.to;
+    const edge = item.joins && { opens: at - item.joins[0], closes: Math.max(at, at + item.joins[1] - 1) };
+    return [{ outgoing: item.clip, incoming: next.clip, at, ...(edge ? { edge } : {}) }];
+  });
+}
+
+/**
+ * Where two tracks lie one over the other, the one that ends first, or that its track calls so, goes, and the other one comes: they
+ * change places in the middle of what both show.
+ */
+function cutsBetween(
+  tracks: readonly { name: string; items: Item[] }[],
+  edge: TimelineCut['edge'] | null,
+): TimelineCut[] {
+  const clips = tracks.flatMap(({ name, items }) =>
+    items.flatMap((item) => (item.clip ? [{ ...item, clip: item.clip, name }] : [])),
+  );
+  for (const [k, a] of clips.entries())
+    for (const b of clips.slice(k + 1)) {
+      if (a.name === b.name || Math.min(a.to, b.to) <= Math.max(a.from, b.from)) continue;
+      const goes = /outgoing/i.test(a.name)
+        ? a
+        : /outgoing/i.test(b.name)
+          ? b
+          : a.to < b.to || a.from < b.from
+            ? a
+            : b;
+      const comes = goes === a ? b : a;
+      if (/^export$/i.test(comes.name) || /^export$/i.test(goes.name)) continue;
+      const at = Math.round((Math.max(goes.from, comes.from) + Math.min(goes.to, comes.to)) / 2);
+      return [
+        {
+          outgoing: { ...goes.clip, frames: at - goes.from },
+          incoming: { ...comes.clip, frames: comes.to - at },
+          ...{ at, overlap: at - comes.from, ...(edge ? { edge } : {}) },
+        },
+      ];
+    }
+  return [];
+}
+
+/** When the edge opens and closes in a timeline that Kiv has written itself. */
+function ownEdge(whole: unknown): TimelineCut['edge'] | null {
+  const own = isObject(whole) && isObject(whole.metadata) ? whole.metadata.kiv : null;
+  const edge = isObject(own) ? own.edge : null;
+  if (!isObject(edge) || !Number.isInteger(edge.opens) || !Number.isInteger(edge.closes)) return null;
+  const [opens, closes] = [edge.opens as number, edge.closes as number];
+  return opens >= 0 && closes >= opens && closes < mostEdge ? { opens, closes } : null;
 }
 
 /** The video tracks of a timeline, in their order. */

@@ -67,6 +67,8 @@ export interface Timing {
   length: number | null;
   /** The frame with which the incoming clip begins in the timeline; null: there is none. */
   cut: number | null;
+  /** The frames on which the one goes over into the other; null: only the cut is known. */
+  edge: { opens: number; closes: number } | null;
 }
 
 /** How a shot counts its frames, and how many it has. */
@@ -79,13 +81,13 @@ const [slowest, fastest] = [25, 800];
 
 /**
  * A crossing's timing from a cut: its frame 0 is the outgoing clip's first, and both shots lie as the cut has them; the
- * crossing goes on into the incoming clip for two seconds.
+ * crossing goes on into the incoming clip for two seconds, or to its end where a transition joins them.
  *
  * @param rate of the crossing.
  * @returns with it the clips whose place in their file could not be told, as it lies beyond the file's end.
  */
 export function timingOf(
-  { outgoing, incoming }: TimelineCut,
+  { outgoing, incoming, at, overlap = 0, edge = undefined }: TimelineCut,
   timeline: Rate,
   rate: Rate,
   shots: { outgoing: TakenShot; incoming: TakenShot },
@@ -93,9 +95,13 @@ export function timingOf(
   const frames = (count: number) => Math.round((count * framesPerSecond(rate)) / framesPerSecond(timeline));
   const after = Math.max(
     1,
-    Math.min(frames(incoming.frames), Math.round(alongAfter * framesPerSecond(rate))),
+    edge
+      ? frames(incoming.frames)
+      : Math.min(frames(incoming.frames), Math.round(alongAfter * framesPerSecond(rate))),
   );
   const cut = Math.min(limits.frames - after, frames(outgoing.frames));
+  // The crossing's frame 0 is the outgoing clip's first.
+  const within = (frame: number) => Math.min(cut + after - 1, Math.max(0, cut + frames(frame - at)));
   const firsts = {
     outgoing: firstFrame(outgoing, shots.outgoing),
     incoming: firstFrame(incoming, shots.incoming),
@@ -103,9 +109,12 @@ export function timingOf(
   return {
     timing: {
       outgoing: layerTiming(outgoing, firsts.outgoing ?? 0, 0, rate, shots.outgoing),
-      incoming: layerTiming(incoming, firsts.incoming ?? 0, cut, rate, shots.incoming),
+      incoming: layerTiming(incoming, firsts.incoming ?? 0, cut - frames(overlap), rate, shots.incoming),
       length: cut + after,
       cut,
+      edge: edge
+        ? { opens: within(edge.opens), closes: Math.max(within(edge.opens), within(edge.closes)) }
+        : null,
     },
     unplaced: [
       ...(firsts.outgoing === null ? [outgoing] : []),
@@ -131,16 +140,22 @@ function firstFrame({ start }: TimelineClip, { rate, frameCount }: TakenShot): n
 
 /** A layer that shows a source frame at a crossing frame, at its clip's speed. */
 function layerTiming(
-  { percent }: TimelineClip,
+  { percent, heldAt }: TimelineClip,
   first: number,
   at: number,
   rate: Rate,
-  shot: ShotClock,
+  shot: TakenShot,
 ): LayerTiming {
   if (percent === 0) return { offset: first, speed: 100, reverse: false, holdFrom: first };
   const reverse = percent < 0;
   const speed = Math.min(fastest, Math.max(slowest, Math.round(100 * Math.abs(percent)) / 100));
   const map = { ...plainTime, speed, reverse };
   const offset = first - sourceFrameAt(at, map, rate, { rate: shot.rate });
-  return { offset, speed, reverse, holdFrom: null };
+  const holdFrom = heldAt === undefined ? null : Math.round(heldAt * framesPerSecond(shot.rate));
+  return {
+    offset,
+    speed,
+    reverse,
+    holdFrom: holdFrom !== null && holdFrom < shot.frameCount ? holdFrom : null,
+  };
 }

@@ -89,30 +89,41 @@ export interface Finished {
   frames: number;
 }
 
+/** `cut`: one track on which the shots follow each other, joined by a transition; `layers`: a track for each, one over the other. */
+export type TimelineForm = 'cut' | 'layers';
+
+/** What is asked of a timeline. */
+export interface TimelineAsked {
+  form: TimelineForm;
+  /** Crossing frame with which the incoming shot begins where one follows the other. */
+  cutAt: number;
+  /** Names of the shots' files, by the shots' ids; where there is none the shot's own name stands for it. */
+  fileNames: Readonly<Record<string, string>>;
+  finished: Finished | null;
+}
+
 /**
- * The crossing as OpenTimelineIO's JSON: a track for each layer, the lowest first, and one for the export if there is
- * one. Names of schemas and fields are those of its published file format, from memory.
+ * The crossing as OpenTimelineIO's JSON, with the export beside it on a track of its own if there is one; that is switched off
+ * where the shots follow each other. Names of schemas and fields are those of its published file format, from memory.
  */
-export function otioOf(document: CrossingDocument, shots: Shots, finished: Finished | null): string {
+export function otioOf(document: CrossingDocument, shots: Shots, asked: TimelineAsked): string {
   const { crossing } = document;
   const rate = rateOf(crossing);
   const [first, last] = playedRange(document);
   const { stretches, lost } = toldBy(document, shots);
-  const layers = [...new Set(stretches.map(({ layer }) => layer))];
-  const tracks = layers.map((layer, k) => {
-    const own = stretches.filter((stretch) => stretch.layer === layer);
-    const children: object[] = [];
-    let at = first;
-    for (const stretch of own) {
-      if (stretch.from > at) children.push(gap(stretch.from - at, rate));
-      children.push(clipOf(stretch, rate));
-      at = stretch.from + stretch.frames;
-    }
-    return track(`${k + 1} ${layer.role}`, children);
-  });
-  if (finished) {
-    const reference = external(finished.fileName, range(0, finished.frames, rate));
-    tracks.push(track('Export', [clip(crossing.name, reference, range(0, finished.frames, rate), [])]));
+  const fileOf = ({ id, name }: Shot) => asked.fileNames[id] ?? name;
+  const tracks =
+    asked.form === 'cut'
+      ? [track('Crossing', cutTrack(document, shots, stretches, asked, fileOf))]
+      : [...new Set(stretches.map(({ layer }) => layer))].map((layer, k) => {
+          const own = stretches.filter((stretch) => stretch.layer === layer);
+          return track(`${k + 1} ${layer.role}`, clipsInPlace(own, first, rate, fileOf));
+        });
+  if (asked.finished) {
+    const { fileName, frames } = asked.finished;
+    const reference = external(fileName, range(0, frames, rate));
+    const made = track('Export', [clip(crossing.name, reference, range(0, frames, rate), [])]);
+    tracks.push({ ...made, enabled: asked.form === 'layers' });
   }
   const marks = Object.values(document.marks)
     .filter(({ frame }) => frame >= first && frame <= last)
@@ -129,14 +140,87 @@ export function otioOf(document: CrossingDocument, shots: Shots, finished: Finis
     ...{ OTIO_SCHEMA: 'Stack.1', metadata: {}, name: 'tracks', source_range: null },
     ...{ effects: [], markers: marks, enabled: true, children: tracks },
   };
+  const edge = edgeIn(document, first, last);
   const timeline = {
     OTIO_SCHEMA: 'Timeline.1',
-    metadata: { kiv: { notSaid: lost } },
+    metadata: { kiv: { notSaid: lost, ...(edge ? { edge } : {}) } },
     name: crossing.name,
     global_start_time: null,
     tracks: stack,
   };
   return JSON.stringify(timeline, null, 2);
+}
+
+/** Frames of the timeline on which the edge opens and closes, where both are marked. */
+function edgeIn(document: CrossingDocument, first: number, last: number) {
+  const marked = (kind: 'opens' | 'closes') =>
+    Object.values(document.marks).find((mark) => mark.kind === kind)?.frame;
+  const [opens, closes] = [marked('opens'), marked('closes')];
+  if (opens === undefined || closes === undefined) return null;
+  if (opens > last || closes < first || opens > closes) return null;
+  return { opens: Math.max(first, opens) - first, closes: Math.min(last, closes) - first };
+}
+
+type FileOf = (shot: Shot) => string;
+
+/** Clips with what lies empty between them. */
+function clipsInPlace(stretches: readonly Stretch[], first: number, rate: Rate, fileOf: FileOf): object[] {
+  const children: object[] = [];
+  let at = first;
+  for (const stretch of stretches) {
+    if (stretch.from > at) children.push(gap(stretch.from - at, rate));
+    children.push(clipOf(stretch, rate, fileOf));
+    at = stretch.from + stretch.frames;
+  }
+  return children;
+}
+
+/**
+ * The outgoing shot up to the cut and the incoming one from there, with a transition over the frames from the opening to the
+ * closing, as far as both have pictures.
+ */
+function cutTrack(
+  document: CrossingDocument,
+  shots: Shots,
+  stretches: readonly Stretch[],
+  { cutAt }: TimelineAsked,
+  fileOf: FileOf,
+): object[] {
+  const rate = rateOf(document.crossing);
+  const [first, last] = playedRange(document);
+  const [outgoing, incoming] = cutBetween(document, stretches, cutAt);
+  const children = clipsInPlace([...outgoing, ...incoming], first, rate, fileOf);
+  const edge = edgeIn(document, first, last);
+  const [before, after] = [outgoing.at(-1), incoming[0]];
+  if (!edge || !before || !after || after.from !== before.from + before.frames) return children;
+  const has = (layer: LayerRow, frame: number) =>
+    shownSourceFrame(document, layer, shots[layer.shotId], frame) !== null;
+  let [into, out] = [0, 0];
+  while (cutAt - into > first + edge.opens && into < before.frames && has(after.layer, cutAt - into - 1))
+    into++;
+  while (cutAt + out <= first + edge.closes && out < after.frames && has(before.layer, cutAt + out)) out++;
+  if (into + out === 0) return children;
+  const joined = {
+    ...{ OTIO_SCHEMA: 'Transition.1', metadata: {}, name: 'Crossing' },
+    ...{ transition_type: 'SMPTE_Dissolve', in_offset: time(into, rate), out_offset: time(out, rate) },
+  };
+  const at = children.length - incoming.length;
+  return [...children.slice(0, at), joined, ...children.slice(at)];
+}
+
+/** What is seen of the topmost outgoing layer up to a cut, and of the topmost incoming one from there. */
+function cutBetween(
+  document: CrossingDocument,
+  stretches: readonly Stretch[],
+  cutAt: number,
+): [outgoing: Stretch[], incoming: Stretch[]] {
+  const [first, last] = playedRange(document);
+  const topOf = (role: LayerRow['role']) =>
+    stretches.filter(({ layer }) => layer.role === role && layer === lastLayer(stretches, role));
+  return [
+    clipped(topOf('outgoing'), first, cutAt, document),
+    clipped(topOf('incoming'), cutAt, last + 1, document),
+  ];
 }
 
 function time(value: number, { num, den }: Rate) {
@@ -178,7 +262,7 @@ function clip(name: string, reference: object, source: object, effects: object[]
 }
 
 /** A clip's range is so long as it lies in the timeline; a time warp says how fast it goes through its source. */
-function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
+function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate, fileOf: FileOf) {
   const effect = (schema: string, name: string, scalar: number) => ({
     ...{ OTIO_SCHEMA: schema, metadata: {}, name: '', effect_name: name, time_scalar: scalar },
   });
@@ -192,7 +276,7 @@ function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
   const start = time(source, shot.rate);
   return clip(
     shot.name,
-    external(shot.name, range(0, shot.frameCount, shot.rate)),
+    external(fileOf(shot), range(0, shot.frameCount, shot.rate)),
     { OTIO_SCHEMA: 'TimeRange.1', duration: length, start_time: start },
     effects,
   );
@@ -205,18 +289,17 @@ function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate) {
  *
  * @param cutAt crossing frame of the cut.
  * @param dropFrame whether what runs at 29.97 or 59.94 counts in drop-frame.
+ * @param fileNames of the shots, by their ids: reels and clip names are the files'.
  */
-export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, dropFrame: boolean): string {
+export function edlOf(
+  document: CrossingDocument,
+  shots: Shots,
+  { cutAt, dropFrame, fileNames }: { cutAt: number; dropFrame: boolean } & Pick<TimelineAsked, 'fileNames'>,
+): string {
   const { crossing } = document;
   const rate = rateOf(crossing);
-  const [first, last] = playedRange(document);
-  const { stretches } = toldBy(document, shots);
-  const topOf = (role: LayerRow['role']) =>
-    stretches.filter(({ layer }) => layer.role === role && layer === lastLayer(stretches, role));
-  const events = [
-    ...clipped(topOf('outgoing'), first, cutAt, document),
-    ...clipped(topOf('incoming'), cutAt, last + 1, document),
-  ];
+  const [first] = playedRange(document);
+  const events = cutBetween(document, toldBy(document, shots).stretches, cutAt).flat();
   const code = (frame: number, of: Rate, drop: boolean) => formatTimecode(Math.max(0, frame), of, drop);
   const recordDrops = dropFrame && countsInDropFrame(rate);
   const mode = recordDrops ? 'DROP FRAME' : 'NON-DROP FRAME';
@@ -233,15 +316,18 @@ export function edlOf(document: CrossingDocument, shots: Shots, cutAt: number, d
       code(from - first, rate, recordDrops),
       code(from - first + frames, rate, recordDrops),
     ];
+    const file = fileNames[shot.id] ?? shot.name;
+    const reel = reelOf(file);
     lines.push(
-      `${String(k + 1).padStart(3, '0')}  ${'AX'.padEnd(8)} ${'V'.padEnd(5)} ${'C'.padEnd(8)} ${times.join(' ')}`,
+      `${String(k + 1).padStart(3, '0')}  ${reel.padEnd(8)} ${'V'.padEnd(5)} ${'C'.padEnd(8)} ${times.join(' ')}`,
     );
     if (percent !== 100) {
       const speed = ((percent / 100) * shot.rate.num) / shot.rate.den;
       const shown = `${speed < 0 ? '-' : ''}${Math.abs(speed).toFixed(1).padStart(5, '0')}`;
-      lines.push(`M2   AX       ${shown}                ${code(begin, shot.rate, drop)}`);
+      lines.push(`M2   ${reel.padEnd(8)} ${shown}                ${code(begin, shot.rate, drop)}`);
     }
-    lines.push(`* FROM CLIP NAME: ${ascii(shot.name)}`);
+    lines.push(`* FROM CLIP NAME: ${ascii(file)}`);
+    if (shot.name !== file) lines.push(`* COMMENT: ${ascii(shot.name)}`);
   });
   return lines.join('\r\n') + '\r\n';
 }
@@ -265,6 +351,18 @@ function clipped(
     const source = percent === 0 ? stretch.source : layerSourceFrame(document, layer, shot, start);
     return [{ ...stretch, from: start, frames: end - start, source }];
   });
+}
+
+/** A reel's name has eight letters and digits at the most (CMX 3600; common practice, no source); AX where none are left. */
+function reelOf(file: string): string {
+  const stem = file.replace(/\.[A-Za-z0-9]{1,5}$/, '');
+  return (
+    stem
+      .normalize('NFKD')
+      .replace(/[^A-Za-z0-9]/g, '')
+      .slice(0, 8)
+      .toUpperCase() || 'AX'
+  );
 }
 
 /** Names in a list are plain ASCII. */

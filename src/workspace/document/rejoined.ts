@@ -47,6 +47,7 @@ export function lostShot(id: string, { width, height }: { width: number; height:
   const facts = { rotation: 0 as const, rate: { num: 25, den: 1 }, frameCount: 1, colour, motion: null };
   return {
     shot: { id, name: 'Deleted shot', width, height, ...facts },
+    originalName: '',
     ...{ url: '', timestamps: [0], keyFrames: [0], work: null },
     ...{ stills: true, deleted: true, hasSound: false, keepsSound: false },
   };

@@ -36,7 +36,12 @@ export const writings = [
   {
     name: 'otio',
     label: 'Timeline, OpenTimelineIO',
-    says: 'Both shots with speeds and freezes, and the marks',
+    says: 'One track: outgoing, incoming, a transition between them',
+  },
+  {
+    name: 'otio-layers',
+    label: 'Timeline in layers, OpenTimelineIO',
+    says: 'A track for each layer, one over the other',
   },
   { name: 'edl', label: 'Cut list, CMX 3600', says: 'A cut where half is covered, with speeds' },
 ] as const;
@@ -48,6 +53,7 @@ export function writeOut(writing: Writing): string | null {
   if (!document) return null;
   const { crossing } = document;
   const table = tableOf(shots);
+  const fileNames = Object.fromEntries(shots.map(({ shot, originalName }) => [shot.id, originalName]));
   const layer = tracedNow();
   const { outlineId, frame } = useView.getState();
   const inHand = layer?.outlines.find(({ id }) => id === outlineId) ?? layer?.outlines[0];
@@ -84,10 +90,20 @@ export function writeOut(writing: Writing): string | null {
     case 'findings':
       return download(`${crossing.name} findings.csv`, csvText(findingRows(useChecks.getState().findings)));
     case 'otio':
-      return download(`${crossing.name}.otio`, otioOf(document, table, null));
+    case 'otio-layers':
+      return download(
+        `${crossing.name}${writing === 'otio' ? '' : ' layers'}.otio`,
+        otioOf(document, table, {
+          ...{ form: writing === 'otio' ? 'cut' : 'layers', cutAt: halfCovered(), fileNames },
+          finished: null,
+        }),
+      );
     case 'edl': {
       const dropFrame = crossing.rateDen === 1001 && crossing.rateNum !== 24000;
-      return download(`${crossing.name}.edl`, edlOf(document, table, halfCovered(), dropFrame));
+      return download(
+        `${crossing.name}.edl`,
+        edlOf(document, table, { cutAt: halfCovered(), dropFrame, fileNames }),
+      );
     }
   }
 }
