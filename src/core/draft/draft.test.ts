@@ -147,6 +147,8 @@ describe('a decision is undone alone', () => {
     changeRow('pose', null, pose(12, 12)),
   ]);
 
+  decide('soft', 'Soft', [changeRow('outline', outline, { ...outline, featherInside: 4 })]);
+
   const undo = (id: string, of = document) => {
     const undone = undoneDecision(of, edits, id);
     return undone && { ...undone, after: applyChanges(of, undone.changes) };
@@ -157,13 +159,15 @@ describe('a decision is undone alone', () => {
     expect(along).toEqual([]);
     expect(after.crossing).toMatchObject({ inFrame: 0, outFrame: null });
     expect(after.poses.o).toHaveLength(3);
-    expect(decisionsInOrder(after).map(({ id }) => id)).toEqual(['begun', 'carried']);
+    expect(decisionsInOrder(after).map(({ id }) => id)).toEqual(['begun', 'carried', 'soft']);
   });
 
   test('with those that rest on it', () => {
     const { after, along } = undo('begun')!;
-    expect(along.map(({ id }) => id)).toEqual(['carried']);
+    expect(along.map(({ id }) => id)).toEqual(['carried', 'soft']);
     expect(after.outlines).toEqual({});
+    expect(after.poses.o ?? []).toEqual([]);
+    expect(undo('carried')!.along).toEqual([]);
     expect(after.crossing.inFrame).toBe(5);
   });
 

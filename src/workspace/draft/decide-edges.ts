@@ -1,5 +1,4 @@
 import { putMark } from '@/core/actions/layer-actions';
-import type { RowChange } from '@/core/document/edit';
 import { timesOfTrace } from '@/core/draft/trace-times';
 import { numbersPerPoint } from '@/core/model/choices';
 import { checksBegun } from '../check/checks-store';
@@ -74,10 +73,8 @@ async function decideCarried(draft: Draft, outlineId: string) {
     [poses[0], ...all].sort((a, b) => a.frame - b.frame),
     traced.shot.width,
   );
-  const marks = outline.purpose === 'any' ? markedAnew(draft, traced, shown) : [];
-  keepGathered(gathered, () => [
-    ...marks,
-    ...draft.written({
+  keepGathered(gathered, () =>
+    draft.written({
       step: 'Trace',
       what: `${outline.name} carried over frames ${Math.min(frame, ...at)} to ${Math.max(frame, ...at)}`,
       basis: [
@@ -87,22 +84,31 @@ async function decideCarried(draft: Draft, outlineId: string) {
       ].join(' '),
       sure: unsure === 0 ? 'sure' : 'likely',
     }),
-  ]);
+  );
+  if (outline.purpose === 'any') markAnew(draft, traced, shown);
 }
 
-/** The draft's own marks put where the trace has shown the edge to come and go. */
-function markedAnew(
-  draft: Draft,
-  traced: Traced,
-  { opens, closes }: ReturnType<typeof timesOfTrace>,
-): RowChange[] {
-  return draft.marked.flatMap((mine) => {
+/** Puts the draft's own marks where the trace has shown the edge to come and go. */
+function markAnew(draft: Draft, traced: Traced, { opens, closes }: ReturnType<typeof timesOfTrace>) {
+  const moved = draft.marked.flatMap((mine) => {
     const now = draft.document.marks[mine.id];
-    const frame = mine.kind === 'opens' ? opens : closes;
-    if (!now || now.frame !== mine.frame || frame === null) return [];
-    const shown = crossingFrameIn(traced, frame);
-    return shown === now.frame ? [] : [putMark(draft.document, { ...now, frame: shown })];
+    const source = mine.kind === 'opens' ? opens : closes;
+    if (!now || now.frame !== mine.frame || source === null) return [];
+    const frame = crossingFrameIn(traced, source);
+    return frame === now.frame ? [] : [{ ...now, frame }];
   });
+  if (moved.length === 0) return;
+  const phrase = moved.map(({ kind, frame }) => `${kind} at frame ${frame}`).join(', ');
+  draft.decide(
+    `As traced: ${phrase}`,
+    moved.map((mark) => putMark(draft.document, mark)),
+    {
+      step: 'Line up',
+      what: `As traced: ${phrase}`,
+      basis: 'There the line comes in, or leaves.',
+      sure: 'sure',
+    },
+  );
 }
 
 export async function decideSoftness(draft: Draft) {
