@@ -3,7 +3,7 @@ import { test } from './kiv';
 import { decode as decodePng } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { spawnSync } from 'node:child_process';
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync, mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { deepMatteOf, matteOf, noPictures } from '@/core/compose/layer-matte';
 import { drawPicture } from '@/core/compose/picture';
@@ -499,9 +499,50 @@ test('without a window: ranges written apart are those of one run, sound comes a
   const loudness = /I:\s+(-?[\d.]+) LUFS/.exec(measured.stderr.toString().split('Summary:')[1])![1];
   expect(Math.abs(Number(loudness) + 23)).toBeLessThanOrEqual(0.2);
 
+  // Several formats at once, told as JSON; a name that exists is taken where that is wanted.
+  const folder = path.join(path.dirname(wav), 'several');
+  mkdirSync(folder);
+  const taken = path.join(folder, 'Door to the pond wav.wav');
+  writeFileSync(taken, 'taken');
+  const both = ['--crossing', 'Door to the pond', '--as', 'wav,matte-png', '--out', folder, ...range];
+  const several = written(...both, '--json', '--overwrite');
+  expect(several.status, several.stderr.toString()).toBe(0);
+  const lines = (ran: typeof several) =>
+    ran.stdout
+      .toString()
+      .trim()
+      .split('\n')
+      .map((text) => JSON.parse(text) as Record<string, unknown>);
+  const events = lines(several);
+  expect(events.filter(({ event }) => event === 'file').map((each) => each.path)).toEqual([
+    taken,
+    path.join(folder, 'Door to the pond matte-png.zip'),
+  ]);
+  expect(events.find(({ event, format }) => event === 'progress' && format === 'matte-png')).toMatchObject({
+    crossing: 'Door to the pond',
+    of: 2,
+  });
+  expect(readFileSync(taken).subarray(0, 4).toString()).toBe('RIFF');
+  expect(
+    Object.keys(unzipSync(readFileSync(path.join(folder, 'Door to the pond matte-png.zip')))),
+  ).toHaveLength(2);
+  // One that cannot be written does not keep the others.
+  const some = written('--crossing', 'On the show board', ...both.slice(0, 2), ...both.slice(2), '--json');
+  expect([some.status, lines(some).filter(({ event }) => event === 'file').length]).toEqual([2, 3]);
+  expect(lines(some).find(({ event }) => event === 'failed')).toMatchObject({
+    crossing: 'On the show board',
+    message: 'There is no sound in this crossing.',
+  });
+  const list = lines(written('--list', '--json'));
+  expect(list).toContainEqual(expect.objectContaining({ event: 'crossing', name: 'Door to the pond' }));
+  expect(list).toContainEqual(
+    expect.objectContaining({ event: 'format', command: 'matte-png', extension: 'zip' }),
+  );
+
   const [clip, zip, door] = [clipFile('x.webm'), clipFile('x.zip'), ['--crossing', 'Door to the pond']];
   for (const [args, code, says] of [
     [['--crossing', 'x'], 2, /--as is missing/],
+    [[...both.slice(0, 4), '--out', wav], 2, /Several files go into a folder/],
     [['--crossing', 'x', '--as', 'gif', '--out', wav], 2, /There is no format gif/],
     [['--crossing', 'x', '--as', 'webm', '--out', clip, '--size', 'huge'], 2, /--size is one of/],
     [

@@ -1,4 +1,4 @@
-/** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: an export without a window. */
+/** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: exports without a window, and what there is to export. */
 import { spawn } from 'node:child_process';
 import { closeSync, createWriteStream, existsSync, openSync, rmSync, statSync } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
@@ -17,24 +17,36 @@ const parts = { full: '1', half: '2', quarter: '4' };
 
 /** @param formats as Kiv lists them. */
 const helpWith = (formats) => `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
+npm run export -- --list [--json]
 
-Writes a crossing to a file without a window. A Kiv that runs at PORT (4680) is used; else one is started for it on the
+Writes crossings to files without a window, or lists crossings and formats. A Kiv that runs at PORT (4680) is used; else one is started for it on the
 data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_CHROMIUM names.
 
-  --crossing NAME-or-id   as the shelf calls it
+  --crossing NAME-or-id   as the shelf calls it; several times for several crossings
   --as FORMAT             ${formats.map(({ command, label }) => `${command.padEnd(14)} ${label}`).join('\n                          ')}
-  --out FILE              where to, counted from the folder you are in; a name that exists gets a number
+                          Several at once, with commas between them: mp4,matte-png,wav
+  --out FILE              where to, counted from the folder you are in; a name that exists gets a number. Of several
+                          crossings or formats: a folder, in which each is called by its crossing and format
+  --overwrite             takes a name that exists, and replaces its file once the new one is whole
   --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
                           Numbered pictures of ranges that are written apart are those of one run.
   --alone                 the traced shot alone, all its frames, pixel for pixel; --from and --to are its own
   --size half | quarter   of the crossing's; left out: full
   --quality medium | small  of a video; left out: fine
   --no-sound              pictures only
-  --loudness -23 | -14    LUFS; left out: as it is mixed
+  --loudness -24 | -23 | -16 | -14   LUFS; left out: as it is mixed
+  --list                  the crossings and formats that there are; nothing is written
+  --json                  progress, files and lists as JSON, a line each, on standard output
   --help                  this
 
-Ends with 0 when the file is there; 1 when it could not be written: what was exported is then kept in Kiv, under
-Exports; 2 when the arguments are wrong: nothing is rendered then.`;
+Ends with 0 when all files are there; 1 when one could not be written: what was exported is then kept in Kiv, under
+Exports, and the rest is written all the same; 2 when the arguments are wrong: nothing is rendered then.
+
+Lines of --json: {"event":"progress","crossing","format","written","of"}, {"event":"file","crossing","format","path"},
+{"event":"failed","crossing","format","message","code"}; of --list {"event":"crossing",…}, {"event":"format",…}.`;
+
+/** LUFS that a mix is brought to, as they are typed. */
+const loudnesses = ['-24', '-23', '-16', '-14'];
 
 class Refusal extends Error {
   constructor(message, code) {
@@ -59,11 +71,13 @@ function readArguments() {
     ({ values } = parseArgs({
       options: {
         ...Object.fromEntries(
-          ['crossing', 'as', 'out', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
+          ['as', 'out', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
             name,
             { type: 'string' },
           ]),
         ),
+        crossing: { type: 'string', multiple: true },
+        ...Object.fromEntries(['list', 'json', 'overwrite'].map((name) => [name, { type: 'boolean' }])),
         'no-sound': { type: 'boolean' },
         alone: { type: 'boolean' },
         help: { type: 'boolean' },
@@ -73,7 +87,7 @@ function readArguments() {
   } catch (error) {
     throw new Refusal(`${error.message} See --help.`, 2);
   }
-  if (values.help) return null;
+  if (values.help || values.list) return values;
   for (const name of ['crossing', 'as', 'out'])
     if (!values[name]) throw new Refusal(`--${name} is missing. See --help.`, 2);
   for (const name of ['from', 'to'])
@@ -82,9 +96,12 @@ function readArguments() {
   const [from, to] = [values.from, values.to].map((frame) => (frame === undefined ? null : Number(frame)));
   if (from !== null && to !== null && from > to)
     throw new Refusal(`--from ${from} lies after --to ${to}.`, 2);
-  requireWritable(values.out);
-  if (values.loudness !== undefined && !['-23', '-14'].includes(values.loudness))
-    throw new Refusal('--loudness is -23 or -14.', 2);
+  values.formats = [...new Set(values.as.split(',').map((each) => each.trim()))];
+  values.several = values.formats.length * values.crossing.length > 1;
+  if (values.several) requireFolder(values.out);
+  else requireWritable(values.out);
+  if (values.loudness !== undefined && !loudnesses.includes(values.loudness))
+    throw new Refusal(`--loudness is one of ${loudnesses.join(', ')}.`, 2);
   if (values.size !== undefined && !(values.size in parts))
     throw new Refusal(`--size is one of ${Object.keys(parts).join(', ')}.`, 2);
   if (values.quality !== undefined && !['fine', 'medium', 'small'].includes(values.quality))
@@ -94,6 +111,15 @@ function readArguments() {
 
 /** The file that is asked for: a relative name counts from the folder that the command was called in. */
 const outFile = (out) => path.resolve(process.env.INIT_CWD || process.cwd(), out);
+
+/** Several files go into a folder. */
+function requireFolder(asked) {
+  const out = outFile(asked);
+  if (!existsSync(out)) throw new Refusal(`There is no folder ${out}. Several files go into one.`, 2);
+  if (!statSync(out).isDirectory())
+    throw new Refusal(`${out} is a file. Several files go into a folder: name one.`, 2);
+  requireWritable(path.join(out, '.kiv-export'));
+}
 
 /** Finds out before anything is rendered whether the file can be written. */
 function requireWritable(asked) {
@@ -112,18 +138,18 @@ function requireWritable(asked) {
   }
 }
 
-/** The format that is asked for, out of those that Kiv lists. */
-function chosenFormat({ as, out }, formats) {
+/** A format that is asked for, out of those that Kiv lists. */
+function chosenFormat(as, { out, several }, formats) {
   const chosen = formats.find(({ command }) => command === as);
   if (!chosen)
     throw new Refusal(
       `There is no format ${as}; there are ${formats.map(({ command }) => command).join(', ')}.`,
       2,
     );
-  const ending = path.extname(outFile(out)).slice(1).toLowerCase();
+  const ending = several ? '' : path.extname(outFile(out)).slice(1).toLowerCase();
   if (ending !== chosen.extension && endings.includes(ending))
     throw new Refusal(`--out ends with .${ending}, but what is asked for is a .${chosen.extension} file.`, 2);
-  return chosen.format;
+  return chosen;
 }
 
 /** What the Kiv at an address can do; null where none answers. */
@@ -191,10 +217,18 @@ function freeName(file) {
   }
 }
 
-/** Says how far it is: in one line on a terminal, else a line each tenth. */
-function progress() {
+/** A line of JSON on standard output. */
+const line = (event) => console.log(JSON.stringify(event));
+
+/** Says how far it is: in one line on a terminal, else a line each tenth; or as JSON. */
+function progress(json, job) {
   let told = -1;
   return ({ written, of }) => {
+    if (json) {
+      if (written !== told) line({ event: 'progress', ...job, written, of });
+      told = written;
+      return;
+    }
     if (process.stderr.isTTY) process.stderr.write(`\rFrame ${written} of ${of} `);
     const tenth = Math.floor((10 * written) / of);
     if (!process.stderr.isTTY && tenth > told) console.error(`Frame ${written} of ${of}`);
@@ -208,47 +242,96 @@ async function showHelp() {
   console.log(helpWith(formats));
 }
 
-async function exportIt(values) {
+/** Lists what there is to export, and as what. */
+async function listAll({ json }) {
+  const { origin, formats, end } = await reachKiv();
+  try {
+    const crossings = await (await fetch(`${origin}/api/crossings`)).json();
+    for (const { id, name, plan, length } of crossings)
+      if (json) line({ event: 'crossing', id, name, plan, length });
+      else console.log(`${id}  ${name}`);
+    if (!json) console.log('');
+    for (const { command, label, extension } of formats)
+      if (json) line({ event: 'format', command, label, extension });
+      else console.log(`${command.padEnd(14)}  ${label}`);
+  } finally {
+    end();
+  }
+}
+
+/** A name for one of several files. */
+const fileNameOf = ({ name }, { command, extension }) =>
+  `${`${name} ${command}`.replace(/[\\/:*?"<>|\u0000-\u001f]+/g, ' ').trim()}.${extension}`;
+
+async function exportAll(values) {
   const { origin, formats, end } = await reachKiv();
   let browser;
   try {
-    const as = chosenFormat(values, formats);
-    const { id } = await findCrossing(origin, values.crossing);
+    const chosen = values.formats.map((as) => chosenFormat(as, values, formats));
+    const crossings = [];
+    for (const asked of values.crossing) crossings.push(await findCrossing(origin, asked));
     browser = await launchChromium((says) => console.error(says)).catch((error) => {
       throw new Refusal(
         `Chromium could not be started (${error.message.split('\n')[0]}). Install it (on Debian: sudo apt-get install chromium), or name one in KIV_CHROMIUM.`,
         1,
       );
     });
-    const page = await browser.newPage();
-    const query = new URLSearchParams({ crossing: id, as });
-    for (const name of ['from', 'to', 'loudness', 'quality'])
-      if (values[name] !== undefined) query.set(name, values[name]);
-    if (values.size) query.set('part', parts[values.size]);
-    if (values.alone) query.set('alone', '');
-    if (values['no-sound']) query.set('sound', 'none');
-    await page.goto(`${origin}/unattended?${query}`);
-    const tell = progress();
-    for (;;) {
-      const state = JSON.parse(await page.locator('[data-run]').getAttribute('data-run'));
-      if (state.state === 'writing') tell(state);
-      if (state.state === 'failed') throw new Refusal(state.message, state.asked ? 2 : 1);
-      if (state.state === 'done') {
-        await fetchFile(origin, state.id, values.out);
-        break;
+    let failed = null;
+    for (const crossing of crossings)
+      for (const format of chosen) {
+        const job = { crossing: crossing.name, format: format.command };
+        try {
+          await exportOne(browser, origin, { crossing, format, values, job });
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw error;
+          if (values.json) line({ event: 'failed', ...job, message: error.message, code: error.code });
+          if (!values.several) throw error;
+          if (!values.json) console.error(`${job.crossing}, ${job.format}: ${error.message}`);
+          // What is wrong with the arguments is wrong with all of them.
+          failed = Math.min(failed ?? error.code, error.code);
+        }
       }
-      await new Promise((done) => setTimeout(done, 150));
-    }
+    if (failed !== null) throw new Refusal('Not all files were written.', failed);
   } finally {
     await browser?.close();
     end();
   }
 }
 
+/** Has Kiv's own page write one crossing in one format, and fetches it. */
+async function exportOne(browser, origin, { crossing, format, values, job }) {
+  const page = await browser.newPage();
+  try {
+    const query = new URLSearchParams({ crossing: crossing.id, as: format.format });
+    for (const name of ['from', 'to', 'loudness', 'quality'])
+      if (values[name] !== undefined) query.set(name, values[name]);
+    if (values.size) query.set('part', parts[values.size]);
+    if (values.alone) query.set('alone', '');
+    if (values['no-sound']) query.set('sound', 'none');
+    await page.goto(`${origin}/unattended?${query}`);
+    const tell = progress(values.json, job);
+    for (;;) {
+      const state = JSON.parse(await page.locator('[data-run]').getAttribute('data-run'));
+      if (state.state === 'writing') tell(state);
+      if (state.state === 'failed') throw new Refusal(state.message, state.asked ? 2 : 1);
+      if (state.state === 'done') {
+        const out = outFile(values.out);
+        const file = values.several ? path.join(out, fileNameOf(crossing, format)) : out;
+        const written = await fetchFile(origin, state.id, values.overwrite ? file : freeName(file));
+        if (values.json) line({ event: 'file', ...job, path: written });
+        else console.log(written);
+        return;
+      }
+      await new Promise((done) => setTimeout(done, 150));
+    }
+  } finally {
+    await page.close();
+  }
+}
+
 /** Puts a finished export where it was asked for; Kiv's own copy is deleted only once it is there. */
-async function fetchFile(origin, id, asked) {
+async function fetchFile(origin, id, out) {
   if (process.stderr.isTTY) process.stderr.write('\n');
-  const out = freeName(outFile(asked));
   const part = `${out}.part`;
   try {
     const answer = await fetch(`${origin}/api/exports/${id}/file`);
@@ -262,14 +345,15 @@ async function fetchFile(origin, id, asked) {
       1,
     );
   }
-  console.log(out);
   await fetch(`${origin}/api/exports/${id}`, { method: 'DELETE' }).catch(() => {});
+  return out;
 }
 
 try {
   const values = readArguments();
-  if (values) await exportIt(values);
-  else await showHelp();
+  if (values.help) await showHelp();
+  else if (values.list) await listAll(values);
+  else await exportAll(values);
 } catch (error) {
   console.error(error instanceof Refusal ? error.message : error);
   process.exitCode = error.code === 2 ? 2 : 1;

@@ -15,7 +15,7 @@ import { type ExportPart, exportParts, exportSize, stretchOf } from '@/core/form
 import { canWrite } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
-import type { LoudnessTarget } from '@/render/export-sound';
+import { type LoudnessTarget, loudnessTargets } from '@/render/export-sound';
 import type { ExportService } from '@/render/export.worker';
 import type { Abilities, OpenedCrossing } from '@/wire/answers';
 
@@ -93,7 +93,7 @@ async function run(
   if (exportFormats[format].of === 'sound' && sound === 'none')
     throw new WrongQuestion('There is no sound in this crossing.');
   const target = Number(asked.get('loudness'));
-  const loudness: LoudnessTarget = target === -23 || target === -14 ? target : null;
+  const loudness: LoudnessTarget = loudnessTargets.find((each) => each === target) ?? null;
   const { service, failed, end } = startWorker<ExportService>(
     new Worker(new URL('../render/export.worker.ts', import.meta.url), { type: 'module' }),
   );

@@ -16,8 +16,11 @@ import { PictureEngine } from './engine';
 import type { ExportSink } from './export-sink';
 import { SoundEngine } from './sound';
 
+/** Loudnesses that an export may be brought to, LUFS: ATSC A/85, EBU R 128, and for the web (common practice, no source). */
+export const loudnessTargets = [-24, -23, -16, -14] as const;
+
 /** Loudness that an export is brought to, LUFS; null: as it is mixed. */
-export type LoudnessTarget = -23 | -14 | null;
+export type LoudnessTarget = (typeof loudnessTargets)[number] | null;
 
 /** Times that the gain is corrected: what the limiter takes is missed by the first. */
 const corrections = 3;

@@ -29,6 +29,8 @@ export interface FirstSeam {
 
 /** Frames away that are compared with each, besides the one on which what crosses has gone, or is yet to come. */
 const away = [3, 6, 12];
+/** Frames away beyond which that is not looked for: more are no longer one passage, and cost too much. */
+const mostAway = 120;
 /** Clearness below which nothing is offered (from the bench's passes). */
 const leastClear = 0.3;
 /** Share of the width beside the borders within which an edge is about to leave. */
@@ -116,7 +118,7 @@ async function lookAt(
   const { luma, share } = smallLuma(own);
   const { width, height } = luma;
   const differences: Float32Array[] = [];
-  const farthestAway = edge === 'trailing' ? within[1] - frame : frame - within[0];
+  const farthestAway = Math.min(mostAway, edge === 'trailing' ? within[1] - frame : frame - within[0]);
   // A thing whose own marks stand still while its edges move looks like ground until it has gone.
   for (const by of new Set([...away, Math.max(away[0], farthestAway)])) {
     const other = edge === 'trailing' ? frame + by : frame - by;

@@ -23,7 +23,7 @@ import {
 } from '@/core/formats/export-formats';
 import { type ExportPart, exportParts, type ExportRange, exportSize } from '@/core/formats/export-range';
 import { call } from '@/interface/api';
-import type { LoudnessTarget } from '@/render/export-sound';
+import { type LoudnessTarget, loudnessTargets } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
 import { formatBytes } from '@/footage/refusal';
@@ -45,10 +45,12 @@ import { RangeField, rangeHeld, stretchShown } from './RangeField';
 import { PathsAndLists } from './PathsAndLists';
 import { NumberField } from '../fields/NumberField';
 
-const loudnesses: readonly LoudnessTarget[] = [null, -23, -14];
+const loudnesses: readonly LoudnessTarget[] = [null, ...loudnessTargets];
 const loudnessNames: Record<string, string> = {
   null: 'As it is mixed',
+  '-24': '−24 LUFS, for broadcast (ATSC A/85)',
   '-23': '−23 LUFS, for broadcast (EBU R 128)',
+  '-16': '−16 LUFS, for podcasts and the web',
   '-14': '−14 LUFS, for the web',
 };
 const soundNames: Record<ExportSoundCodec, string> = {
