@@ -181,6 +181,23 @@ test('two files on disk become a crossing in one place: dropped, chosen by pictu
   await expect(page.getByRole('button', { name: /7 Check/ }).getByRole('img')).toHaveAccessibleName('Open');
 });
 
+test('a file that has to be converted takes the role that it was meant for, however late it comes', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New crossing' }).click();
+  await page
+    .getByLabel('File of the outgoing shot')
+    .setInputFiles([
+      numberedClip('slow one.avi', 60, ['-c:v', 'mpeg4', '-q:v', '3']),
+      numberedClip('quick one.mp4', 60, ['-c:v', 'libx264', '-preset', 'ultrafast']),
+    ]);
+  await page.getByRole('button', { name: 'Create' }).click();
+  await expect(page.getByLabel('Name of the crossing')).toHaveValue('slow one to quick one', {
+    timeout: 60_000,
+  });
+});
+
 test('where one of two files is refused the other takes its own place, and Create asks for a look at the shots first', async ({
   page,
 }) => {

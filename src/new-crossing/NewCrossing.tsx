@@ -59,6 +59,8 @@ type Chosen = Record<Role, string>;
 interface Awaited {
   role: Role;
   key: symbol;
+  /** The file's. */
+  name: string;
   shotId: string | null;
 }
 
@@ -81,13 +83,12 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
   const converting = uploads.some(({ state }) => state === 'converting');
   useEffect(() => {
     const isIn = (wanted: string | null) => shots.some(({ id }) => id === wanted);
-    const isAwaited = (wanted: string) => awaited.some(({ shotId }) => shotId === wanted);
     const fresh = shots.filter(({ id }) => !known.current.has(id)).reverse();
     fresh.forEach(({ id }) => known.current.add(id));
-    // What was converted takes the first role that is still without a shot.
-    const converted = fresh.filter(({ id }) => !isAwaited(id)).map(({ id }) => id);
+    // What was converted is known by its file's name; so is what is listed before it is answered.
     const come = awaited.flatMap((each) => {
-      const shotId = each.shotId ?? converted.shift() ?? null;
+      const at = fresh.findIndex(({ originalName }) => originalName === each.name);
+      const shotId = each.shotId ?? (at < 0 ? null : fresh.splice(at, 1)[0].id);
       return isIn(shotId) ? [{ ...each, shotId }] : [];
     });
     if (come.length === 0) return;
@@ -106,9 +107,10 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
   const take = (files: File[], role: Role, onGone: () => void) => {
     // Several files at once fill the roles from this one on.
     const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
+    const intakes = intakesOf(files);
     const meant = order
-      .slice(0, intakesOf(files).length)
-      .map((each) => ({ role: each, key: Symbol(each), shotId: null }));
+      .slice(0, intakes.length)
+      .map((each, k) => ({ role: each, key: Symbol(each), name: intakes[k].name, shotId: null }));
     setAwaited((before) => [...before, ...meant]);
     void bringIn(files, stillRate, Infinity, onArrived, (which, taken) => {
       const ended = meant[which]?.key;

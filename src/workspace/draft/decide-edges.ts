@@ -6,7 +6,7 @@ import { useDocument } from '../document/document-store';
 import { goTo } from '../session/go-to';
 import { crossingFrameIn, type Traced, tracedNow } from '../session/traced';
 import { clearFrom, draw, restsOn } from '../trace/begin-for-me';
-import { carryThrough, type Gathered, keepGathered } from '../trace/carry-store';
+import { carryOn, carryThrough, type Gathered, keepGathered } from '../trace/carry-store';
 import { showView } from '../view/show';
 import { setView } from '../view/view-store';
 
@@ -50,13 +50,15 @@ async function decideCarried(draft: Draft, outlineId: string) {
   const frame = crossingFrameIn(traced, poses[0].frame);
   draft.tell(`Carrying ${outline.name}`);
   showView('result');
+  const ends = Object.values(traced.document.marks).some(({ kind }) => kind === 'closes');
   const gathered: Gathered = [];
   const said: string[] = [];
   for (const direction of [1, -1] as const) {
     setView({ outlineId, points: new Set() });
     goTo(frame);
-    const came = await carryThrough(direction, gathered);
-    if (came?.startsWith('Carrying stopped')) said.push(came);
+    // Without an end in sight it goes no farther than it is sure.
+    const came = await (ends ? carryThrough : carryOn)(direction, gathered);
+    if (came?.startsWith('Carrying stopped') || (!ends && came?.startsWith('Not sure at'))) said.push(came!);
     if (!draft.goesOn()) break;
   }
   if (useDocument.getState().document?.outlines[outlineId] === undefined) return;
