@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import { test } from './kiv';
 import { newCrossing, offTruth, openCrossing, saved, shownFrame, storedCrossing } from './support';
@@ -41,6 +42,10 @@ test('two shots in, a first version out: drafted at one press, each decision und
   await shownFrame(page, document.crossing.inFrame);
   const all = await decided(page).count();
   expect(all).toBeGreaterThanOrEqual(7);
+
+  const { violations } = await new AxeBuilder({ page }).include('#step-panel').analyze();
+  const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(grave.map(({ id: rule }) => rule)).toEqual([]);
 
   // One alone, whatever came after it.
   await page.getByRole('button', { name: /^Undo this: Plays frames/ }).click();

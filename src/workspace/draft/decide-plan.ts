@@ -59,7 +59,11 @@ const passageOfFound = (found: Found[] | string): Passage | null =>
   typeof found === 'string' ? null : (found.find(({ passage }) => passage !== null)?.passage ?? null);
 
 export async function decidePlan(draft: Draft) {
-  if (Object.keys(draft.document.outlines).length > 0) return;
+  if (Object.keys(draft.document.outlines).length > 0) {
+    const traced = tracedNow();
+    if (traced) await measured(draft, traced.shot.id);
+    return;
+  }
   draft.found = await lookedFor(draft);
   const { plan } = draft.document.crossing;
   const layers = layersInOrder(draft.document);

@@ -1,5 +1,4 @@
 import { sentenceOf } from '@/interface/api';
-import { useDocument } from '../document/document-store';
 import { goTo } from '../session/go-to';
 import { tracedNow } from '../session/traced';
 import { busyNow, useCarry } from '../trace/carry-store';
@@ -28,6 +27,7 @@ export async function draftIt(): Promise<string | null> {
   setView({ step: 'Draft', playing: false });
   useDraft.setState({ under: measuringMovement, says: null });
   useCarry.setState({ says: null });
+  let failed = false;
   try {
     for (const part of [
       decidePlan,
@@ -42,14 +42,17 @@ export async function draftIt(): Promise<string | null> {
       if (!draft.goesOn()) break;
     }
   } catch (error) {
-    useDraft.setState({ says: `The draft stopped: ${sentenceOf(error)} What is done stays.` });
+    failed = true;
+    // What is asked of another crossing by now is none of this one's.
+    if (draft.isHere)
+      useDraft.setState({ says: `The draft stopped: ${sentenceOf(error)} What is done stays.` });
   } finally {
-    const here = useDocument.getState().document !== null;
-    if (here && draft.goesOn()) {
+    if (draft.goesOn()) {
       draft.end();
-      showIt(draft);
-    } else if (here) useDraft.setState({ says: 'Stopped. What is done stays; Draft it goes on from here.' });
-    useDraft.setState({ under: null });
+      if (!failed) showIt(draft);
+    } else if (draft.isHere && !failed)
+      useDraft.setState({ says: 'Stopped. What is done stays; Draft it goes on from here.' });
+    if (draft.isHere) useDraft.setState({ under: null });
   }
   return null;
 }

@@ -24,9 +24,13 @@ export class Draft {
     return useDocument.getState().document!;
   }
 
+  /** Whether its crossing is still the one that is open. */
+  get isHere(): boolean {
+    return useDocument.getState().document?.crossing.id === this.crossingId;
+  }
+
   /** Whether it goes on: nobody has stopped it, or left the crossing. */
-  readonly goesOn = (): boolean =>
-    timesStopped() === this.stops && useDocument.getState().document?.crossing.id === this.crossingId;
+  readonly goesOn = (): boolean => timesStopped() === this.stops && this.isHere;
 
   get anything(): boolean {
     return this.decided > 0;
@@ -34,7 +38,7 @@ export class Draft {
 
   /** Says what is looked at, where no progress of its own says it. */
   tell(under: string) {
-    useDraft.setState({ under });
+    if (this.goesOn()) useDraft.setState({ under });
   }
 
   readonly decide = (label: string, changes: readonly RowChange[], decision: Decision): boolean =>

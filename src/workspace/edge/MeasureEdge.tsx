@@ -152,11 +152,11 @@ function EdgeNumbers({ measure }: { measure: EdgeMeasure }) {
       component="dl"
       sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', fontSize: 13, '& dd': { m: 0 } }}
     >
-      <dt>Picture ━, 10 to 90 %</dt>
+      <dt title="From 10 to 90 % of the way from one side to the other">Picture ━, width</dt>
       <dd>{measure.pictureWidth.toFixed(1)} px</dd>
-      <dt>Matte ┅, 10 to 90 %</dt>
+      <dt title="From 10 to 90 % of the way from one side to the other">Matte ┅, width</dt>
       <dd>{measure.matteWidth === null ? 'beyond' : `${measure.matteWidth.toFixed(1)} px`}</dd>
-      <dt>The picture’s edge lies</dt>
+      <dt>Picture’s edge</dt>
       <dd>
         {measure.offset === 0
           ? 'on the line'
