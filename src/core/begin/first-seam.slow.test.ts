@@ -60,6 +60,32 @@ test.each([
   expect(last > first).toBe(!turned);
 });
 
+test('in a long take it is found where it crosses, not where something else moves', async () => {
+  const [begins, long] = [300, 500];
+  const take: Frames = {
+    count: long,
+    picture: (frame) => film.picture(Math.min(count - 1, Math.max(0, frame - begins))),
+  };
+  const frames = Array.from({ length: long }, (_, frame) => {
+    const crosses = frame > begins && frame < begins + count;
+    // Something small moves for long before.
+    return [0, 0, 1, 0, 1, crosses ? 0.4 : frame > 20 && frame < 120 ? 0.02 : 0];
+  }).flat();
+  const found = await firstSeam(
+    take,
+    { ...shot, motion: { frames, crosser: null } },
+    { ...beginning, within: [0, long - 1] },
+  );
+  if (!found || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
+  expect(found.groundLeft).toBe(true);
+  expect(found.passage).toMatchObject({ direction: 1 });
+  expect(Math.abs(found.passage!.speed - 7)).toBeLessThan(1);
+  for (let k = 0; k < found.coordinates.length; k += N) {
+    const [x, y] = found.coordinates.slice(k, k + 2);
+    expect(Math.abs(x - straightEdge(y, found.frame - begins))).toBeLessThan(2);
+  }
+});
+
 test('where nothing moves otherwise, or nothing was measured, it says so; and it can be given up', async () => {
   const still: Frames = { count, picture: () => film.picture(0) };
   expect(await firstSeam(still, { ...shot, motion: motionOf(0) }, beginning)).toBe('nothing crosses');

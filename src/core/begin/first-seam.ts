@@ -9,7 +9,7 @@ import { sceneMap } from '../motion/scene-map';
 import { median } from '../numbers/quantile';
 import { whittaker } from '../numbers/whittaker';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
-import { movingFrames } from '../motion/moving-frames';
+import { movingFrames, movingStretches } from '../motion/moving-frames';
 import type { Beginning, NoFirst } from './beginning';
 import { inShot, type Passage, passageThrough } from './passage';
 
@@ -58,17 +58,25 @@ export async function firstSeam(
 ): Promise<FirstSeam | NoFirst | null> {
   const { motion } = shot;
   if (!motion) return 'not measured';
-  const asked = framesToLookAt(motion, beginning.within);
+  const stretches = stretchesOf(motion, beginning.within);
+  let passage: ReturnType<typeof passageThrough<Look>> = null;
   const looks: Look[] = [];
-  // Flicker of the light is no movement.
-  const steady = new SteadyFrames(frames);
-  for (const [k, frame] of asked.entries()) {
-    if (!goOn(k / (asked.length + 2))) return null;
-    looks.push(...(await lookAt(steady, shot, motion, frame, beginning)));
+  for (const [s, within] of stretches.entries()) {
+    const asked = framesToLookAt(motion, within);
+    const seen: Look[] = [];
+    // Flicker of the light is no movement.
+    const steady = new SteadyFrames(frames);
+    for (const [k, frame] of asked.entries()) {
+      if (!goOn((s + k / (asked.length + 2)) / stretches.length)) return null;
+      seen.push(...(await lookAt(steady, shot, motion, frame, { ...beginning, within })));
+    }
+    const { width } = await frames.picture(asked[0]);
+    const through = passageThrough(seen, width, beginning.edge);
+    if (through && (!passage || worthOf(through) > worthOf(passage))) passage = through;
+    looks.push(...seen);
+    if (passage && passage.way >= allTheWay) break;
   }
-  if (!goOn(asked.length / (asked.length + 2))) return null;
-  const { width } = await frames.picture(asked[0]);
-  const passage = passageThrough(looks, width, beginning.edge);
+  if (!goOn(1 - 1 / (mostLooks * stretches.length))) return null;
   const there = movingFrames(motion, beginning.within);
   if (!passage && there.length < 3) return 'nothing crosses';
   const best = bestOf(passage ? passage.looks : looks);
@@ -81,7 +89,21 @@ export async function firstSeam(
   return { frame, coordinates, clear, groundLeft, passage: passage && inShot(passage, toShot) };
 }
 
-/** Frames that are looked at. */
+/** Longest stretch that is looked through as one, frames, and how many of a long shot are. */
+const [atOnce, mostStretches] = [150, 5];
+/** Share of the width from which on an edge goes all the way, and no other is looked for. */
+const allTheWay = 0.5;
+
+/** Where something may cross: in a long shot where most moves. */
+function stretchesOf(motion: ShotMotion, within: readonly [number, number]): (readonly [number, number])[] {
+  if (within[1] - within[0] < atOnce) return [within];
+  const moving = movingStretches(motion, within, atOnce, mostStretches);
+  return moving.length > 0 ? moving : [within];
+}
+
+const worthOf = ({ looks }: { looks: readonly Look[] }) => looks.reduce((sum, { clear }) => sum + clear, 0);
+
+/** Frames of a stretch that are looked at. */
 const mostLooks = 18;
 /** Share of all frames up to which those on which something moves are looked at alone. */
 const few = 0.7;
