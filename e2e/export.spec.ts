@@ -388,8 +388,14 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   // Drawn and carried: a pose on every frame.
   expect((JSON.parse(await written(/JSON/)) as { poses: unknown[] }).poses).toHaveLength(30);
   expect((await written(/^Outline’s points/)).split('\r\n')).toHaveLength(1 + 30 * 8 + 1);
-  expect(await written(/^Timeline/)).toContain('"OTIO_SCHEMA": "Timeline.1"');
-  expect(await written(/^Cut list/)).toContain('* FROM CLIP NAME: Lily pond, night');
+  const timeline = await written(/^Timeline, OpenTimelineIO/);
+  expect(timeline).toContain('"OTIO_SCHEMA": "Timeline.1"');
+  // Media are found again by their files' names.
+  expect(timeline).toContain('"target_url": "lily-pond.mp4"');
+  expect(await written(/^Timeline in layers/)).toContain('"name": "2 outgoing"');
+  expect(await written(/^Cut list/)).toContain(
+    '* FROM CLIP NAME: lily-pond.mp4\r\n* COMMENT: Lily pond, night',
+  );
   await page.getByText('This frame as a PNG').click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),

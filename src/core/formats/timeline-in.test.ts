@@ -62,6 +62,29 @@ test('clips side by side are cuts: worked by hand from rational times, with warp
   });
 });
 
+test('where two tracks lie one over the other, the clip that ends first goes', () => {
+  const track = (...children: object[]) => ({ OTIO_SCHEMA: 'Track.1', kind: 'Video', children });
+  const empty = { OTIO_SCHEMA: 'Gap.1', source_range: range(0, 30, 25) };
+  const children = [
+    track(empty, clip('pond.mov', range(5, 60, 25), range(0, 90, 25))),
+    track(clip('door.mov', range(10, 50, 25), range(0, 90, 25))),
+  ];
+  const text = JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', tracks: { OTIO_SCHEMA: 'Stack.1', children } });
+  const { cuts } = readTimeline(text, pal);
+  expect(cuts).toEqual([
+    {
+      // Both are seen from frame 30 to 49.
+      ...{ at: 40, overlap: 10 },
+      outgoing: { names: ['door.mov', 'a clip'], start: 0.4, frames: 40, percent: 100 },
+      incoming: { names: ['pond.mov', 'a clip'], start: 0.2, frames: 50, percent: 100 },
+    },
+  ]);
+  const clock = { rate: pal, frameCount: 90 };
+  const { timing } = timingOf(cuts[0], pal, pal, { outgoing: clock, incoming: clock });
+  expect(sourceFrameAt(0, timing.outgoing, pal, { rate: pal })).toBe(10);
+  expect(sourceFrameAt(30, timing.incoming, pal, { rate: pal })).toBe(5);
+});
+
 // SMPTE ST 12-1: at 29.97 drop-frame 00:10:00;00 is frame 17982, 00:01:00;02 is 1800.
 test('a list is read in drop-frame, with speeds, names, and a dissolve told in two lines', () => {
   const list = [

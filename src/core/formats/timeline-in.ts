@@ -154,12 +154,12 @@ function cutsBetween(
   tracks: readonly { name: string; items: Item[] }[],
   edge: TimelineCut['edge'] | null,
 ): TimelineCut[] {
-  const clips = tracks.flatMap(({ name, items }) =>
-    items.flatMap((item) => (item.clip ? [{ ...item, clip: item.clip, name }] : [])),
+  const clips = tracks.flatMap(({ name, items }, track) =>
+    items.flatMap((item) => (item.clip ? [{ ...item, clip: item.clip, name, track }] : [])),
   );
   for (const [k, a] of clips.entries())
     for (const b of clips.slice(k + 1)) {
-      if (a.name === b.name || Math.min(a.to, b.to) <= Math.max(a.from, b.from)) continue;
+      if (a.track === b.track || Math.min(a.to, b.to) <= Math.max(a.from, b.from)) continue;
       const goes = /outgoing/i.test(a.name)
         ? a
         : /outgoing/i.test(b.name)
