@@ -6,7 +6,7 @@ import { useDocument } from '../document/document-store';
 import { goTo } from '../session/go-to';
 import { crossingFrameIn, type Traced, tracedNow } from '../session/traced';
 import { clearFrom, draw, restsOn } from '../trace/begin-for-me';
-import { carryOn, carryThrough, type Gathered, keepGathered } from '../trace/carry-store';
+import { carryThrough, type Gathered, keepGathered } from '../trace/carry-store';
 import { showView } from '../view/show';
 import { setView } from '../view/view-store';
 
@@ -57,7 +57,7 @@ async function decideCarried(draft: Draft, outlineId: string) {
     setView({ outlineId, points: new Set() });
     goTo(frame);
     // Without an end in sight it goes no farther than it is sure.
-    const came = await (ends ? carryThrough : carryOn)(direction, gathered);
+    const came = await carryThrough(direction, gathered, ends);
     if (came?.startsWith('Carrying stopped') || (!ends && came?.startsWith('Not sure at'))) said.push(came!);
     if (!draft.goesOn()) break;
   }

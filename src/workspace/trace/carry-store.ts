@@ -150,9 +150,16 @@ export function carryOn(direction: 1 | -1, gathered?: Gathered): Promise<string 
   return carry(direction, Infinity, true, gathered);
 }
 
-/** The same to where the edge leaves the picture, on through frames on which it is not sure: they are flagged, to be put right. */
-export function carryThrough(direction: 1 | -1, gathered: Gathered): Promise<string | null> {
-  return carry(direction, Infinity, false, gathered);
+/** Frames that are carried where nobody knows when the edge leaves. */
+const withoutEnd = 125;
+
+/**
+ * The same to where the edge leaves the picture, on through frames on which it is not sure: they are flagged, to be put right.
+ *
+ * @param ends whether it is known when it leaves; else it goes some frames, and no farther than it can be trusted.
+ */
+export function carryThrough(direction: 1 | -1, gathered: Gathered, ends: boolean): Promise<string | null> {
+  return carry(direction, ends ? Infinity : withoutEnd, !ends, gathered);
 }
 
 /**
