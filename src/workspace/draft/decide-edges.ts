@@ -12,6 +12,9 @@ import { setView } from '../view/view-store';
 
 import type { Draft } from './draft';
 
+/** Frames within which what crosses has crossed (common practice, no source). */
+const longestPass = 250;
+
 /** Fewest poses from which on somebody has traced an outline already. */
 const tracedFrom = 3;
 
@@ -50,7 +53,10 @@ async function decideCarried(draft: Draft, outlineId: string) {
   const frame = crossingFrameIn(traced, poses[0].frame);
   draft.tell(`Carrying ${outline.name}`);
   showView('result');
-  const ends = Object.values(traced.document.marks).some(({ kind }) => kind === 'closes');
+  const marked = (wanted: 'opens' | 'closes') =>
+    Object.values(traced.document.marks).find(({ kind }) => kind === wanted)?.frame ?? NaN;
+  // Marks that lie farther apart than anything crosses in are no end in sight.
+  const ends = marked('closes') - marked('opens') <= longestPass;
   const gathered: Gathered = [];
   const said: string[] = [];
   for (const direction of [1, -1] as const) {
