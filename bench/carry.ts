@@ -138,10 +138,13 @@ export async function heldAgainstTruth(name: string, folder: string): Promise<Pa
   return { name, ...one, ...two, held: [...one.held, ...two.held] };
 }
 
+/** Whether an edge is in the picture from end to end, off its borders. */
+export const isWhole = ({ width }: PassTruth, points: readonly [number, number][]) =>
+  points.every(([x]) => x >= 50 && x <= width - 50);
+
 /** The longest stretch of frames in which the whole edge is in the picture. */
 function wholeInFrame(pass: PassTruth, count: number): number[] {
-  const whole = (t: number) =>
-    t < count && pass.truth[t]?.length > 0 && pass.truth[t].every(([x]) => x >= 50 && x <= pass.width - 50);
+  const whole = (t: number) => t < count && pass.truth[t]?.length > 0 && isWhole(pass, pass.truth[t]);
   let longest: number[] = [];
   let stretch: number[] = [];
   for (let t = 0; t < count; t++) {
@@ -152,7 +155,7 @@ function wholeInFrame(pass: PassTruth, count: number): number[] {
 }
 
 /** The truth as a line: a seam runs so that what it sweeps lies on its right. */
-function pointsOf(pass: PassTruth, frame: number): [number, number][] {
+export function pointsOf(pass: PassTruth, frame: number): [number, number][] {
   const points = pass.truth[frame];
   return pass.kind === 'seam' && pass.side === 'right' ? points.slice().reverse() : points;
 }

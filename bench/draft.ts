@@ -9,7 +9,7 @@ import { identity } from '../src/core/geometry/affine';
 import { MotionMeasure } from '../src/core/motion/measure';
 import { planFor } from '../src/core/draft/plan-for';
 import { timesOfTrace } from '../src/core/draft/trace-times';
-import { distancesTo, tooFar } from './carry';
+import { distancesTo, isWhole, pointsOf, tooFar } from './carry';
 import { passesIn, type PassTruth, readClip, readTruth } from './clip-frames';
 import { formatInterval, intervalOver } from './interval';
 import { chanceSets, type ChanceSet, type Traits } from './passes/by-chance';
@@ -18,7 +18,6 @@ import { spread } from './spread';
 
 /** What a draft of one take came to, held against the truth. */
 export interface Drafted {
-  frames: number;
   plan: string | null;
   sideRight: boolean;
   /** Frames by which the opening and the closing were missed. */
@@ -43,7 +42,7 @@ const mostOff = 2;
 
 /**
  * `npm run bench -- draft SET`: what a draft makes of passes put together by chance: its plan and side, its opening and closing
- * frames, its first outline, and that carried both ways as far as carrying trusts itself.
+ * frames, its first outline, and that carried both ways, on through what is not sure.
  */
 export async function benchDraft(set: string | null): Promise<void> {
   if (!set || !(set in chanceSets))
@@ -59,10 +58,10 @@ export async function benchDraft(set: string | null): Promise<void> {
       name: take,
     })),
   );
-  const results: { name: string; traits: Traits; drafted: Drafted }[] = [];
+  const results: { traits: Traits; drafted: Drafted }[] = [];
   await spread<Drafted>(pieces, ({ of, name }, drafted) => {
     const traits = JSON.parse(readFileSync(path.join(of, 'traits.json'), 'utf8')) as Traits;
-    results.push({ name: `${path.basename(of)}, ${name}`, traits, drafted });
+    results.push({ traits, drafted });
     console.log(
       `${path.basename(of)}, ${name}: ${lineOf(drafted)}${traits.limb ? ', limb' : ''}${traits.flicker ? ', flicker' : ''}`,
     );
@@ -164,7 +163,6 @@ export async function draftedAgainstTruth(folder: string): Promise<Drafted> {
   const closes = times.closes ?? passage?.closes ?? null;
   const near = whole.filter((frame) => (carried.get(frame) ?? Infinity) <= tooFar).length;
   return {
-    frames: clip.count,
     plan: judged?.plan ?? null,
     sideRight:
       passage !== null && passage.direction > 0 === moves && first!.groundLeft === (pass.side === 'left'),
@@ -186,7 +184,7 @@ function framesIn(pass: PassTruth, count: number): number[] {
 
 /** Frames on which all of it is. */
 function framesWhole(pass: PassTruth, count: number): number[] {
-  return framesWhere(pass, count, (points) => points.every(([x]) => x >= 50 && x <= pass.width - 50));
+  return framesWhere(pass, count, (points) => isWhole(pass, points));
 }
 
 function framesWhere(
@@ -242,6 +240,5 @@ async function correctionsOf(
 
 /** The truth as a pose; what is swept lies on its right. */
 function truthAt(pass: PassTruth, frame: number): number[] {
-  const points = pass.truth[frame];
-  return fitOutline((pass.side === 'right' ? points.slice().reverse() : points).flat(), 0.5, false);
+  return fitOutline(pointsOf(pass, frame).flat(), 0.5, false);
 }

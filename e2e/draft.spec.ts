@@ -57,7 +57,7 @@ test('two shots in, a first version out: drafted at one press, each decision und
   expect((await storedCrossing(page, id)).document.crossing).toMatchObject({ inFrame: 0, outFrame: null });
   // With those that rest on it; and all back at once.
   await page.getByRole('button', { name: /^Undo this: Seam 1 begun/ }).click();
-  await expect(page.getByText(/further decision/)).toBeVisible();
+  await expect(page.getByText(/depend.* on it .* undone as well/)).toBeVisible();
   await saved(page);
   expect((await storedCrossing(page, id)).document.outlines).toEqual({});
   await page.keyboard.press('Control+z');
@@ -77,7 +77,9 @@ test('a draft is stopped with Esc: what is done stays, and it goes on from there
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('progressbar', { name: /^Carrying/ })).toBeVisible({ timeout: 90_000 });
   await page.keyboard.press('Escape');
-  await expect(page.getByText('Stopped. What is done stays; Draft it goes on from here.')).toBeVisible();
+  await expect(
+    page.getByText('Stopped. What is done stays; the next draft goes on from here.'),
+  ).toBeVisible();
   await saved(page);
   const { document } = await storedCrossing(page, id);
   expect(Object.values(document.marks)).toHaveLength(2);

@@ -86,9 +86,11 @@ function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: re
     const fresh = shots.filter(({ id }) => !known.current.has(id)).reverse();
     fresh.forEach(({ id }) => known.current.add(id));
     // What was converted is known by its file's name; so is what is listed before it is answered.
+    const claimed = new Set(awaited.map(({ shotId }) => shotId));
+    const unclaimed = fresh.filter(({ id }) => !claimed.has(id));
     const come = awaited.flatMap((each) => {
-      const at = fresh.findIndex(({ originalName }) => originalName === each.name);
-      const shotId = each.shotId ?? (at < 0 ? null : fresh.splice(at, 1)[0].id);
+      const at = unclaimed.findIndex(({ originalName }) => originalName === each.name);
+      const shotId = each.shotId ?? (at < 0 ? null : unclaimed.splice(at, 1)[0].id);
       return isIn(shotId) ? [{ ...each, shotId }] : [];
     });
     if (come.length === 0) return;
@@ -300,7 +302,7 @@ export function NewCrossing(props: NewCrossingProps) {
       </DialogContent>
       <CreateButtons
         unready={busy || waits || (!coming && roles.some((role) => !chosen[role]))}
-        waits={waits}
+        waiting={waits ? (drafts.current ? 'draft' : 'create') : null}
         onClose={onClose}
         onCreate={(draft) => {
           drafts.current = draft;
@@ -332,12 +334,13 @@ function BeginChoice({
 
 function CreateButtons({
   unready,
-  waits,
+  waiting,
   onClose,
   onCreate,
 }: {
   unready: boolean;
-  waits: boolean;
+  /** What is done once the files are in. */
+  waiting: 'draft' | 'create' | null;
   onClose(): void;
   onCreate(draft: boolean): void;
 }) {
@@ -345,7 +348,7 @@ function CreateButtons({
     <DialogActions>
       <Button onClick={onClose}>Cancel</Button>
       <Button variant="outlined" disabled={unready} onClick={() => onCreate(false)}>
-        Create
+        {waiting === 'create' ? 'Waiting for the files…' : 'Create'}
       </Button>
       <Button
         variant="contained"
@@ -353,7 +356,7 @@ function CreateButtons({
         title="Creates the crossing, and Kiv makes a first version to correct"
         onClick={() => onCreate(true)}
       >
-        {waits ? 'Waiting for the files…' : 'Draft it'}
+        {waiting === 'draft' ? 'Waiting for the files…' : 'Draft it'}
       </Button>
     </DialogActions>
   );

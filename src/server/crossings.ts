@@ -3,6 +3,7 @@ import { rowsOf, shotIdsOf } from '@/core/document/document';
 import { type CrossingDocument, type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { proposedSize } from '@/core/actions/format-actions';
+import { markEdge } from '@/core/actions/layer-actions';
 import { limits } from '@/core/model/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import type { Timing } from '@/core/formats/timeline-taken';
@@ -126,11 +127,8 @@ export function createCrossing(body: NewCrossingBody): string {
       const cut = { id: randomUUID(), frame: body.timing.cut, kind: 'mark' as const, name: 'Cut' };
       writeRow(db, id, changeRow('mark', null, cut));
     }
-    for (const kind of body.timing?.edge ? (['opens', 'closes'] as const) : []) {
-      const name = kind === 'opens' ? 'Opens' : 'Closes';
-      const mark = { id: randomUUID(), frame: body.timing!.edge![kind], kind, name };
-      writeRow(db, id, changeRow('mark', null, mark));
-    }
+    if (body.timing?.edge)
+      for (const mark of markEdge({ marks: {} }, body.timing.edge, randomUUID)) writeRow(db, id, mark);
   })();
   return id;
 }

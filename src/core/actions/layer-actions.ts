@@ -75,6 +75,19 @@ export function putMark({ marks }: CrossingDocument, mark: MarkRow): RowChange {
   return changeRow('mark', marks[mark.id] ?? null, mark);
 }
 
+/** Marks the first and the last frame of the moving edge; marks that are there move. */
+export function markEdge(
+  document: Pick<CrossingDocument, 'marks'>,
+  frames: Readonly<Record<'opens' | 'closes', number>>,
+  newId: () => string,
+): RowChange[] {
+  return (['opens', 'closes'] as const).map((kind) => {
+    const before = Object.values(document.marks).find((mark) => mark.kind === kind) ?? null;
+    const name = before?.name ?? (kind === 'opens' ? 'Opens' : 'Closes');
+    return changeRow('mark', before, { id: before?.id ?? newId(), kind, name, frame: frames[kind] });
+  });
+}
+
 export function removeMark(mark: MarkRow): RowChange[] {
   return [changeRow('mark', mark, null)];
 }

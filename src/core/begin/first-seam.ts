@@ -11,7 +11,7 @@ import { whittaker } from '../numbers/whittaker';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
 import { movingFrames, movingStretches } from '../motion/moving-frames';
 import type { Beginning, NoFirst } from './beginning';
-import { inShot, type Passage, passageThrough } from './passage';
+import { inShot, type Passage, passageThrough, passes } from './passage';
 
 /** A first outline that rests on what moves: a seam on the edge of what crosses. */
 export interface FirstSeam {
@@ -74,7 +74,7 @@ export async function firstSeam(
     const through = passageThrough(seen, width, beginning.edge);
     if (through && (!passage || worthOf(through) > worthOf(passage))) passage = through;
     looks.push(...seen);
-    if (passage && passage.way >= allTheWay) break;
+    if (passes(passage)) break;
   }
   if (!goOn(1 - 1 / (mostLooks * stretches.length))) return null;
   const there = movingFrames(motion, beginning.within);
@@ -91,8 +91,6 @@ export async function firstSeam(
 
 /** Longest stretch that is looked through as one, frames, and how many of a long shot are. */
 const [atOnce, mostStretches] = [150, 5];
-/** Share of the width from which on an edge goes all the way, and no other is looked for. */
-const allTheWay = 0.5;
 
 /** Where something may cross: in a long shot where most moves. */
 function stretchesOf(motion: ShotMotion, within: readonly [number, number]): (readonly [number, number])[] {

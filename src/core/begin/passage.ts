@@ -23,6 +23,14 @@ interface Seen {
   points: readonly (readonly [number, number])[];
 }
 
+/** Share of the width over which an edge has to be seen to go before something is said to pass. */
+const passesFrom = 0.5;
+
+/** Whether an edge goes through the picture, from side to side. */
+export function passes<P extends Passage>(passage: P | null): passage is P {
+  return passage !== null && passage.way >= passesFrom;
+}
+
 /** Fewest frames that have to agree, and share of the width over which they have to. */
 const [fewest, leastWay] = [3, 0.2];
 /** Share of the width by which an edge may lie off its even course. */

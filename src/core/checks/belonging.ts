@@ -1,6 +1,6 @@
 import { rateOf } from '../time/rate';
 import { shownRange, shownSourceFrame } from '../compose/source-frames';
-import { playedRange } from '../document/document';
+import { playedRange, markedFrame } from '../document/document';
 import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { layerMotion, type LayerMotion } from '../compose/layer-motion';
@@ -63,9 +63,7 @@ export function belonging(document: CrossingDocument, top: Side, other: Side): B
 /** From the frame marked *opens* to the one marked *closes*; where one is missing, the played range's end. */
 export function edgeRange(document: CrossingDocument): [from: number, to: number] {
   const [first, last] = playedRange(document);
-  const marked = (kind: 'opens' | 'closes') =>
-    Object.values(document.marks).find((mark) => mark.kind === kind)?.frame;
-  return [marked('opens') ?? first, marked('closes') ?? last];
+  return [markedFrame(document, 'opens') ?? first, markedFrame(document, 'closes') ?? last];
 }
 
 /** Degrees between two movements, 0 to 180. */

@@ -14,7 +14,7 @@ import { layOut } from '../document/plans';
 import type { Plan } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { rateOf } from '../time/rate';
-import { offsetShowing, sourceFrameAt } from '../time/time-map';
+import { offsetAt } from '../time/time-map';
 import { angleBetween, edgeRange, limits, type Side } from './belonging';
 
 /** A shot that could be taken in a layer's place, and how well it would sit there. */
@@ -110,9 +110,7 @@ function settingsAt(
 ): Partial<LayerRow> {
   const { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut } = plainLayer;
   const time = { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut };
-  const entry = offsetShowing(source, { ...place, ...time, offset: 0 }, shot);
-  const map = { ...place, ...time, offset: entry };
-  const offset = sourceFrameAt(-at, map, rateOf(crossing), { rate: shot.rate });
+  const offset = offsetAt(source, at, { ...place, ...time }, rateOf(crossing), shot);
   return { shotId: shot.id, ...time, offset };
 }
 

@@ -204,6 +204,14 @@ export function layerTitle(
   return name ?? shot?.name ?? 'a shot';
 }
 
+/** The frame on which the edge is marked to open, or to close; undefined where it is not. */
+export function markedFrame(
+  { marks }: Pick<CrossingDocument, 'marks'>,
+  wanted: 'opens' | 'closes',
+): number | undefined {
+  return Object.values(marks).find(({ kind }) => kind === wanted)?.frame;
+}
+
 /** First and last crossing frame that are played and exported. */
 export function playedRange({ crossing }: CrossingDocument): [first: number, last: number] {
   const end = crossing.length - 1;

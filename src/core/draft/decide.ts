@@ -1,6 +1,6 @@
 import { setCrossing, setLayer } from '../actions/layer-actions';
 import { rankPartners } from '../checks/partners';
-import { layerTitle, layersInOrder, playedRange } from '../document/document';
+import { layerTitle, layersInOrder, markedFrame, playedRange } from '../document/document';
 import { changeRow, type RowChange } from '../document/edit';
 import { layoutOf, tracedLayer } from '../document/plans';
 import type { CrossingDocument, LayerRow } from '../document/tables';
@@ -9,7 +9,7 @@ import type { Plan } from '../model/choices';
 import { plainTime } from '../model/time';
 import type { Shot } from '../model/shot';
 import { framesPerSecond, rateOf } from '../time/rate';
-import { crossingFrameOf, offsetShowing, sourceFrameAt } from '../time/time-map';
+import { crossingFrameOf, offsetAt } from '../time/time-map';
 import type { Decision } from './decisions';
 
 /** What the first draft decides of a crossing's plan and time: each with the changes that make it. */
@@ -65,6 +65,14 @@ export function inAndOut({ crossing }: CrossingDocument, opens: number, closes: 
   return [Math.max(0, opens - second), Math.min(crossing.length - 1, closes + second)];
 }
 
+/** Whether a layer's time is as it was laid out. */
+const isAsLaidOut = ({ offset, speed, reverse, holdFrom, ramp }: LayerRow) =>
+  offset === plainTime.offset &&
+  speed === plainTime.speed &&
+  !reverse &&
+  holdFrom === null &&
+  ramp.length === 0;
+
 /** Crossing frames by which what comes in has pictures before the opening. */
 const lead = 5;
 /** Lowest speed, in percent, at which a shot that is too short is slowed down rather than frozen (common practice, no source). */
@@ -74,20 +82,18 @@ const slowest = 50;
  * The other shot laid so that it has pictures wherever it is seen: where both are measured, at the place at which it moves most
  * like the traced one; else it begins a little before the opening. One that is too short runs slower, or is frozen.
  *
- * @returns null where there is none, or nothing has to be done.
+ * @returns null where there is none, somebody has given it a time already, or opening and closing are not marked.
  */
 export function slipped(document: CrossingDocument, shots: Shots): Decided | null {
   const traced = tracedLayer(document);
   const other = layersInOrder(document).find(({ role, visible }) => visible && role !== traced?.role);
   const [tracedShot, shot] = [shots[traced?.shotId ?? ''], shots[other?.shotId ?? '']];
   if (!traced || !other || !tracedShot || !shot || shot.frameCount < 2) return null;
+  const [opens, closes] = [markedFrame(document, 'opens'), markedFrame(document, 'closes')];
+  if (opens === undefined || closes === undefined || !isAsLaidOut(other)) return null;
   const [first, last] = playedRange(document);
-  const mark = (kind: 'opens' | 'closes') =>
-    Object.values(document.marks).find((each) => each.kind === kind)?.frame;
   const comesIn = other.role === 'incoming';
-  const [from, to] = comesIn
-    ? [Math.max(first, (mark('opens') ?? first) - lead), last]
-    : [first, Math.min(last, (mark('closes') ?? last) + lead)];
+  const [from, to] = comesIn ? [Math.max(first, opens - lead), last] : [first, Math.min(last, closes + lead)];
   const name = layerTitle(other, shot);
   const lacking = (settings: Partial<LayerRow>) => {
     let count = 0;
@@ -100,23 +106,22 @@ export function slipped(document: CrossingDocument, shots: Shots): Decided | nul
     what: string,
     basis: string,
     sure: Decision['sure'],
-  ): Decided | null => {
-    const changes = setLayer(document, other.id, settings);
-    return { step: 'Line up', what, basis, sure, changes };
-  };
+  ): Decided => ({
+    ...{ step: 'Line up', what, basis, sure },
+    changes: setLayer(document, other.id, settings),
+  });
   const [best] = rankPartners(document, { layer: traced, shot: tracedShot }, other, [shot]);
   if (best && lacking(best.settings) === 0)
     return decided(
       best.settings,
       `“${name}” slipped to where it fits best`,
-      `It ${best.says}.`,
+      `${best.says[0].toUpperCase()}${best.says.slice(1)}.`,
       best.cost < 2 ? 'sure' : 'likely',
     );
   const rate = rateOf(document.crossing);
   const begun = (speed: number): Partial<LayerRow> => {
     const time = { ...plainTime, speed };
-    const entry = offsetShowing(0, time, shot);
-    const offset = sourceFrameAt(-from, { ...time, offset: entry }, rate, { rate: shot.rate });
+    const offset = offsetAt(0, from, time, rate, shot);
     // Rounded, its first frame may come one crossing frame later.
     return { ...time, offset: lacking({ ...time, offset }) > 0 ? offset + 1 : offset };
   };

@@ -105,7 +105,9 @@ function backFrom(document: CrossingDocument, edits: readonly Pick<Edit, 'change
       const key = `${change.table} ${change.id}`;
       const held = back.get(key);
       const row = held ? held.after : (now.get(key) ?? null);
-      if (!sameRow(row, change.before)) continue;
+      // What could not be decided is still so.
+      const isNote = change.table === 'decision' && change.before?.sure === 'open';
+      if (isNote || !sameRow(row, change.before)) continue;
       back.set(key, { ...change, before: held ? held.before : change.before } as RowChange);
     }
   return [...back.values()];

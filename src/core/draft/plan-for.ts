@@ -1,6 +1,6 @@
-import type { Passage } from '../begin/passage';
+import { type Passage, passes } from '../begin/passage';
 import type { Plan, Sureness } from '../model/choices';
-import type { Crosser, Shot } from '../model/shot';
+import type { Shot } from '../model/shot';
 
 /** The plan that two shots ask for, what that rests on, and how sure it is. */
 export interface PlanJudgement {
@@ -9,14 +9,10 @@ export interface PlanJudgement {
   sure: Sureness;
 }
 
-/** Share of the width over which an edge has to be seen to go before something is said to pass, and looks that make it sure. */
-const [passesFrom, sureLooks] = [0.5, 6];
+/** Looks on which an edge has to be seen for its passage to be sure. */
+const sureLooks = 6;
 
-/** Whether an edge goes through the picture, from side to side. */
-export function passes(passage: Passage | null): passage is Passage {
-  return passage !== null && passage.way >= passesFrom;
-}
-
+/** How sure a passage is. */
 export function surenessOf(passage: Passage): Sureness {
   return passes(passage) && passage.seenOn.length >= sureLooks ? 'sure' : 'likely';
 }
@@ -47,8 +43,7 @@ export function planFor(outgoing: LookedAt, incoming: LookedAt): PlanJudgement |
       says: `${passing(incoming.passage)} in the incoming shot, nothing in the outgoing one.`,
       sure: surenessOf(incoming.passage),
     };
-  const crosser = outgoing.motion?.crosser ?? null;
-  if (crosser && opens(crosser))
+  if (outgoing.motion?.crosser?.kind === 'opens')
     return {
       plan: 'opening',
       says: 'Something moves in the outgoing shot and comes to rest; nothing passes from side to side.',
@@ -57,14 +52,12 @@ export function planFor(outgoing: LookedAt, incoming: LookedAt): PlanJudgement |
   if (outgoing.passage)
     return {
       plan: 'pass-by',
-      says: `${passing(outgoing.passage)} in the outgoing shot, but was not seen to go all the way.`,
+      says: `${passing(outgoing.passage)} in the outgoing shot; it was not seen to go all the way.`,
       sure: 'likely',
     };
   return null;
 }
 
-const opens = ({ kind }: Crosser) => kind === 'opens';
-
 function passing({ direction, speed }: Passage): string {
-  return `Something passes to the ${direction > 0 ? 'right' : 'left'}, ${Math.round(speed)} px a frame,`;
+  return `Something passes to the ${direction > 0 ? 'right' : 'left'}, ${Math.round(speed)} px a frame`;
 }

@@ -1,5 +1,5 @@
 import { layerSourceFrame, shownSourceFrame, type Shots } from '../compose/source-frames';
-import { cutsByPicture, layersInOrder, playedRange } from '../document/document';
+import { cutsByPicture, layersInOrder, playedRange, markedFrame } from '../document/document';
 import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { framesPerSecond, rateOf } from '../time/rate';
@@ -153,9 +153,7 @@ export function otioOf(document: CrossingDocument, shots: Shots, asked: Timeline
 
 /** Frames of the timeline on which the edge opens and closes, where both are marked. */
 function edgeIn(document: CrossingDocument, first: number, last: number) {
-  const marked = (kind: 'opens' | 'closes') =>
-    Object.values(document.marks).find((mark) => mark.kind === kind)?.frame;
-  const [opens, closes] = [marked('opens'), marked('closes')];
+  const [opens, closes] = [markedFrame(document, 'opens'), markedFrame(document, 'closes')];
   if (opens === undefined || closes === undefined) return null;
   if (opens > last || closes < first || opens > closes) return null;
   return { opens: Math.max(first, opens) - first, closes: Math.min(last, closes) - first };

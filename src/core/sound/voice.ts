@@ -1,6 +1,6 @@
 import { rateOf } from '../time/rate';
 import { keyedAt } from '../document/keys';
-import { playedRange } from '../document/document';
+import { playedRange, markedFrame } from '../document/document';
 import type { CrossingDocument, PieceRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { sourcePositionAt } from '../time/time-map';
@@ -204,11 +204,10 @@ function crossOf(
 
 /** From 0 at the opening to 1 at the closing, evenly; over all that is played where they are not marked. */
 function timeAlong(document: CrossingDocument): (sample: number) => number {
-  const { crossing, marks } = document;
+  const { crossing } = document;
   const rate = rateOf(crossing);
   const [first, last] = playedRange(document);
-  const marked = (kind: 'opens' | 'closes') => Object.values(marks).find((mark) => mark.kind === kind)?.frame;
-  const from = sampleOfFrame(marked('opens') ?? first, rate);
-  const to = Math.max(from + 1, sampleOfFrame((marked('closes') ?? last) + 1, rate));
+  const from = sampleOfFrame(markedFrame(document, 'opens') ?? first, rate);
+  const to = Math.max(from + 1, sampleOfFrame((markedFrame(document, 'closes') ?? last) + 1, rate));
   return (sample) => Math.min(1, Math.max(0, (sample - from) / (to - from)));
 }

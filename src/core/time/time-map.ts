@@ -134,6 +134,18 @@ export function offsetShowing(sourceFrame: number, map: TimeMap, { rate, frameTi
   return map.reverse ? Math.floor(ticks + slack) - 1 : Math.ceil(ticks - slack);
 }
 
+/** The offset with which a source frame is on screen at any crossing frame; the map's own offset is not regarded. */
+export function offsetAt(
+  sourceFrame: number,
+  crossingFrame: number,
+  map: TimeMap,
+  crossing: Rate,
+  shot: ShotClock,
+): number {
+  const entry = offsetShowing(sourceFrame, map, shot);
+  return sourceFrameAt(-crossingFrame, { ...map, offset: entry }, crossing, { rate: shot.rate });
+}
+
 /** Parts of a crossing frame that a ramp's course is kept to. */
 const frameParts = 10_000;
 

@@ -10,9 +10,7 @@ import { verdictOf } from '@/core/checks/verdict';
 import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useSnackbar } from '@/interface/messages';
 import { mend, useChecks } from './checks-store';
-import { showView } from '../view/show';
-import { goTo } from '../session/go-to';
-import { setSound } from '../session/sound-store';
+import { goToFinding } from './go-to-finding';
 import { useDocument } from '../document/document-store';
 import { useTraced } from '../session/traced';
 import { setView } from '../view/view-store';
@@ -27,16 +25,6 @@ export function CheckStep() {
   const looked = share === 1;
   const verdict = verdictOf(document, { found: findings.length, looked, tooBroken: unjudged });
   const several = (traced?.outlines.length ?? 0) > 1;
-  const go = (finding: Finding) => {
-    setView({
-      playing: false,
-      ...(finding.outlineId ? { outlineId: finding.outlineId, points: new Set() } : {}),
-    });
-    goTo(finding.worst);
-    if (finding.pieceId) setSound({ pieceId: finding.pieceId });
-    if (finding.pieceId) setView({ lane: 'sound' });
-    if (finding.outlineId && finding.kind !== 'ends open') showView('plain');
-  };
   const mendIt = (finding: Finding) => {
     setMending(finding);
     void mend(finding).then((refusal) => {
@@ -108,7 +96,7 @@ export function CheckStep() {
             finding={finding}
             outlineName={several ? (document.outlines[finding.outlineId ?? '']?.name ?? null) : null}
             busy={mending !== null}
-            onGo={() => go(finding)}
+            onGo={() => goToFinding(finding)}
             onMend={() => mendIt(finding)}
           />
         ))}

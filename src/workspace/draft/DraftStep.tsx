@@ -53,7 +53,7 @@ export function DraftStep() {
   );
   const choices = (
     <Box role="group" aria-label="What the draft does" sx={{ display: 'grid' }}>
-      {layout.found && option('plan', 'Choose the plan, too')}
+      {layout.found && option('plan', 'Choose the plan as well')}
       {option('sound', 'Add sound: sweep, crossfade')}
       {layout.until === 'opens' && option('push', 'Push in through the opening')}
     </Box>

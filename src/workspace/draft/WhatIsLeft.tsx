@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { unsurePoses } from '@/core/actions/carry-actions';
 import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from '../check/checks-store';
+import { goToFinding } from '../check/go-to-finding';
 import { useDocument } from '../document/document-store';
 import { goTo } from '../session/go-to';
 import { crossingFrameIn, useTraced } from '../session/traced';
@@ -17,10 +18,9 @@ const mostLines = 12;
 
 interface Left {
   key: string;
-  frame: number;
-  outlineId: string | null;
   says: string;
   fault: boolean;
+  go(): void;
 }
 
 /** What is still to be put right: unsure frames, the worst first, and what the checks have found. */
@@ -37,12 +37,15 @@ export function WhatIsLeft() {
     .map(({ outline, pose }): Left => {
       const frame = crossingFrameIn(traced, pose.frame);
       return {
-        ...{ key: pose.id, frame, outlineId: outline.id, fault: false },
+        ...{ key: pose.id, fault: false },
         says: `Frame ${frame}, not sure: ${doubtSays[pose.unsure!]}.`,
+        go: () => goToPose(frame, outline.id),
       };
     });
-  const found = findings.map(({ kind, from, worst, outlineId, says }): Left => ({
-    ...{ key: `${kind} ${outlineId} ${from}`, frame: worst, outlineId, says, fault: true },
+  const found = findings.map((finding): Left => ({
+    ...{ key: `${finding.kind} ${finding.outlineId ?? finding.pieceId} ${finding.from}`, fault: true },
+    says: finding.says,
+    go: () => goToFinding(finding),
   }));
   const looked = share === 1;
   // What was found before the last change may be mended by it.
@@ -63,7 +66,7 @@ export function WhatIsLeft() {
         {left.slice(0, mostLines).map((line) => (
           <Box component="li" key={line.key} sx={{ borderTop: 1, borderColor: 'divider' }}>
             <ButtonBase
-              onClick={() => go(line)}
+              onClick={line.go}
               sx={{
                 ...{ width: '100%', display: 'grid', gridTemplateColumns: '20px minmax(0, 1fr)', gap: 0.5 },
                 ...{ py: 0.75, textAlign: 'left', fontFamily: 'inherit', fontSize: 12.5, lineHeight: 1.35 },
@@ -85,8 +88,8 @@ export function WhatIsLeft() {
   );
 }
 
-function go({ frame, outlineId }: Left) {
-  setView({ playing: false, ...(outlineId ? { outlineId, points: new Set<number>() } : {}) });
+function goToPose(frame: number, outlineId: string) {
+  setView({ playing: false, outlineId, points: new Set() });
   goTo(frame);
-  if (outlineId) showView('plain');
+  showView('plain');
 }

@@ -1,4 +1,5 @@
 import { putMark } from '@/core/actions/layer-actions';
+import { markedFrame } from '@/core/document/document';
 import { timesOfTrace } from '@/core/draft/trace-times';
 import { numbersPerPoint } from '@/core/model/choices';
 import { checksBegun } from '../check/checks-store';
@@ -27,10 +28,9 @@ export async function decideEdges(draft: Draft) {
     const found = draft.found;
     if (typeof found === 'string') return draft.leaveOpen('Trace', 'No outline was begun', found);
     if (found.length === 0) return;
-    const now = traced;
     const points = found.map(({ coordinates }) => coordinates.length / numbersPerPoint);
-    const where = found.map(({ frame }) => crossingFrameIn(now, frame)).join(' and ');
-    draw(now, found, (names) =>
+    const where = found.map(({ frame }) => crossingFrameIn(traced, frame)).join(' and ');
+    draw(traced, found, (names) =>
       draft.written({
         step: 'Trace',
         what: `${names} begun on frame ${where}, ${points.join(' and ')} points`,
@@ -53,10 +53,11 @@ async function decideCarried(draft: Draft, outlineId: string) {
   const frame = crossingFrameIn(traced, poses[0].frame);
   draft.tell(`Carrying ${outline.name}`);
   showView('result');
-  const marked = (wanted: 'opens' | 'closes') =>
-    Object.values(traced.document.marks).find(({ kind }) => kind === wanted)?.frame ?? NaN;
+  const [opens = NaN, closes = NaN] = (['opens', 'closes'] as const).map((kind) =>
+    markedFrame(traced.document, kind),
+  );
   // Marks that lie farther apart than anything crosses in are no end in sight.
-  const ends = marked('closes') - marked('opens') <= longestPass;
+  const ends = closes - opens <= longestPass;
   const gathered: Gathered = [];
   const said: string[] = [];
   for (const direction of [1, -1] as const) {
@@ -86,7 +87,7 @@ async function decideCarried(draft: Draft, outlineId: string) {
       step: 'Trace',
       what: `${outline.name} carried over frames ${Math.min(frame, ...at)} to ${Math.max(frame, ...at)}`,
       basis: [
-        `${frames(all.length)} followed, ${unsure === 0 ? 'all sure' : `${unsure} not sure`}.`,
+        `${frames(all.length)} followed, ${unsure === 0 ? 'all sure' : `${unsure} of them not sure`}.`,
         ...(unsure > all.length / 2 ? ['Begin on another frame, or draw it by hand.'] : []),
         ...said,
       ].join(' '),
@@ -106,14 +107,15 @@ function markAnew(draft: Draft, traced: Traced, { opens, closes }: ReturnType<ty
     return frame === now.frame ? [] : [{ ...now, frame }];
   });
   if (moved.length === 0) return;
-  const phrase = moved.map(({ kind, frame }) => `${kind} at frame ${frame}`).join(', ');
+  const phrase = `${moved.map(({ kind, frame }) => `${kind} at frame ${frame}`).join(', ')}, as traced`;
+  const what = phrase[0].toUpperCase() + phrase.slice(1);
   draft.decide(
-    `As traced: ${phrase}`,
+    what,
     moved.map((mark) => putMark(draft.document, mark)),
     {
       step: 'Line up',
-      what: `As traced: ${phrase}`,
-      basis: 'There the line comes in, or leaves.',
+      what,
+      basis: 'The traced line enters or leaves the picture there.',
       sure: 'sure',
     },
   );

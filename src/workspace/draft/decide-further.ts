@@ -1,4 +1,5 @@
 import { addPiece } from '@/core/actions/piece-actions';
+import { markedFrame, playedRange } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
 import { passageOf } from '@/core/sound/fit';
 import { push } from '../move/move-commands';
@@ -18,7 +19,7 @@ export async function decideSound(draft: Draft) {
   if (typeof crossfade !== 'string')
     draft.decide('Crossfade the shots’ sound', crossfade.changes, {
       step: 'Sound',
-      what: 'The shots’ sound goes over with the picture',
+      what: 'The shots’ sound crossfades with the picture',
       basis: crossfade.parts === 1 ? 'Only one of the shots has sound.' : 'Both shots have sound.',
       sure: 'sure',
     });
@@ -53,12 +54,10 @@ async function edgePassage(draft: Draft) {
 export async function decidePush(draft: Draft) {
   const { document } = draft;
   const asked = useDraft.getState().options.push && layoutOf(document.crossing.plan).until === 'opens';
-  const { opens, closes } = Object.fromEntries(
-    Object.values(document.marks).map(({ kind, frame }) => [kind, frame]),
-  );
-  if (!asked || Object.keys(document.moves).length > 0 || opens === undefined || closes === undefined) return;
+  const opens = markedFrame(document, 'opens');
+  if (!asked || Object.keys(document.moves).length > 0 || opens === undefined) return;
   draft.tell('Looking for room to push in');
-  const to = document.crossing.outFrame ?? document.crossing.length - 1;
+  const [, to] = playedRange(document);
   const refused = await push({ all: false, from: opens, to, back: false, along: 0 }, () =>
     draft.written({
       step: 'Move',

@@ -1,8 +1,8 @@
-import type { Passage } from '@/core/begin/passage';
 import { layersInOrder } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
 import { relaid } from '@/core/draft/decide';
-import { passes, planFor } from '@/core/draft/plan-for';
+import { type Passage, passes } from '@/core/begin/passage';
+import { planFor } from '@/core/draft/plan-for';
 import type { Shot } from '@/core/model/shot';
 import { told } from '@/interface/start-worker';
 import { useDocument } from '../document/document-store';
@@ -51,7 +51,7 @@ async function lookedFor(draft: Draft): Promise<Found[] | string> {
   // What may be somebody who stands there is no edge that passes.
   const guessed = !now.shot.motion.crosser || found.every(({ clear }) => clear < clearFrom);
   if (!passing && guessed && found.every(({ on }) => on !== 'gap'))
-    return 'Nothing was seen to go through the picture. Draw the outline by hand where it does.';
+    return 'Nothing was seen passing through the picture. If something does, draw its outline by hand.';
   return found;
 }
 
@@ -98,7 +98,7 @@ export async function decidePlan(draft: Draft) {
       `The plan stays ${plan}, as chosen`,
       `It looks more like ${judged.plan}. ${basis}`,
     );
-  draft.decide(`Lay it out as ${judged.plan}`, changes, {
+  draft.decide(`Change the plan to ${judged.plan}`, changes, {
     step: 'Shots',
     what: `Plan: ${judged.plan}`,
     basis,

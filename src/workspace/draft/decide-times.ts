@@ -1,13 +1,11 @@
-import { setCrossing, putMark } from '@/core/actions/layer-actions';
+import { markEdge, setCrossing } from '@/core/actions/layer-actions';
 import { type EdgeProposal, proposeEdge } from '@/core/checks/proposal';
-import { layersInOrder } from '@/core/document/document';
+import { markedFrame } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
-import { type MarkRow, plainLayer } from '@/core/document/tables';
 import { inAndOut, slipped } from '@/core/draft/decide';
 import { type Decision } from '@/core/draft/decisions';
 import { surenessOf } from '@/core/draft/plan-for';
 import { crossingFrameIn, tracedNow } from '../session/traced';
-
 import { type Draft, newId } from './draft';
 import { shotsNow } from './decide-plan';
 
@@ -29,7 +27,7 @@ function timesFound(
     return {
       opens: within(Math.min(...at)),
       closes: within(Math.max(...at)),
-      basis: `Its edge goes to the ${way}, ${Math.round(speed)} px a frame, seen on ${seenOn.length} frames.`,
+      basis: `The edge moves ${way} at ${Math.round(speed)} px a frame; it was seen on ${seenOn.length} frames.`,
       sure: passages.every((passage) => surenessOf(passage) === 'sure') ? 'sure' : 'likely',
     };
   }
@@ -41,8 +39,8 @@ function timesFound(
 export function decideTimes(draft: Draft) {
   const traced = tracedNow();
   if (!traced) return;
-  const marks = Object.values(traced.document.marks);
-  if (!marks.some(({ kind }) => kind !== 'mark')) {
+  const known = ['opens', 'closes'] as const;
+  if (known.every((kind) => markedFrame(traced.document, kind) === undefined)) {
     const times = timesFound(draft);
     if (!times) {
       draft.leaveOpen(
@@ -53,31 +51,15 @@ export function decideTimes(draft: Draft) {
       return;
     }
     const { opens, closes, basis, sure } = times;
-    const mark = (kind: 'opens' | 'closes', name: string): MarkRow => ({
-      id: newId(),
-      kind,
-      frame: times[kind],
-      name,
+    const changes = markEdge(draft.document, { opens, closes }, newId);
+    draft.marked = changes.flatMap(({ table, after }) => (table === 'mark' && after ? [after] : []));
+    draft.decide(`Opens at ${opens}, closes at ${closes}`, changes, {
+      ...{ step: 'Line up', what: `Opens at frame ${opens}, closes at ${closes}` },
+      ...{ basis, sure },
     });
-    const made = [mark('opens', 'Opens'), mark('closes', 'Closes')];
-    const label = `Opens at ${opens}, closes at ${closes}`;
-    const decision = {
-      step: 'Line up',
-      what: `Opens at frame ${opens}, closes at ${closes}`,
-      basis,
-      sure,
-    } as const;
-    draft.marked = made;
-    draft.decide(
-      label,
-      made.map((row) => putMark(draft.document, row)),
-      decision,
-    );
   }
   const { crossing } = draft.document;
-  const [opens, closes] = (['opens', 'closes'] as const).map(
-    (kind) => Object.values(draft.document.marks).find((mark) => mark.kind === kind)?.frame,
-  );
+  const [opens, closes] = [markedFrame(draft.document, 'opens'), markedFrame(draft.document, 'closes')];
   if (crossing.inFrame !== 0 || crossing.outFrame !== null || opens === undefined || closes === undefined)
     return;
   const [inFrame, outFrame] = inAndOut(draft.document, opens, closes);
@@ -88,27 +70,16 @@ export function decideTimes(draft: Draft) {
     {
       step: 'Line up',
       what: `Plays frames ${inFrame} to ${outFrame}`,
-      basis: 'A second before the opening and after the closing, where there is that much.',
+      basis:
+        'From one second before the opening to one second after the closing, where the shots reach that far.',
       sure: 'sure',
     },
   );
 }
 
 export function decideSlip(draft: Draft) {
-  const { document } = draft;
-  const traced = tracedNow();
-  const other = layersInOrder(document).find(({ role, visible }) => visible && role !== traced?.layer.role);
-  const known = Object.values(document.marks).some(({ kind }) => kind === 'opens');
-  if (!traced || !other || !known) return;
-  const untouched =
-    other.offset === plainLayer.offset &&
-    other.speed === plainLayer.speed &&
-    !other.reverse &&
-    other.holdFrom === null &&
-    other.ramp.length === 0;
-  const slip = untouched ? slipped(document, shotsNow()) : null;
-  if (slip && slip.changes.length > 0) {
-    const { changes, ...decision } = slip;
-    draft.decide(decision.what, changes, decision);
-  }
+  const slip = slipped(draft.document, shotsNow());
+  if (!slip) return;
+  const { changes, ...decision } = slip;
+  draft.decide(decision.what, changes, decision);
 }

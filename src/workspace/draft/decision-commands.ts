@@ -18,12 +18,12 @@ export async function undoDecision({ id, what }: DecisionRow): Promise<string | 
     if (!document?.decisions[id]) return null;
     const undone = undoneDecision(document, edits, id);
     if (!undone)
-      return 'What was done by hand since rests on it. Change it in its step, or undo step by step (Ctrl Z).';
+      return 'Later edits of yours depend on it. Change it in its step, or undo step by step (Ctrl Z).';
     if (!edit(`Undo the draft’s “${what}”`, undone.changes)) return null;
     setView({ points: new Set(), playing: false });
     const { along } = undone;
     if (along.length === 0) return null;
-    return `${along.length === 1 ? 'One further decision that rests' : `${along.length} further decisions that rest`} on it went along. Ctrl Z brings all back.`;
+    return `${along.length === 1 ? 'One decision that depends' : `${along.length} decisions that depend`} on it ${along.length === 1 ? 'was' : 'were'} undone as well. Ctrl Z brings all back.`;
   } catch (error) {
     return sentenceOf(error);
   }

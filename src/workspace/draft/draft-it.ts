@@ -51,7 +51,7 @@ export async function draftIt(): Promise<string | null> {
       draft.end();
       if (!failed) showIt(draft);
     } else if (draft.isHere && !failed)
-      useDraft.setState({ says: 'Stopped. What is done stays; Draft it goes on from here.' });
+      useDraft.setState({ says: 'Stopped. What is done stays; the next draft goes on from here.' });
     if (draft.isHere) useDraft.setState({ under: null });
   }
   return null;
@@ -61,7 +61,7 @@ export async function draftIt(): Promise<string | null> {
 function showIt(draft: Draft) {
   if (!draft.anything) {
     useDraft.setState({
-      says: 'Everything that a draft decides is there already; what you did stays as it is.',
+      says: 'Everything a draft decides is already there. Nothing was changed.',
     });
     return;
   }

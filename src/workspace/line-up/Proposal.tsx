@@ -1,5 +1,6 @@
 'use client';
 
+import { markedFrame } from '@/core/document/document';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -19,7 +20,7 @@ export function Proposal() {
   const { enqueueSnackbar } = useSnackbar();
   if (!traced) return null;
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
-  const { layers, marks } = traced.document;
+  const { layers } = traced.document;
   const missing = [traced.layer, ...Object.values(layers)]
     .map((layer) => shots.find(({ shot }) => shot.id === layer.shotId)!.shot)
     .filter((shot) => shot.motion === null && shot.frameCount > 1)
@@ -37,8 +38,10 @@ export function Proposal() {
     );
   }
   const proposal = proposeEdge(traced.document, traced.layer, traced.shot);
-  const marked = (kind: string) => Object.values(marks).find((mark) => mark.kind === kind)?.frame;
-  const taken = proposal && marked('opens') === proposal.opens && marked('closes') === proposal.closes;
+  const taken =
+    proposal &&
+    markedFrame(traced.document, 'opens') === proposal.opens &&
+    markedFrame(traced.document, 'closes') === proposal.closes;
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.75 }}>
       {failure && <Alert severity="error">{failure}</Alert>}

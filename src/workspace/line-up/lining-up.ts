@@ -2,6 +2,7 @@ import { layerSourceFrame, shownRange } from '@/core/compose/source-frames';
 import {
   addLayer,
   exchangeLayers,
+  markEdge as markedOnEdge,
   moveLayer,
   putMark,
   removeLayer,
@@ -212,16 +213,7 @@ export function markFrame(kind: MarkRow['kind'], frame = useView.getState().fram
 export function markEdge(opens: number, closes: number) {
   const { document } = useDocument.getState();
   if (!document) return;
-  const changes = (
-    [
-      ['opens', opens],
-      ['closes', closes],
-    ] as const
-  ).map(([kind, frame]) => {
-    const before = Object.values(document.marks).find((mark) => mark.kind === kind) ?? null;
-    const id = before?.id ?? crypto.randomUUID();
-    return putMark(document, { id, kind, frame, name: before?.name ?? markNames[kind] });
-  });
+  const changes = markedOnEdge(document, { opens, closes }, () => crypto.randomUUID());
   edit(`Opens at ${opens}, closes at ${closes}`, changes);
 }
 

@@ -6,8 +6,8 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { playedRange } from '@/core/document/document';
-import type { CrossingDocument, MarkRow } from '@/core/document/tables';
+import { playedRange, markedFrame } from '@/core/document/document';
+import type { CrossingDocument } from '@/core/document/tables';
 import { sentenceOf } from '@/interface/api';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
@@ -38,10 +38,8 @@ export function stretchOf(document: CrossingDocument): [from: number, to: number
   const [first, last] = playedRange(document);
   const before = remembered.get(document.crossing.id);
   if (before && before[1] < document.crossing.length) return [...before];
-  const marked = (mark: MarkRow['kind']) =>
-    Object.values(document.marks).find(({ kind }) => kind === mark)?.frame;
-  const from = Math.max(first, Math.min(last - 1, marked('opens') ?? first));
-  const to = Math.min(last, marked('closes') ?? last);
+  const from = Math.max(first, Math.min(last - 1, markedFrame(document, 'opens') ?? first));
+  const to = Math.min(last, markedFrame(document, 'closes') ?? last);
   return [from, to > from ? to : last];
 }
 

@@ -1,7 +1,7 @@
 import type { Grade } from '@/core/colour/grade';
 import { pairOf } from '@/core/compose/scene';
 import { gradeChannels } from '@/core/model/channels';
-import { playedRange } from '@/core/document/document';
+import { playedRange, markedFrame } from '@/core/document/document';
 import type { CrossingDocument, LayerRow } from '@/core/document/tables';
 import { movesOf, removeMoves, replaceMoves, setMove } from '@/core/actions/move-actions';
 import { checksBegun } from '../check/checks-store';
@@ -22,10 +22,9 @@ export async function matchColours(layer: LayerRow): Promise<Grade | string> {
   if (!document || !pair) return 'There is no other shot to match it to.';
   const checks = await checksBegun();
   if (!checks) return 'The pictures cannot be looked at now; reload the page.';
-  const marks = Object.values(document.marks);
   const [first, last] = playedRange(document);
-  const from = marks.find(({ kind }) => kind === 'opens')?.frame ?? first;
-  const to = Math.max(from, marks.find(({ kind }) => kind === 'closes')?.frame ?? last);
+  const from = markedFrame(document, 'opens') ?? first;
+  const to = Math.max(from, markedFrame(document, 'closes') ?? last);
   const frames = Array.from({ length: compared }, (_, k) =>
     Math.round(from + ((to - from) * k) / (compared - 1)),
   );

@@ -1,5 +1,5 @@
 import { framesPhrase, stretches } from '@/core/checks/findings';
-import { applyChanges, layersInOrder } from '@/core/document/document';
+import { applyChanges, layersInOrder, markedFrame } from '@/core/document/document';
 import { changeRow, type RowChange } from '@/core/document/edit';
 import { framesLost, type RampRemedy, rampRemedies, readyRamp, usualHeight } from '@/core/move/ready-ramp';
 import { setLayer } from '@/core/actions/layer-actions';
@@ -40,7 +40,7 @@ export function rampedLayer(): LayerRow | null {
 function anchorOf(layer: LayerRow): number {
   const { document } = useDocument.getState();
   if (layer.ramp.length > 0 || !document) return layer.rampAt;
-  return Object.values(document.marks).find(({ kind }) => kind === 'opens')?.frame ?? 0;
+  return markedFrame(document, 'opens') ?? 0;
 }
 
 function listOf(keys: readonly RampKey[]): number[] {
