@@ -74,6 +74,8 @@ test('a draft is stopped with Esc: what is done stays, and it goes on from there
   test.setTimeout(180_000);
   const id = await newCrossing(page, 'Stopped');
   await openCrossing(page, id);
+  // By its key, also while a button has the focus.
+  await page.getByRole('button', { name: /^Draft:/ }).click();
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('progressbar', { name: /^Carrying/ })).toBeVisible({ timeout: 90_000 });
   await page.keyboard.press('Escape');

@@ -36,6 +36,7 @@ export function DraftStep() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const made = Object.keys(document.decisions).length > 0;
+  const traced = Object.keys(document.outlines).length > 0;
   const layout = layoutOf(document.crossing.plan);
   const option = (name: keyof DraftOptions, label: string) => (
     <FormControlLabel
@@ -68,7 +69,7 @@ export function DraftStep() {
       )}
       {under === null ? (
         <>
-          {made && (
+          {made && traced && (
             <Button
               variant="contained"
               fullWidth

@@ -93,7 +93,9 @@ export function useKeys(): KeyboardState {
           return;
         }
       }
-      if (event.key === 'Enter' && element?.tagName !== 'BODY') return;
+      // Enter alone presses what has the focus.
+      const presses = event.key === 'Enter' && !event.ctrlKey && !event.metaKey;
+      if (presses && element?.tagName !== 'BODY') return;
       const act = actionOf(event);
       if (!act) return;
       event.preventDefault();
