@@ -75,6 +75,10 @@ test('what passes in the outgoing shot is a pass-by, in the incoming one only an
   expect(planFor({ motion: null, passage: { ...passage, way: 0.3 } }, nothing)?.sure).toBe('likely');
   expect(planFor({ motion: null, passage: { ...passage, seenOn: [3, 4] } }, nothing)?.sure).toBe('likely');
   expect(planFor({ motion: motion(null), passage: null }, nothing)).toBeNull();
+  // What moves all the time opens nothing.
+  const street = motion('opens');
+  const always = { ...street, crosser: { ...street.crosser!, closes: 640 } };
+  expect(planFor({ motion: always, passage: null }, nothing)).toBeNull();
 });
 
 test('laid out as an arrival the layers change places, and the crossing is as long as what is traced then', () => {

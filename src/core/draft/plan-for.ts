@@ -9,6 +9,9 @@ export interface PlanJudgement {
   sure: Sureness;
 }
 
+/** Frames within which something crosses or opens; what moves for longer does neither (common practice, no source). */
+export const longestPass = 250;
+
 /** Looks on which an edge has to be seen for its passage to be sure. */
 const sureLooks = 6;
 
@@ -43,7 +46,8 @@ export function planFor(outgoing: LookedAt, incoming: LookedAt): PlanJudgement |
       says: `${passing(incoming.passage)} in the incoming shot, nothing in the outgoing one.`,
       sure: surenessOf(incoming.passage),
     };
-  if (outgoing.motion?.crosser?.kind === 'opens')
+  const crosser = outgoing.motion?.crosser;
+  if (crosser?.kind === 'opens' && crosser.closes - crosser.opens <= longestPass)
     return {
       plan: 'opening',
       says: 'Something moves in the outgoing shot and comes to rest; nothing passes from side to side.',

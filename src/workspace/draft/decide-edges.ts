@@ -1,5 +1,6 @@
 import { putMark } from '@/core/actions/layer-actions';
 import { markedFrame } from '@/core/document/document';
+import { longestPass } from '@/core/draft/plan-for';
 import { timesOfTrace } from '@/core/draft/trace-times';
 import { numbersPerPoint } from '@/core/model/choices';
 import { checksBegun } from '../check/checks-store';
@@ -12,9 +13,6 @@ import { showView } from '../view/show';
 import { setView } from '../view/view-store';
 
 import type { Draft } from './draft';
-
-/** Frames within which what crosses has crossed (common practice, no source). */
-const longestPass = 250;
 
 /** Fewest poses from which on somebody has traced an outline already. */
 const tracedFrom = 3;

@@ -4,7 +4,7 @@ import { markedFrame } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
 import { inAndOut, slipped } from '@/core/draft/decide';
 import { type Decision } from '@/core/draft/decisions';
-import { surenessOf } from '@/core/draft/plan-for';
+import { longestPass, surenessOf } from '@/core/draft/plan-for';
 import { crossingFrameIn, tracedNow } from '../session/traced';
 import { type Draft, newId } from './draft';
 import { shotsNow } from './decide-plan';
@@ -33,7 +33,8 @@ function timesFound(
   }
   const leads = layoutOf(traced.document.crossing.plan).edges.some(({ on }) => on === 'leading');
   const proposal = leads ? null : proposeEdge(traced.document, traced.layer, traced.shot);
-  return proposal && { ...proposal, sure: 'likely' };
+  if (!proposal || proposal.closes - proposal.opens > longestPass) return null;
+  return { ...proposal, sure: 'likely' };
 }
 
 export function decideTimes(draft: Draft) {
