@@ -241,3 +241,66 @@ test('a leaf swings by keys, colours are matched once they have been seen, a cor
   await openCrossing(page, id);
   expect(await of('upper-left', '43')).toHaveLength(1);
 });
+
+test('shots beneath cover the opening of a pull back, a layer follows another, a blur’s point is dragged', async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  const [{ id }] = (
+    (await (await page.request.get('/api/crossings')).json()) as { id: string; plan: string }[]
+  ).filter(({ plan }) => plan === 'pull-back');
+  await openCrossing(page, id);
+  const held = async () => (await storedCrossing(page, id)).document;
+  const of = (document: Awaited<ReturnType<typeof held>>, role: string) =>
+    Object.values(document.layers).find((layer) => layer.role === role)!;
+  await page.getByRole('button', { name: /5 Move/ }).click();
+  await page.getByRole('combobox', { name: 'Shots beneath' }).click();
+  await page.getByRole('option', { name: 'cover the opening' }).click();
+  await page.getByRole('button', { name: 'Pull back out of it' }).click();
+  await saved(page);
+  const pulled = await held();
+  const sizes = (role: string) =>
+    Object.values(pulled.moves)
+      .filter(({ channel, ownerId }) => channel === 'size' && ownerId === of(pulled, role).id)
+      .sort((a, b) => a.frame - b.frame)
+      .map(({ value }) => value);
+  const [above, beneath] = [sizes('incoming'), sizes('outgoing')];
+  expect(above).toHaveLength(2);
+  expect(beneath[0] / beneath[1]).toBeCloseTo(above[0] / above[1], 6);
+
+  // One that follows: by how far is asked once it does; the other then no longer offers to follow it.
+  const mover = page.getByRole('combobox', { name: 'What moves' });
+  await mover.click();
+  await page.getByRole('option', { name: /Outgoing/ }).click();
+  await page.getByRole('button', { name: 'Remove all keys' }).click();
+  await page.getByText('Follow another layer').click();
+  await page.getByRole('combobox', { name: 'Moves as' }).click();
+  await page.getByRole('option', { name: /Incoming/ }).click();
+  const share = page.getByRole('textbox', { name: 'Share of its movement' });
+  await share.fill('25');
+  await share.press('Enter');
+  await saved(page);
+  const following = await held();
+  expect(of(following, 'outgoing')).toMatchObject({
+    followsId: of(following, 'incoming').id,
+    followShare: 25,
+  });
+  await mover.click();
+  await page.getByRole('option', { name: /Incoming/ }).click();
+  await expect(page.getByText('Follow another layer')).toHaveCount(0);
+
+  await page.getByRole('button', { name: 'Towards', exact: true }).click();
+  const centre = page.getByLabel('Centre of blur towards a point');
+  const box = (await centre.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 90, box.y + box.height / 2 + 40, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  const blurs = Object.values((await held()).moves).filter(({ channel }) => channel === 'blur-towards');
+  expect(blurs.some(({ second, third }) => second < -80 && third > 40)).toBe(true);
+  // Each is one step back.
+  for (let k = 0; k < 5; k++) await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(of(await held(), 'outgoing').followsId).toBeNull();
+});

@@ -3,7 +3,6 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ButtonBase from '@mui/material/ButtonBase';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
@@ -12,151 +11,35 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Partner } from '@/core/checks/partners';
+import type { Stretch } from '@/core/actions/first-stretch';
 import { proposedSize } from '@/core/actions/format-actions';
 import { limits } from '@/core/model/limits';
 import { cutText } from '@/core/document/within-limits';
 import { beginsByItself } from '@/core/actions/first-outlines';
 import { layoutOf, type PlanLayout, rolesOf } from '@/core/document/plans';
-import { type Plan, planNames, type Role } from '@/core/model/choices';
+import type { Plan, Role } from '@/core/model/choices';
 import type { ShotListing } from '@/wire/answers';
 import type { Rate } from '@/core/model/time';
 import { call, sentenceOf } from '@/interface/api';
 import { FormatChoice, type FrameSize } from '@/interface/FormatChoice';
-import { stillRates } from '@/shots/rates';
-import { intakesOf } from '@/footage/stills';
-import { bringIn, useUploads } from '@/shots/uploads';
 import { Uploads } from '@/shots/Uploads';
 import { FittingShots } from './FittingShots';
 import { type FromCut, FromTimeline } from './FromTimeline';
 import { toDraft } from '@/workspace/draft/draft-at-once';
 import { toBegin } from '@/workspace/trace/begin-at-once';
-import { PlanDrawing } from './PlanDrawing';
+import { type Chosen, type ShotsToChoose, useChosenShots, useWhenIn } from './chosen-shots';
+import { PlanChoice } from './PlanChoice';
 import { ShotChoice } from './ShotChoice';
 
-/** Stills brought in here run at this rate, as Footage has it by default. */
-const stillRate = stillRates[2].rate;
-/** ms between two looks whether a file has been converted. */
-const lookAgain = 2000;
-
-interface NewCrossingProps {
-  /** The newest first. */
-  shots: ShotListing[];
-  /** A shot to begin with, as the outgoing one. */
-  first?: string;
-  onArrived(): void;
+interface NewCrossingProps extends ShotsToChoose {
   onClose(): void;
 }
 
 /** Said where a file was refused and Create is pressed all the same. */
 const fileRefused =
   'A file could not be brought in, so its place has another shot. Check the shots, then press Create again.';
-
-type Chosen = Record<Role, string>;
-
-/** A role that a file on its way is meant for. */
-interface Awaited {
-  role: Role;
-  key: symbol;
-  /** The file's. */
-  name: string;
-  shotId: string | null;
-}
-
-/**
- * The shots in their roles. Files brought in right here take the roles that they were meant for as they arrive; of the
- * two brought in last the older goes, the newer comes: the order in which they were chosen.
- */
-function useChosenShots({ shots, first, onArrived }: NewCrossingProps, roles: readonly Role[]) {
-  const begin = first ?? (shots[1] ?? shots[0])?.id ?? '';
-  const rest = shots.filter(({ id }) => id !== begin);
-  const [chosen, setChosen] = useState<Chosen>({
-    outgoing: begin,
-    incoming: rest[0]?.id ?? '',
-    passing: rest[1]?.id ?? rest[0]?.id ?? '',
-  });
-  /** What files on their way are meant for, with the shot's id once they are in; one that is converted has none yet. */
-  const [awaited, setAwaited] = useState<Awaited[]>([]);
-  const known = useRef(new Set(shots.map(({ id }) => id)));
-  const uploads = useUploads((state) => state.uploads);
-  const converting = uploads.some(({ state }) => state === 'converting');
-  useEffect(() => {
-    const isIn = (wanted: string | null) => shots.some(({ id }) => id === wanted);
-    const fresh = shots.filter(({ id }) => !known.current.has(id)).reverse();
-    fresh.forEach(({ id }) => known.current.add(id));
-    // What was converted is known by its file's name; so is what is listed before it is answered.
-    const claimed = new Set(awaited.map(({ shotId }) => shotId));
-    const unclaimed = fresh.filter(({ id }) => !claimed.has(id));
-    const come = awaited.flatMap((each) => {
-      const at = unclaimed.findIndex(({ originalName }) => originalName === each.name);
-      const shotId = each.shotId ?? (at < 0 ? null : unclaimed.splice(at, 1)[0].id);
-      return isIn(shotId) ? [{ ...each, shotId }] : [];
-    });
-    if (come.length === 0) return;
-    setChosen((before) => ({
-      ...before,
-      ...Object.fromEntries(come.map(({ role, shotId }) => [role, shotId])),
-    }));
-    const done = new Set(come.map(({ key }) => key));
-    setAwaited(awaited.filter(({ key }) => !done.has(key)));
-  }, [shots, awaited]);
-  useEffect(() => {
-    if (!converting || awaited.length === 0) return;
-    const timer = setInterval(onArrived, lookAgain);
-    return () => clearInterval(timer);
-  }, [converting, awaited.length, onArrived]);
-  const take = (files: File[], role: Role, onGone: () => void) => {
-    // Several files at once fill the roles from this one on.
-    const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
-    const intakes = intakesOf(files);
-    const meant = order
-      .slice(0, intakes.length)
-      .map((each, k) => ({ role: each, key: Symbol(each), name: intakes[k].name, shotId: null }));
-    setAwaited((before) => [...before, ...meant]);
-    void bringIn(files, stillRate, Infinity, onArrived, (which, taken) => {
-      const ended = meant[which]?.key;
-      if (!taken) {
-        setAwaited((before) => before.filter(({ key }) => key !== ended));
-        onGone();
-      } else if ('id' in taken)
-        setAwaited((before) =>
-          before.map((each) => (each.key === ended ? { ...each, shotId: taken.id } : each)),
-        );
-    });
-  };
-  return { chosen, setChosen, take, coming: awaited.length > 0 };
-}
-
-/**
- * Does something at once, or as soon as the files on their way are in; where one of them was refused it is asked for once more, as the
- * shots are other ones than were meant.
- *
- * @param onGone told when it was not done for that.
- */
-function useWhenIn(coming: boolean, act: () => Promise<void>, onGone: () => void) {
-  const [waits, setWaits] = useState(false);
-  const unseen = useRef(false);
-  useEffect(() => {
-    if (!waits || coming) return;
-    setWaits(false);
-    void act();
-    // What is done is what holds once the last file has come.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [waits, coming]);
-  const begin = () => {
-    if (unseen.current) {
-      unseen.current = false;
-      onGone();
-    } else if (coming) setWaits(true);
-    else void act();
-  };
-  const stop = () => {
-    setWaits(false);
-    unseen.current = true;
-  };
-  return { waits, begin, stop };
-}
 
 /** Sizes and rates that the shots propose, the model's first: the outgoing one, or the traced one where that is a still. */
 function proposalsOf(shots: readonly ShotListing[], chosen: Chosen, layout: PlanLayout) {
@@ -174,6 +57,25 @@ function proposalsOf(shots: readonly ShotListing[], chosen: Chosen, layout: Plan
     sizes: modelFirst.map(({ shot, by }) => ({ value: proposedSize(shot), by })),
     rates: modelFirst.map(({ shot, by }) => ({ value: shot.nominalRate, by })),
   };
+}
+
+/** Stretches of the shots that are still chosen; null where a timeline says by itself what it takes. */
+function useStretches(chosen: Chosen, lined: FromCut | null) {
+  const [stretched, setStretched] = useState<Stretched>({});
+  const take = (role: Role, stretch: Stretch | null) =>
+    setStretched({ ...stretched, [role]: { shotId: chosen[role], stretch } });
+  return { stretches: lined && lined.timing.cut !== null ? null : stretchesOf(stretched, chosen), take };
+}
+
+/** As much of a shot as was chosen in a role. */
+type Stretched = Partial<Record<Role, { shotId: string; stretch: Stretch | null }>>;
+
+function stretchesOf(stretched: Stretched, chosen: Chosen): Partial<Record<Role, Stretch>> {
+  const held = (Object.keys(stretched) as Role[]).flatMap((role) => {
+    const { shotId, stretch } = stretched[role]!;
+    return stretch && shotId === chosen[role] ? [[role, stretch]] : [];
+  });
+  return Object.fromEntries(held);
 }
 
 /** The timing of two shots of which the incoming one is slipped to where it fits best. */
@@ -218,6 +120,7 @@ export function NewCrossing(props: NewCrossingProps) {
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
+  const { stretches, take: takeStretch } = useStretches(chosen, lined);
 
   const create = async () => {
     setBusy(true);
@@ -229,6 +132,7 @@ export function NewCrossing(props: NewCrossingProps) {
         incomingShotId: chosen.incoming,
         ...(roles.includes('passing') ? { passingShotId: chosen.passing } : {}),
         ...(lined ? { timing: lined.timing } : {}),
+        ...(stretches ? { stretches } : {}),
         ...(chosenRate ? { rate: chosenRate } : {}),
         ...(chosenSize ? { size: chosenSize } : {}),
       });
@@ -262,25 +166,20 @@ export function NewCrossing(props: NewCrossingProps) {
             setPlanned(true);
           }}
         />
-        <RoleChoices {...{ shots, layout, chosen }} onChoose={setChosen} onFiles={takeIn} />
+        <RoleChoices
+          {...{ shots, layout, chosen, stretches }}
+          onChoose={setChosen}
+          onStretch={takeStretch}
+          onFiles={takeIn}
+        />
         <Uploads finished={false} />
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
-          <FittingShots
-            {...{ plan, shots, outgoing: chosen.outgoing }}
-            isTaken={({ shot }) => shot.id === chosen.incoming}
-            onTake={(partner) => {
-              setChosen({ ...chosen, incoming: partner.shot.id });
-              setCut(cutOfPartner(chosen.outgoing, partner));
-            }}
-          />
-          <FromTimeline
-            shots={shots}
-            onTake={(taken) => {
-              setCut(taken);
-              if (taken) setChosen({ ...chosen, outgoing: taken.outgoing, incoming: taken.incoming });
-            }}
-          />
-        </Box>
+        <LinedUpBy
+          {...{ plan, shots, chosen }}
+          onTake={(taken) => {
+            setCut(taken);
+            if (taken) setChosen({ ...chosen, outgoing: taken.outgoing, incoming: taken.incoming });
+          }}
+        />
         {lined && <TimingNote timing={lined.timing} />}
         <BeginChoice {...{ layout, begun }} onChoose={setBegun} />
         {rates.length > 0 && (
@@ -310,6 +209,30 @@ export function NewCrossing(props: NewCrossingProps) {
         }}
       />
     </Dialog>
+  );
+}
+
+/** What lines the two shots up from the start: how well they fit, or a timeline. */
+function LinedUpBy({
+  plan,
+  shots,
+  chosen,
+  onTake,
+}: {
+  plan: Plan;
+  shots: ShotListing[];
+  chosen: Chosen;
+  onTake(cut: FromCut | null): void;
+}) {
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 1, '& > *': { flexGrow: 1 } }}>
+      <FittingShots
+        {...{ plan, shots, outgoing: chosen.outgoing }}
+        isTaken={({ shot }) => shot.id === chosen.incoming}
+        onTake={(partner) => onTake(cutOfPartner(chosen.outgoing, partner))}
+      />
+      <FromTimeline shots={shots} onTake={onTake} />
+    </Box>
   );
 }
 
@@ -362,34 +285,22 @@ function CreateButtons({
   );
 }
 
-function PlanChoice({ plan, onChoose }: { plan: Plan; onChoose(plan: Plan): void }) {
-  return (
-    <>
-      <Box
-        role="radiogroup"
-        aria-label="Plan"
-        sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1, mt: 0.5 }}
-      >
-        {planNames.map((each) => (
-          <PlanCard key={each} plan={each} chosen={each === plan} onChoose={onChoose} />
-        ))}
-      </Box>
-      <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{layoutOf(plan).says}</Box>
-    </>
-  );
-}
-
 function RoleChoices({
   shots,
   layout,
   chosen,
+  stretches,
   onChoose,
+  onStretch,
   onFiles,
 }: {
   shots: ShotListing[];
   layout: PlanLayout;
   chosen: Chosen;
+  /** Null: a timeline says it. */
+  stretches: Partial<Record<Role, Stretch>> | null;
   onChoose(chosen: Chosen): void;
+  onStretch(role: Role, stretch: Stretch | null): void;
   onFiles(files: File[], role: Role): void;
 }) {
   const roles = rolesOf(layout);
@@ -408,44 +319,13 @@ function RoleChoices({
           }
           shots={shots}
           chosen={chosen[role]}
+          stretch={stretches ? (stretches[role] ?? null) : undefined}
           onChoose={(id) => onChoose({ ...chosen, [role]: id })}
+          onStretch={(stretch) => onStretch(role, stretch)}
           onFiles={(files) => onFiles(files, role)}
         />
       ))}
     </Box>
-  );
-}
-
-function PlanCard({ plan, chosen, onChoose }: { plan: Plan; chosen: boolean; onChoose(plan: Plan): void }) {
-  return (
-    <ButtonBase
-      role="radio"
-      aria-checked={chosen}
-      aria-label={plan}
-      title={layoutOf(plan).says}
-      onClick={() => onChoose(plan)}
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: '76px 1fr',
-        gap: 1,
-        p: 1,
-        textAlign: 'left',
-        alignContent: 'start',
-        alignItems: 'start',
-        border: 1,
-        outline: chosen ? 2 : 0,
-        outlineStyle: 'solid',
-        outlineColor: 'primary.main',
-        borderColor: chosen ? 'primary.main' : 'divider',
-        borderRadius: 1,
-        fontFamily: 'inherit',
-      }}
-    >
-      <PlanDrawing plan={plan} width={76} />
-      <Box sx={{ minWidth: 0 }}>
-        <Box sx={{ fontWeight: 700, fontSize: 14 }}>{plan[0].toUpperCase() + plan.slice(1)}</Box>
-      </Box>
-    </ButtonBase>
   );
 }
 

@@ -3,12 +3,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { type DragEvent, useRef, useState } from 'react';
+import type { Stretch } from '@/core/actions/first-stretch';
 import type { Role } from '@/core/model/choices';
 import { formatRate } from '@/core/time/rate';
 import { ScrubPicture } from '@/shots/ScrubPicture';
 import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
 import type { ShotListing } from '@/wire/answers';
+import { StretchChoice } from './StretchChoice';
 
 /** A role's shot, chosen by picture from those there are, the newest first; files may be dropped on it. */
 export function ShotChoice({
@@ -16,7 +18,9 @@ export function ShotChoice({
   says,
   shots,
   chosen,
+  stretch,
   onChoose,
+  onStretch,
   onFiles,
 }: {
   role: Role;
@@ -25,10 +29,14 @@ export function ShotChoice({
   shots: readonly ShotListing[];
   /** Id of the shot, or empty. */
   chosen: string;
+  /** As much of it as is taken, null being all; left out where a timeline says it. */
+  stretch?: Stretch | null;
   onChoose(id: string): void;
+  onStretch(stretch: Stretch | null): void;
   onFiles(files: File[]): void;
 }) {
   const [over, setOver] = useState(false);
+  const [look, setLook] = useState<number | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const shot = shots.find(({ id }) => id === chosen);
   const label = `${roleName[role]} shot`;
@@ -85,12 +93,15 @@ export function ShotChoice({
       {shot ? (
         <Box>
           <Box sx={{ maxWidth: 192, mx: 'auto' }}>
-            <ScrubPicture key={shot.id} shot={shot} />
+            <ScrubPicture key={shot.id} shot={shot} look={look} />
           </Box>
           <Box sx={{ fontSize: 13, mt: 0.5, textAlign: 'center', overflowWrap: 'anywhere' }}>
             <b>{shot.name}</b>, {shot.width} × {shot.height}, {shot.frameCount}{' '}
             {shot.frameCount === 1 ? 'frame' : `frames at ${formatRate(shot.rate)} fps`}
           </Box>
+          {shot.frameCount > 1 && stretch !== undefined && (
+            <StretchChoice {...{ shot, stretch }} onChoose={onStretch} onLook={setLook} />
+          )}
         </Box>
       ) : (
         <Box sx={{ py: 5, textAlign: 'center', color: 'text.secondary' }}>Drop a file here</Box>

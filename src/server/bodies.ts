@@ -26,7 +26,8 @@ import {
 import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/model/limits';
 import { type Table } from '@/core/document/tables';
-import { type Plan, planNames } from '@/core/model/choices';
+import type { Stretch } from '@/core/actions/first-stretch';
+import { type Plan, planNames, type Role } from '@/core/model/choices';
 import type { Crosser, ShotMotion } from '@/core/model/shot';
 import { mostStills } from '@/footage/stills';
 import {
@@ -146,6 +147,18 @@ class SizeBody {
   @IsInt() @Min(2) @Max(8192) @IsDivisibleBy(2) height!: number;
 }
 
+class StretchBody implements Stretch {
+  @IsInt() @Min(0) @Max(frameLimit) first!: number;
+  @IsInt() @Min(0) @Max(frameLimit) last!: number;
+}
+
+/** How much of each shot a crossing takes; left out: all of it. */
+class StretchesBody implements Partial<Record<Role, Stretch>> {
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => StretchBody) outgoing?: StretchBody;
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => StretchBody) incoming?: StretchBody;
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => StretchBody) passing?: StretchBody;
+}
+
 export class NewCrossingBody {
   @trimmed() @IsString() @Length(1, limits.name) name!: string;
   @IsIn(planNames) plan!: Plan;
@@ -153,6 +166,7 @@ export class NewCrossingBody {
   @IsUUID() incomingShotId!: string;
   @IsOptional() @IsUUID() passingShotId?: string;
   @IsOptional() @ValidateNested() @Type(() => TimingBody) timing?: TimingBody;
+  @IsOptional() @IsDefined() @ValidateNested() @Type(() => StretchesBody) stretches?: StretchesBody;
   /** Rate and size of the result, both numbers of each; left out: proposed by the shots. */
   @IsOptional() @IsDefined() @ValidateNested() @Type(() => RateBody) rate?: RateBody;
   @IsOptional() @IsDefined() @ValidateNested() @Type(() => SizeBody) size?: SizeBody;

@@ -18,7 +18,7 @@ import { setLayer } from '@/core/actions/layer-actions';
 import { addPiece, removePiece } from '@/core/actions/piece-actions';
 import type { Field } from '@/core/document/table';
 import { sampleOf } from '@/core/document/table-samples';
-import type { CommitBody, ExportBody } from './bodies';
+import type { CommitBody, ExportBody, NewCrossingBody } from './bodies';
 import { Problem } from './problem';
 
 process.env.KIV_DATA = mkdtempSync(path.join(tmpdir(), 'kiv-crossings-'));
@@ -60,6 +60,35 @@ function newCrossing(): string {
     incomingShotId: insertShot('In'),
   });
 }
+
+test('a crossing takes a stretch of its shots: trimmed, begun where that begins, as long as it lasts', () => {
+  const [out, into] = [insertShot('Long take'), insertShot('Other')];
+  const made = { name: 'Part', plan: 'pass-by' as const, outgoingShotId: out, incomingShotId: into };
+  const { frameCount } = openCrossing(createCrossing(made)).shots[0].shot;
+  const last = frameCount - 3;
+  const layersOf = (body: NewCrossingBody) => {
+    const { document } = openCrossing(createCrossing(body));
+    const of = (role: string) => Object.values(document.layers).find((layer) => layer.role === role)!;
+    return { length: document.crossing.length, outgoing: of('outgoing'), incoming: of('incoming') };
+  };
+  const some = layersOf({ ...made, stretches: { outgoing: { first: 4, last } } });
+  expect(some.length).toBe(last - 4 + 1);
+  expect(some.outgoing).toMatchObject({ offset: 4, trimIn: 4, trimOut: last });
+  expect(some.incoming).toMatchObject({ offset: 0, trimIn: null, trimOut: null });
+  // Lined up with all of it, the incoming shot goes along; a stretch that reaches the end is not trimmed there.
+  const plain = { speed: 100, reverse: false, holdFrom: null };
+  const timing = { outgoing: { ...plain, offset: 0 }, incoming: { ...plain, offset: 7 } };
+  const lined = layersOf({
+    ...made,
+    timing: { ...timing, length: null, cut: null, edge: null },
+    stretches: { outgoing: { first: 4, last: frameCount - 1 } },
+  });
+  expect(lined.outgoing).toMatchObject({ offset: 4, trimIn: 4, trimOut: null });
+  expect(lined.incoming.offset).toBe(11);
+  const beyond = { first: 2, last: frameCount };
+  expect(() => createCrossing({ ...made, stretches: { incoming: beyond } })).toThrow(/has no frames 2 to/);
+  expect(() => createCrossing({ ...made, stretches: { incoming: { first: 5, last: 4 } } })).toThrow(Problem);
+});
 
 const doing = (changes: RowChange[], baseRevision: number, label = 'Edit') =>
   ({
@@ -270,6 +299,7 @@ test('every field of every table is written, read back, changed and taken away',
         if (name in refers) return [name, refers[name]];
         if (name === 'points') return [name, ['p0', 'p1']];
         if (name === 'matteId') return [name, other ? null : refers.shotId];
+        if (name === 'followsId') return [name, other ? null : layerId];
         if (name === 'subjectId') return [name, other ? null : wholeId];
         if (name === 'hinge') return [name, other ? null : 'p1'];
         if (table === 'move' && (name === 'second' || name === 'third')) return [name, other ? -12.5 : 0];

@@ -1,15 +1,23 @@
 import { randomUUID } from 'node:crypto';
 import { rowsOf, shotIdsOf } from '@/core/document/document';
-import { type CrossingDocument, type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
+import {
+  type CrossingDocument,
+  type LayerRow,
+  plainCrossing,
+  plainLayer,
+  type Table,
+} from '@/core/document/tables';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { proposedSize } from '@/core/actions/format-actions';
+import { begunAt, isStretchOf, lengthOf, onStretch, trimmedTo } from '@/core/actions/first-stretch';
 import { markEdge } from '@/core/actions/layer-actions';
 import { limits } from '@/core/model/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
 import type { Timing } from '@/core/formats/timeline-taken';
 import { nominalRateOf } from '@/core/time/rate';
 import { crossingFrameOf } from '@/core/time/time-map';
-import { plainTime } from '@/core/model/time';
+import type { Rate } from '@/core/model/time';
+import type { Shot } from '@/core/model/shot';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
 import { type Connection, database, prepared } from './database';
@@ -109,7 +117,7 @@ export function createCrossing(body: NewCrossingBody): string {
   const model = outgoing.frameCount > 1 ? outgoing : traced;
   const rate = body.rate ?? nominalRateOf(model);
   const { width, height } = body.size ?? proposedSize(model);
-  const length = crossingFrameOf(traced.frameCount, plainTime, rate, traced);
+  const length = lengthOfFirst(body, rate, traced);
   const id = randomUUID();
   const db = database();
   db.transaction(() => {
@@ -122,7 +130,7 @@ export function createCrossing(body: NewCrossingBody): string {
         body.timing?.length ?? Math.min(limits.frames, Math.max(1, traced.frameCount === 1 ? 50 : length)),
       ...plainCrossing,
     });
-    for (const layer of layers) writeRow(db, id, changeRow('layer', null, timed(layer, body.timing)));
+    for (const layer of layers) writeRow(db, id, changeRow('layer', null, begun(layer, body, rate)));
     if (body.timing && body.timing.cut !== null) {
       const cut = { id: randomUUID(), frame: body.timing.cut, kind: 'mark' as const, name: 'Cut' };
       writeRow(db, id, changeRow('mark', null, cut));
@@ -131,6 +139,42 @@ export function createCrossing(body: NewCrossingBody): string {
       for (const mark of markEdge({ marks: {} }, body.timing.edge, randomUUID)) writeRow(db, id, mark);
   })();
   return id;
+}
+
+/** A layer as the crossing begins with it: lined up as asked, and with as much of its shot as it takes. */
+function begun(
+  layer: LayerRow,
+  { timing, stretches = {}, outgoingShotId }: NewCrossingBody,
+  rate: Rate,
+): LayerRow {
+  const shot = shotById(layer.shotId);
+  const stretch = stretches[layer.role];
+  if (stretch && !isStretchOf(stretch, shot))
+    throw new Problem(
+      400,
+      `“${shot.name}” has no frames ${stretch.first} to ${stretch.last}; its last is ${shot.frameCount - 1}.`,
+    );
+  if (shot.frameCount === 1) return layer;
+  if (!timing) return stretch ? onStretch(layer, shot, stretch) : layer;
+  const lined = timed(layer, timing);
+  const { outgoing } = stretches;
+  // Lined up with all of the outgoing shot: the crossing begins where the stretch of that does.
+  const start =
+    outgoing && layer.role !== 'passing'
+      ? crossingFrameOf(outgoing.first, timing.outgoing, rate, shotById(outgoingShotId))
+      : 0;
+  return trimmedTo(
+    begunAt(lined, start, rate, shot),
+    shot,
+    stretch ?? { first: 0, last: shot.frameCount - 1 },
+  );
+}
+
+/** Crossing frames that the traced shot, or the stretch of it, lasts. */
+function lengthOfFirst({ plan, stretches = {} }: NewCrossingBody, rate: Rate, traced: Shot): number {
+  const layer = { ...plainLayer, id: '', role: layoutOf(plan).traced, shotId: traced.id, position: 0 };
+  const stretch = stretches[layer.role];
+  return lengthOf(stretch ? onStretch(layer, traced, stretch) : layer, stretch, rate, traced);
 }
 
 /** A layer as a timeline has it; a still goes on being held, and what only bridges is left as it is. */

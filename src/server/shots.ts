@@ -86,14 +86,18 @@ export function listShots(): ShotListing[] {
   const records = database()
     .prepare('SELECT * FROM shot WHERE deleted_at IS NULL ORDER BY created_at DESC, name')
     .all() as ShotRecord[];
-  return records.map((record) => ({
+  return records.map((record) => listingOf(record, shotOf(record)));
+}
+
+function listingOf(record: ShotRecord, shot: Shot): ShotListing {
+  return {
     ...listedOf(record),
     originalName: record.original_name,
     byteSize: record.byte_size,
     container: record.container,
     codec: record.codec,
     constantRate: record.constant_rate === 1,
-    nominalRate: nominalRateOf(shotOf(record)),
+    nominalRate: nominalRateOf(shot),
     duration: record.duration,
     hasSound: record.has_sound === 1,
     keepSound: record.keep_sound === 1,
@@ -104,9 +108,10 @@ export function listShots(): ShotListing[] {
     longestStretch: record.kind === 'stills' ? 1 : longestStretch(indexOf(record)),
     hasWorkCopy: record.work_file_name !== null,
     hasMotion: record.motion !== null,
+    cuts: shot.motion?.cuts ?? [],
     createdAt: record.created_at,
     usedIn: crossingsUsing(record.id),
-  }));
+  };
 }
 
 function crossingsUsing(shotId: string): { id: string; name: string }[] {

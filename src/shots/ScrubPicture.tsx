@@ -13,10 +13,11 @@ const pictureHeight = 146;
 /** Places along the picture that the pointer can stop at. */
 const stops = 48;
 
-/** A shot's picture; moving the pointer along it shows the shot from its beginning to its end. */
-export function ScrubPicture({ shot }: { shot: ShotListing }) {
+/** A shot's picture; moving the pointer along it shows the shot from its beginning to its end. @param look a frame to show instead. */
+export function ScrubPicture({ shot, look = null }: { shot: ShotListing; look?: number | null }) {
   const middle = Math.floor(shot.frameCount / 2);
-  const [wanted, setWanted] = useState(middle);
+  const [pointed, setWanted] = useState(middle);
+  const wanted = look ?? pointed;
   const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
   const newest = useRef(wanted);
   const [field, seen] = useSeen<HTMLElement>();

@@ -56,6 +56,8 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   hasWorkCopy: boolean;
   /** Whether how it moves has been measured. */
   hasMotion: boolean;
+  /** Frames that begin another take, ascending; none where it has not been measured. */
+  cuts: readonly number[];
   createdAt: string;
   /** The crossings that use it. */
   usedIn: { id: string; name: string }[];

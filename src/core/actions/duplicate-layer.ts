@@ -47,6 +47,7 @@ export function duplicateLayer(
     ...(along.time ? {} : { ...plainly(timeFields), holdFrom: still ? 0 : null }),
     ...(along.place ? {} : plainly(placeFields)),
     ...(along.outlines ? {} : plainly(matteFields)),
+    ...(along.keys ? {} : { followsId: null }),
     ...{ id, name, traced: false, position: place },
   };
   const changes: RowChange[] = [changeRow('layer', null, copy)];

@@ -59,6 +59,9 @@ export function removeLayer(document: CrossingDocument, layerId: string): RowCha
   const { layers, chromas, moves, pieces } = document;
   const [layer, chroma] = [layers[layerId], chromas[layerId]];
   return [
+    ...Object.values(layers)
+      .filter(({ followsId }) => followsId === layerId)
+      .map((follower) => changeRow('layer', follower, { ...follower, followsId: null })),
     ...Object.values(pieces)
       .filter(({ source, sourceId }) => source === 'layer' && sourceId === layerId)
       .flatMap(({ id }) => removePiece(document, id)),

@@ -11,7 +11,8 @@ import { setMove } from '../actions/move-actions';
 import type { Role } from '../model/choices';
 import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
-import { fadeInOrder, pushIn } from '../move/push-in';
+import { fadeInOrder } from '../move/fades';
+import { pushIn } from '../move/push-in';
 import { coverageAt } from './coverage-curve';
 
 const [width, height] = [160, 90];

@@ -1,10 +1,11 @@
+import { followedBy, mapOf, type Movement, movementBetween, partOf, takenAlong } from './following';
 import { toShotAt } from './placement';
 import { type Grade, plainGrade } from '../colour/grade';
 import type { CrossingDocument, LayerRow } from '../document/tables';
 import { type Channel, cornerChannels, gradeChannels, placementChannels } from '../model/channels';
 import { keysOf, type MoveKey, numbersAt } from '../document/keys';
 import type { Shot } from '../model/shot';
-import { type Affine, compose, invert } from '../geometry/affine';
+import { type Affine, compose, identity, invert } from '../geometry/affine';
 import { type Homography, homographyOf } from '../geometry/homography';
 import { firstKeyFrom, numberBetween, placeAmong, shareOfWay } from '../time/track';
 
@@ -95,8 +96,28 @@ function placeAt(
   return along(shareOfWay(from, at.share));
 }
 
-/** The layer as it is placed at a crossing frame. */
+/** The layer as it is placed at a crossing frame: by its own keys, then as the layer moves that it follows. */
 export function layerAt(document: CrossingDocument, layer: LayerRow, frame: number): LayerRow {
+  const own = ownPlaceAt(document, layer, frame);
+  const movement = followedAt(document, layer, frame);
+  return movement ? takenAlong(own, movement) : own;
+}
+
+/** What moves a layer at a crossing frame beside its own keys: what it follows; null where it follows nothing. */
+function followedAt(document: CrossingDocument, layer: LayerRow, frame: number): Movement | null {
+  const leader = document.layers[layer.followsId ?? ''];
+  if (!leader) return null;
+  return partOf(movementBetween(leader, layerAt(document, leader, frame)), layer.followShare / 100);
+}
+
+/** What a layer is moved by, once its own keys have placed it: what it follows, then the whole picture. Crossing px to crossing px. */
+export function carriedAlongAt(document: CrossingDocument, layer: LayerRow, frame: number): Affine {
+  const movement = followedAt(document, layer, frame);
+  const followed = movement ? mapOf(movement, document.crossing) : identity;
+  return compose(wholeAt(document, frame) ?? identity, followed);
+}
+
+function ownPlaceAt(document: CrossingDocument, layer: LayerRow, frame: number): LayerRow {
   const { place, size, turn } = keysOf(document, layer.id);
   if (!place && !size && !turn) return layer;
   const moved = movedAt(document, layer.id, frame);
@@ -173,9 +194,10 @@ export function bentAt(
   return turns.every((turn) => turn > 0) ? homographyOf(pulled, at) : null;
 }
 
-/** Whether a layer has keys of its own, or the whole picture has. */
+/** Whether a layer has keys of its own, or what it follows has, or the whole picture. */
 export function moves(document: CrossingDocument, layer: LayerRow): boolean {
-  return [layer.id, document.crossing.id].some((id) => {
+  const movers = [layer, ...followedBy(document, layer), document.crossing];
+  return movers.some(({ id }) => {
     const keys = keysOf(document, id);
     return [...placementChannels, ...cornerChannels].some((channel) => keys[channel]);
   });

@@ -31,3 +31,18 @@ export function shownSourceFrame(
   const [first, last] = shownRange(layer, shot);
   return source >= first && source <= last ? source : null;
 }
+
+/** A shot's frames that a layer has to spare: before the first that it shows in the crossing, and after the last. */
+export function handlesOf(
+  document: CrossingDocument,
+  layer: LayerRow,
+  shot: Shot,
+): [before: number, after: number] | null {
+  let [first, last] = [Infinity, -Infinity];
+  for (let frame = 0; frame < document.crossing.length; frame++) {
+    const source = shownSourceFrame(document, layer, shot, frame);
+    if (source === null) continue;
+    [first, last] = [Math.min(first, source), Math.max(last, source)];
+  }
+  return first > last ? null : [first, shot.frameCount - 1 - last];
+}

@@ -61,7 +61,7 @@ test('a document that holds together does, and each way of breaking it is named'
   // References.
   expect(remake('outline', outline, { layerId: 'gone' })).toBe('An outline needs its layer.');
   expect(remake('outline', outline, { cutsLayerId: 'gone' })).toBe('An outline needs its layer.');
-  expect(remake('outline', part, { subjectId: 'gone' })).toMatch(/a part of one that is not there/);
+  expect(remake('outline', part, { subjectId: 'gone' })).toMatch(/names another that is not there/);
   expect(brokenBy(changeRow('outline', outline, null))).toMatch(/needs its outline/);
   expect(brokenBy(changeRow('layer', layer, null))).toMatch(/needs its layer/);
   const stroke = { id: 'x', outlineId: 'gone', frame: 0, position: 0, mark: 'this' as const, radius: 3 };
@@ -70,6 +70,8 @@ test('a document that holds together does, and each way of breaking it is named'
   );
   // Circles.
   expect(remake('outline', outline, { subjectId: 'p' })).toBe('An outline cannot be a part of itself.');
+  expect(remake('layer', layer, { followsId: layer.id })).toBe('A layer cannot follow one that follows it.');
+  expect(remake('layer', layer, { followsId: 'gone' })).toMatch(/names another that is not there/);
   // Ids that are made of other fields.
   const askew = { ...pose, id: poseId('o', 5), frame: 6 };
   expect(brokenBy(changeRow('pose', null, askew))).toMatch(/not made from what it is of/);

@@ -6,14 +6,7 @@ import { rowsOf, tableNames } from './document';
 import { changeRow, type RowChange } from './edit';
 import { hasChannel, isSoundMove } from './keys';
 import { namedBy, tablesNaming } from './references';
-import {
-  type CrossingDocument,
-  type EdgeSettings,
-  type OutlineRow,
-  type RowTypes,
-  type Table,
-  tables,
-} from './tables';
+import { type CrossingDocument, type EdgeSettings, type RowTypes, type Table, tables } from './tables';
 
 /**
  * What a document must hold whatever the edit: rows name what is there, no outline is a part of itself, ids that are
@@ -70,7 +63,7 @@ function wrongRow(document: CrossingDocument, { table, id, after }: RowChange): 
     if (mayDangle || within.length < targets.length) continue;
     if (!within.some((target) => rowById(document, target, named)))
       return within.some((target) => target === table)
-        ? `${capital(called)} is said to be a part of one that is not there.`
+        ? `${capital(called)} names another that is not there.`
         : `${capital(called)} needs its ${within.map(bare).join(' or ')}.`;
   }
   return ownRules[table]?.(after as never, document) ?? null;
@@ -78,14 +71,16 @@ function wrongRow(document: CrossingDocument, { table, id, after }: RowChange): 
 
 /** What must hold of a table's row beside its fields' bounds and what it names. */
 const ownRules: { [T in Table]?: (row: RowTypes[T], document: CrossingDocument) => string | null } = {
-  layer: ({ ramp }) =>
-    isSoundRamp(ramp)
-      ? null
-      : 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.',
+  layer: (layer, document) =>
+    !isSoundRamp(layer.ramp)
+      ? 'A ramp’s keys are whole frames that ascend, with percents from −1000 to 1000.'
+      : leadsToItself(document.layers, layer, 'followsId')
+        ? 'A layer cannot follow one that follows it.'
+        : null,
   outline: (outline, document) =>
     outline.hinge !== null && !outline.points.includes(outline.hinge)
       ? 'A leaf hangs by a side that begins at one of its points.'
-      : isPartOfItself(document, outline)
+      : leadsToItself(document.outlines, outline, 'subjectId')
         ? 'An outline cannot be a part of itself.'
         : wrongMovesOf(document, outline.id),
   move: (move, document) =>
@@ -104,10 +99,14 @@ const ownRules: { [T in Table]?: (row: RowTypes[T], document: CrossingDocument) 
           : null,
 };
 
-/** Whether the way from an outline to what it is a part of comes back to it. */
-function isPartOfItself({ outlines }: CrossingDocument, start: OutlineRow): boolean {
+/** Whether the way from a row to the one that it names, and on from there, comes back to where it has been. */
+function leadsToItself<F extends string, R extends { id: string } & Record<F, string | null>>(
+  rows: Readonly<Record<string, R>>,
+  start: R,
+  field: F,
+): boolean {
   const way = new Set<string>();
-  for (let at: OutlineRow | undefined = start; at; at = outlines[at.subjectId ?? '']) {
+  for (let at: R | undefined = start; at; at = rows[at[field] ?? '']) {
     if (way.has(at.id)) return true;
     way.add(at.id);
   }

@@ -157,6 +157,10 @@ export const tables = {
       scale: number(1, 2000, { plain: 100 }),
       /** Degrees, clockwise. */
       turn: number(-3600, 3600, { plain: 0 }),
+      /** The layer whose movement it goes along with; null: none. */
+      followsId: orNull(reference('layer')),
+      /** How far it does, percent. */
+      followShare: number(0, 100, { plain: 100 }),
       /** How far the shot's unsteadiness is taken out, percent; 0 is off. */
       steady: number(0, 100, { plain: 0 }),
       /** How its lens bends what is straight: λ of core/geometry/lens.ts; 0 is not at all. */

@@ -10,7 +10,8 @@ import {
   plainPose,
   poseId,
 } from '../document/tables';
-import { setLayer } from '../actions/layer-actions';
+import { removeLayer, setLayer } from '../actions/layer-actions';
+import { changeRow } from '../document/edit';
 import { mendMove } from '../checks/move-fixes';
 import { moveFindings } from '../checks/move-checks';
 import { copiedMoves, removeMoves, setMove, shiftMoves, stretchMoves } from '../actions/move-actions';
@@ -20,9 +21,12 @@ import type { Shot } from '../model/shot';
 import { applyAffine, invert } from '../geometry/affine';
 import { MatteScratch } from '../matte/matte';
 import type { PicturePlanes } from '../picture/planes';
+import { matteOf, noPictures } from '../compose/layer-matte';
+import { cutAt } from '../compose/cut';
 import { layerAt, movedAt, opacityAt, shotMapAt, wholeAt } from '../compose/moves';
 import { riseAndFall } from './blurs';
-import { fadeInOrder, largestFrameWithin, NoPushIn, pushIn } from './push-in';
+import { fadeInOrder } from './fades';
+import { largestFrameWithin, NoPushIn, pushIn } from './push-in';
 
 const [width, height] = [160, 90];
 const shot = (id: string): Shot => ({
@@ -263,6 +267,84 @@ test('shots beneath go along at a share of the speed; where nothing is open that
     ),
   ).toThrow(NoPushIn);
 });
+
+test('a layer that follows another by a share moves as one that a push takes along by it; halves add up', () => {
+  const push = { layerId: 'top', all: false, from: 5, to: 25, back: false, along: 0.4 };
+  const pushed = applyChanges(held, pushIn(held, shots, push, new MatteScratch()));
+  const alone = applyChanges(
+    pushed,
+    removeMoves(Object.values(pushed.moves).filter((m) => m.ownerId === 'bottom')),
+  );
+  const following = (followShare: number, turned = alone) =>
+    applyChanges(turned, setLayer(turned, 'bottom', { followsId: 'top', followShare }));
+  const follows = following(40);
+  for (const frame of [0, 5, 11, 18, 25, 40]) {
+    const [by, as] = [follows, pushed].map((doc) => layerAt(doc, doc.layers.bottom, frame));
+    for (const field of ['x', 'y', 'scale', 'turn'] as const) expect(by[field]).toBeCloseTo(as[field], 6);
+  }
+  // All of it: every point of the picture goes where the leader's picture takes it, turned and shifted too.
+  const turned = applyChanges(alone, [
+    ...setMove(alone, 'top', 'turn', 5, 0, 0, linear),
+    ...setMove(alone, 'top', 'turn', 25, 50, 0, linear),
+  ]);
+  const whole = following(100, turned);
+  for (const frame of [5, 14, 25]) {
+    const [leads, goes] = ['top', 'bottom'].map((id) =>
+      shotMapAt(whole, whole.layers[id], id === 'top' ? shots.out : shots.in, frame, 0),
+    );
+    for (const [x, y] of [
+      [0, 0],
+      [100, 40],
+    ])
+      applyAffine(goes, x, y).forEach((at, k) => expect(at).toBeCloseTo(applyAffine(leads, x, y)[k], 6));
+  }
+  // Two that follow each other by half make a quarter of the way, in the logarithm of the size.
+  const third = { ...whole.layers.bottom, id: 'third', followsId: 'bottom', followShare: 50 };
+  const chain = applyChanges(following(50, turned), [changeRow('layer', null, third)]);
+  expect(layerAt(chain, third, 25).scale).toBeCloseTo(
+    100 * (layerAt(chain, chain.layers.top, 25).scale / 100) ** 0.25,
+    6,
+  );
+  expect(layerAt(chain, third, 25).turn).toBeCloseTo(12.5, 9);
+  // What it followed is gone: it stays where it is set.
+  const free = applyChanges(chain, removeLayer(chain, 'bottom'));
+  expect(free.layers.third.followsId).toBeNull();
+});
+
+test.each([true, false])(
+  'shots beneath cover the opening all along a push (back: %s), and no more than that',
+  (back) => {
+    const ask = { layerId: 'top', all: false, from: 10, to: 30, back, along: 'covering' as const };
+    const moved = applyChanges(held, pushIn(held, shots, ask, new MatteScratch()));
+    const within = (frame: number, grown: number) => {
+      const bottom = shotMapAt(moved, moved.layers.bottom, shots.in, frame, 0);
+      const cut = cutAt(moved, shots, moved.layers.top, frame);
+      if (cut.extent !== 'outlined') throw new Error('nothing is cut');
+      const { alpha } = matteOf(cut, shots.out, 1, new MatteScratch(), noPictures);
+      const top = shotMapAt(moved, moved.layers.top, shots.out, frame, 0);
+      // Every pixel of the frame in which the opening shows what lies beneath, and whether that has a picture there.
+      let bare = 0;
+      for (let y = 0.5; y < height; y++)
+        for (let x = 0.5; x < width; x++) {
+          const [u, v] = applyAffine(top, x, y).map(Math.floor);
+          if (u < 0 || v < 0 || u >= width || v >= height || alpha[v * width + u] === 0) continue;
+          const [p, q] = applyAffine(bottom, x, y);
+          if (p < grown || q < grown || p > width - grown || q > height - grown) bare++;
+        }
+      return bare;
+    };
+    const frames = [0, 10, 14, 20, 27, 30, 45];
+    expect(frames.map((frame) => within(frame, 0))).toEqual(frames.map(() => 0));
+    // A twentieth smaller it would not.
+    expect(within(back ? 30 : 10, width / 40)).toBeGreaterThan(0);
+    // It lies in the opening as if it were there: all along it goes as what is pushed goes.
+    const ratios = frames.map((frame) => {
+      const [top, bottom] = ['top', 'bottom'].map((id) => layerAt(moved, moved.layers[id], frame).scale);
+      return bottom / top;
+    });
+    for (const ratio of ratios) expect(ratio).toBeCloseTo(ratios[0], 9);
+  },
+);
 
 test('what stands in the way of a push is named, and goes at one press', () => {
   const ask = { layerId: 'top', all: false, from: 10, to: 30, back: false, along: 0 };

@@ -11,7 +11,8 @@ import { asFilmed, type Lens, lensOf } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
 import { shapeAt } from '../outline';
 import type { MatteScratch } from '../matte/matte';
-import { movedAt, shotMapAt } from '../compose/moves';
+import { followedBy } from '../compose/following';
+import { restOf, shotMapAt } from '../compose/moves';
 
 /** Finest grid that a region is looked at with; a frame-shaped rectangle is a square of its cells. */
 const mostCells = 1080;
@@ -63,8 +64,11 @@ export interface PushIn {
   to: number;
   /** Out of the opening instead of into it. */
   back: boolean;
-  /** How fast the layers beneath move along, as a share of its speed: 0 to 1. */
-  along: number;
+  /**
+   * What the layers beneath do meanwhile: move along at a share of its speed, 0 to 1; or lie where they just cover the
+   * opening, and go along with it.
+   */
+  along: number | 'covering';
 }
 
 /** Why there is no push in, as a sentence. */
@@ -108,7 +112,12 @@ export function pushIn(
   const beneath = all
     ? []
     : Object.values(before.layers).filter(
-        (other: LayerRow) => along > 0 && other.visible && other.position < layer.position,
+        (other: LayerRow) =>
+          along !== 0 &&
+          other.visible &&
+          other.position < layer.position &&
+          // What follows it goes along by itself.
+          !followedBy(before, other).includes(layer),
       );
   const pushed = [all ? before.crossing.id : layerId, ...beneath.map(({ id }) => id)];
   return replaceMoves(before, pushed, ['place', 'size'], (document) => {
@@ -131,20 +140,29 @@ export function pushIn(
     const inset = 1;
     const [left, top] = [found[0] + inset, found[1] + inset];
     const zoom = width / (found[2] - found[0] - 2 * inset);
-    const turned = { width, height, left, top };
-    const share = zoom ** along;
-    const own = keysOfPush(
-      document,
-      all ? document.crossing.id : layerId,
-      [from, to],
-      { back, by: zoom, zoom },
-      turned,
-    );
-    // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
-    const others = beneath.flatMap(({ id }) =>
-      keysOfPush(document, id, [from, to], { back: false, by: back ? 1 / share : share, zoom }, turned),
-    );
-    return [...own, ...others];
+    // x ↦ (x − left) · zoom: what lies in the opening fills the frame.
+    const pushed: Enlarging = { by: zoom, x: -left * zoom, y: -top * zoom };
+    const inOrder = (there: Enlarging, away: Enlarging) => (back ? [away, there] : [there, away]) as Way;
+    const owner = all ? document.crossing.id : layerId;
+    const way = wayBeneath();
+    return [
+      ...keysOfWay(document, owner, [from, to], inOrder(atRest, pushed)),
+      ...beneath.flatMap(({ id }) => keysOfWay(document, id, [from, to], way)),
+    ];
+
+    function wayBeneath(): Way {
+      if (along === 'covering') {
+        const lies = coverOf(
+          openingOver(document, shots, layer, [from, to], { scratch, pictures, at: frame }),
+          width,
+          height,
+        );
+        return inOrder(lies, after(lies, pushed));
+      }
+      const share = zoom ** along;
+      // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
+      return [atRest, about(stillOf(pushed), back ? 1 / share : share)];
+    }
   });
 }
 
@@ -181,44 +199,119 @@ function liesWithin(document: CrossingDocument, otherId: string, other: string):
   });
 }
 
-/** Two keys each of size and place, between which an owner is enlarged about the push's still point. */
-function keysOfPush(
-  document: CrossingDocument,
-  ownerId: string,
-  [from, to]: readonly [number, number],
-  { back, by, zoom }: { back: boolean; by: number; zoom: number },
-  { width, height, left, top }: { width: number; height: number; left: number; top: number },
-): RowChange[] {
-  const now = movedAt(document, ownerId, back ? from : to);
-  // The point that stays: x ↦ (x − left) · zoom leaves it where it is.
-  const still = [(left * zoom) / (zoom - 1), (top * zoom) / (zoom - 1)];
-  const middle = [width / 2 + now.x, height / 2 + now.y];
-  const [x, y] = [
-    still[0] + (middle[0] - still[0]) * by - width / 2,
-    still[1] + (middle[1] - still[1]) * by - height / 2,
-  ];
-  const size = now.size * by;
-  if (size > channelNumbers.size[0].high)
-    throw new NoPushIn(
-      `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelNumbers.size[0].high} % is the most. Take a frame on which it is larger.`,
-    );
-  if (withinBounds('place', x) !== x || withinBounds('place', y) !== y)
-    throw new NoPushIn(
-      'The opening is so small and so far out that the picture would be moved too far. Take a frame on which it is larger.',
-    );
-  const eased = { onward: 'eased' as const, ease: [] };
-  const at = (key: number, pushed: boolean) => [
-    ...setMove(document, ownerId, 'size', key, pushed ? size : now.size, 0, eased),
-    ...setMove(document, ownerId, 'place', key, pushed ? x : now.x, pushed ? y : now.y, eased),
-  ];
-  return [...at(from, back), ...at(to, !back)];
+/** All of the picture enlarged: a place of the crossing goes to `by` times itself and this. */
+interface Enlarging {
+  by: number;
+  x: number;
+  y: number;
+}
+/** How it is enlarged at the two ends of a move. */
+type Way = readonly [Enlarging, Enlarging];
+
+const atRest: Enlarging = { by: 1, x: 0, y: 0 };
+
+function about([x, y]: readonly [number, number], by: number): Enlarging {
+  return { by, x: x - x * by, y: y - y * by };
 }
 
+/** The point that an enlarging leaves where it is. */
+function stillOf({ by, x, y }: Enlarging): [x: number, y: number] {
+  return [x / (1 - by), y / (1 - by)];
+}
+
+/** One after the other. */
+function after(first: Enlarging, then: Enlarging): Enlarging {
+  return { by: first.by * then.by, x: first.x * then.by + then.x, y: first.y * then.by + then.y };
+}
+
+/** The frame so enlarged that it is the smallest of its shape about a rectangle. */
+function coverOf([left, top, right, bottom]: Rectangle, width: number, height: number): Enlarging {
+  const by = Math.max((right - left) / width, (bottom - top) / height);
+  return { by, x: (left + right - by * width) / 2, y: (top + bottom - by * height) / 2 };
+}
+
+/** Two keys each of size and place, of an owner that has none of them. */
+function keysOfWay(
+  document: CrossingDocument,
+  ownerId: string,
+  frames: readonly [from: number, to: number],
+  way: Way,
+): RowChange[] {
+  const { width, height } = document.crossing;
+  const now = restOf(document, ownerId);
+  const eased = { onward: 'eased' as const, ease: [] };
+  return way.flatMap(({ by, x, y }, end) => {
+    const [middleX, middleY] = [width / 2 + now.x, height / 2 + now.y];
+    const place = [middleX * by + x - width / 2, middleY * by + y - height / 2];
+    const size = now.size * by;
+    if (size > channelNumbers.size[0].high)
+      throw new NoPushIn(
+        `The opening is so small that the picture would be enlarged to ${Math.round(size)} %; ${channelNumbers.size[0].high} % is the most. Take a frame on which it is larger.`,
+      );
+    if (place.some((value) => withinBounds('place', value) !== value))
+      throw new NoPushIn(
+        'The opening is so small and so far out that the picture would be moved too far. Take a frame on which it is larger.',
+      );
+    return [
+      ...setMove(document, ownerId, 'size', frames[end], size, 0, eased),
+      ...setMove(document, ownerId, 'place', frames[end], place[0], place[1], eased),
+    ];
+  });
+}
+
+/** Most frames that an opening is looked at on. */
+const mostLooks = 24;
+
+/**
+ * The upright rectangle about all that is cut of a layer over a stretch, softness too, px of the frame and within it.
+ *
+ * @param at the frame that the pictures are of: what hangs on pictures is looked at there alone.
+ */
+function openingOver(
+  document: CrossingDocument,
+  shots: Shots,
+  layer: LayerRow,
+  [from, to]: readonly [number, number],
+  { scratch, pictures, at }: { scratch: MatteScratch; pictures: CutPictures; at: number },
+): Rectangle {
+  const { width, height } = document.crossing;
+  const shot = shots[layer.shotId];
+  const looks = Math.min(mostLooks, to - from + 1);
+  const frames = Array.from({ length: looks }, (_, k) =>
+    Math.round(from + ((to - from) * k) / Math.max(1, looks - 1)),
+  );
+  let [left, top, right, bottom] = [width, height, 0, 0];
+  for (const frame of new Set([at, ...frames])) {
+    const cut = cutAt(document, shots, layer, frame);
+    if (cut.extent === 'all') return [0, 0, width, height];
+    if (cut.extent === 'none' || (frame !== at && (cut.key || cut.ready))) continue;
+    const { alpha } = matteOf(cut, shot, 1, scratch, pictures);
+    const source = layerSourceFrame(document, layer, shot, frame);
+    const isOpen = isCut(
+      alpha,
+      shot,
+      shotMapAt(document, layer, shot, frame, source),
+      lensOf(layer.lens, shot),
+      1,
+    );
+    // A pixel farther on each side: between samples the matte reaches half a pixel farther than its own.
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        if (isOpen(x + 0.5, y + 0.5)) {
+          [left, top] = [Math.min(left, x - 1), Math.min(top, y - 1)];
+          [right, bottom] = [Math.max(right, x + 2), Math.max(bottom, y + 2)];
+        }
+  }
+  return [Math.max(0, left), Math.max(0, top), Math.min(width, right), Math.min(height, bottom)];
+}
+
+/** @param from alpha from which a pixel counts as cut. */
 function isCut(
   alpha: Uint8Array,
   shot: { width: number; height: number },
   toShot: Affine,
   lens: Lens | null,
+  from = whole,
 ) {
   return (x: number, y: number) => {
     const at = applyAffine(toShot, x, y);
@@ -226,45 +319,6 @@ function isCut(
     const [px, py] = [Math.floor(sx), Math.floor(sy)];
     // Beyond its borders the shot covers nothing, as where it is cut.
     if (px < 0 || py < 0 || px >= shot.width || py >= shot.height) return true;
-    return alpha[py * shot.width + px] >= whole;
+    return alpha[py * shot.width + px] >= from;
   };
-}
-
-/** Keys that let a layer's opacity go from one value to another, in place of those it had. */
-export function fade(
-  before: CrossingDocument,
-  layerId: string,
-  [from, to]: readonly [number, number],
-  [start, end]: readonly [number, number],
-): RowChange[] {
-  const way = { onward: 'linear' as const, ease: [] };
-  return replaceMoves(before, [layerId], ['opacity'], (document) => [
-    ...setMove(document, layerId, 'opacity', from, start, 0, way),
-    ...setMove(document, layerId, 'opacity', to, end, 0, way),
-  ]);
-}
-
-/**
- * A subject that lingers: the layer beneath, of the same shot, fades first, and as it has gone the subject does.
- *
- * @param frames crossing frames over which each fades.
- * @returns null where there is no other layer of the subject's shot beneath it.
- */
-export function fadeInOrder(
-  document: CrossingDocument,
-  subjectId: string,
-  start: number,
-  frames: readonly [background: number, subject: number],
-): RowChange[] | null {
-  const subject = document.layers[subjectId];
-  const background = Object.values(document.layers).find(
-    ({ id, shotId, position }) =>
-      subject && id !== subjectId && shotId === subject.shotId && position < subject.position,
-  );
-  if (!background) return null;
-  const gone = start + frames[0];
-  return [
-    ...fade(document, background.id, [start, gone], [100, 0]),
-    ...fade(document, subjectId, [gone, gone + frames[1]], [100, 0]),
-  ];
 }

@@ -38,7 +38,25 @@ export function drawStroke(
   context.restore();
 }
 
-/** The brush about the pointer: as large as it paints, with a plus, a minus or nothing in its middle. */
+/** px between the lines of the brush's hatch, and the most of them to either side. */
+const [hatchStep, mostHatches] = [5, 12];
+
+/** Lines within a circle at a slope of 45°, as far apart as the hatch; one through the middle where that is all. */
+function hatchWithin(radius: number, marks: StrokeMark): [x: number, y: number][][] {
+  if (marks === 'open') return [];
+  const count = marks === 'this' ? Math.min(mostHatches, Math.floor((0.9 * radius) / hatchStep)) : 0;
+  return Array.from({ length: 2 * count + 1 }, (_, k) => {
+    // A chord at this distance from the middle: its ends lie on the circle.
+    const from = (k - count) * Math.min(hatchStep, radius / 2);
+    const half = Math.sqrt(Math.max(0, radius ** 2 - from ** 2));
+    return [-1, 1].map((end): [number, number] => [
+      (from + end * half) * Math.SQRT1_2,
+      (from - end * half) * Math.SQRT1_2,
+    ]);
+  });
+}
+
+/** The brush about the pointer, as large as it paints: hatched for what belongs to the subject, struck for what does not, else empty. */
 export function drawBrush(
   context: Konva.Context,
   place: readonly [number, number],
@@ -47,7 +65,7 @@ export function drawBrush(
   sight: Sight,
 ) {
   const [x, y] = sight.place(...place);
-  const r = Math.max(2, radius * sight.scale);
+  const r = Math.max(4, radius * sight.scale);
   context.save();
   for (const [width, style] of [
     [3, ink.shade],
@@ -57,14 +75,9 @@ export function drawBrush(
     context.setAttr('strokeStyle', style);
     context.beginPath();
     context.arc(x, y, r, 0, 2 * Math.PI, false);
-    context.stroke();
-    if (mark === 'open') continue;
-    context.beginPath();
-    context.moveTo(x - 4, y);
-    context.lineTo(x + 4, y);
-    if (mark === 'this') {
-      context.moveTo(x, y - 4);
-      context.lineTo(x, y + 4);
+    for (const [[x0, y0], [x1, y1]] of hatchWithin(r, mark)) {
+      context.moveTo(x + x0, y + y0);
+      context.lineTo(x + x1, y + y1);
     }
     context.stroke();
   }

@@ -6,7 +6,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useSnackbar } from '@/interface/messages';
 import { layersInOrder, layerTitle, playedRange } from '@/core/document/document';
-import { shownRange } from '@/core/compose/source-frames';
+import { handlesOf, shownRange } from '@/core/compose/source-frames';
 import type { LayerRow } from '@/core/document/tables';
 import { offsetShowing, sourceFrameAt } from '@/core/time/time-map';
 import { formatRate } from '@/core/time/rate';
@@ -109,16 +109,23 @@ function Heading({ children }: { children: React.ReactNode }) {
 function TimeOf({ layer }: { layer: LayerRow }) {
   const { enqueueSnackbar } = useSnackbar();
   const shot = shotOfLayer(layer);
-  const { rateNum, rateDen } = useDocument((state) => state.document!.crossing);
+  const document = useDocument((state) => state.document)!;
+  const { rateNum, rateDen } = document.crossing;
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
   if (!shot) return null;
   const [first, last] = shownRange(layer, shot);
+  const handles = shot.frameCount > 1 ? handlesOf(document, layer, shot) : null;
   const otherRate = shot.rate.num * rateDen !== rateNum * shot.rate.den;
   const crossingRate = { num: rateNum, den: rateDen };
   return (
     <>
       <Box sx={{ fontSize: 13 }}>
         <b>{layerTitle(layer, shot)}</b>: frames {first} to {last}
+        {handles && handles.some((count) => count > 0) && (
+          <>
+            ; handles {handles[0]} before and {handles[1]} after what the crossing shows
+          </>
+        )}
         {otherRate && `, ${formatRate(shot.rate)} fps shown at ${formatRate(crossingRate)}`}
         {shot.frameTimes &&
           '. Its frames come unevenly: each is shown at its own time, some twice (=), some not at all (dotted line in the sheet).'}

@@ -44,6 +44,10 @@ export function BlurKeys({ keys, frame }: { keys: ReturnType<typeof keysOf>; fra
           </Button>
         </Box>
         <Rows channels={blurChannels} frame={frame} />
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          x and y are counted from the middle of the frame; once keyed, the point can be dragged on the
+          picture.
+        </Box>
         <TextField
           select
           label="Beyond a blurred shot’s border"

@@ -24,6 +24,7 @@ import { BlurKeys } from './BlurKeys';
 import { ChannelRow, hasKeys, Rows } from './ChannelRow';
 import { ColourKeys } from './ColourKeys';
 import { Leaves, LeafSettings } from './Leaves';
+import { Following } from './Following';
 import { goToMoveKey, rest, runOn } from './move-commands';
 import { useMover } from './mover';
 import { rampedLayer } from './ramp-commands';
@@ -134,6 +135,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           Over {softAbove} % the picture looks soft when it rests.
         </Alert>
       )}
+      {layer && <Following key={`follow ${layer.id}`} layer={layer} />}
       {layer && <SpeedKeys layer={layer} all={null} frame={at} />}
       {moverId === wholeId && forAll && <SpeedKeys layer={forAll} all={layers} frame={at} />}
       {parts.blur(mover)}

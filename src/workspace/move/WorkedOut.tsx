@@ -30,6 +30,14 @@ const pushes = [
   },
 ];
 
+/** What the shots beneath what is pushed do meanwhile. */
+type Beneath = 'stays' | 'follows' | 'covers';
+const beneathSays: readonly [Beneath, string][] = [
+  ['stays', 'stay as they are'],
+  ['follows', 'follow by a share'],
+  ['covers', 'cover the opening'],
+];
+
 /** From and to as they were set in each crossing, while the page is open. */
 const remembered = new Map<string, readonly [from: number, to: number]>();
 
@@ -52,7 +60,8 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
     remembered.set(crossingId, next);
     setRange(next);
   };
-  const [along, setAlong] = useState(0);
+  const [beneath, setBeneath] = useState<Beneath>('stays');
+  const [share, setShare] = useState(50);
   const [all, setAll] = useState(false);
   const length = useDocument((state) => state.document!.crossing.length);
   const say = (refusal: string | null) =>
@@ -63,7 +72,8 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
     setBusy(true);
     setNoPush(null);
     try {
-      const refused = await push({ all, from, to, back, along: along / 100 });
+      const along = beneath === 'covers' ? 'covering' : beneath === 'follows' ? share / 100 : 0;
+      const refused = await push({ all, from, to, back, along });
       setNoPush(refused && { ...refused, back });
     } catch (error) {
       say(sentenceOf(error));
@@ -101,16 +111,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
         <MenuItem value="traced">the traced shot</MenuItem>
         <MenuItem value="all">the whole picture</MenuItem>
       </TextField>
-      {!all && (
-        <NumberField
-          label="Shots beneath follow"
-          value={along}
-          low={0}
-          high={100}
-          unit="%"
-          onChange={setAlong}
-        />
-      )}
+      {!all && <BeneathChoice {...{ beneath, share }} onChoose={setBeneath} onShare={setShare} />}
       {pushes.map(({ name, says, back }) => (
         <Button key={name} variant="outlined" title={says} loading={busy} onClick={() => void go(back)}>
           {name}
@@ -144,6 +145,39 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
         Fade the background first
       </Button>
       <RampTheSpeed from={from} to={to} say={say} />
+    </Box>
+  );
+}
+
+function BeneathChoice({
+  beneath,
+  share,
+  onChoose,
+  onShare,
+}: {
+  beneath: Beneath;
+  /** Percent. */
+  share: number;
+  onChoose(beneath: Beneath): void;
+  onShare(share: number): void;
+}) {
+  return (
+    <Box sx={{ display: 'grid', gap: 1.25 }}>
+      <TextField
+        select
+        label="Shots beneath"
+        value={beneath}
+        onChange={(event) => onChoose(event.target.value as Beneath)}
+      >
+        {beneathSays.map(([name, says]) => (
+          <MenuItem key={name} value={name}>
+            {says}
+          </MenuItem>
+        ))}
+      </TextField>
+      {beneath === 'follows' && (
+        <NumberField label="Share of the push" value={share} low={0} high={100} unit="%" onChange={onShare} />
+      )}
     </Box>
   );
 }

@@ -11,7 +11,8 @@ import {
   stretchMoves,
 } from '@/core/actions/move-actions';
 import { channelAt, type Moved, movedAt } from '@/core/compose/moves';
-import { fade, fadeInOrder, type PushIn, type Remedy } from '@/core/move/push-in';
+import { fade, fadeInOrder } from '@/core/move/fades';
+import type { PushIn, Remedy } from '@/core/move/push-in';
 import type { Onward } from '@/core/model/time';
 import { checksBegun } from '../check/checks-store';
 import { useDocument } from '../document/document-store';

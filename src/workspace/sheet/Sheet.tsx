@@ -5,7 +5,7 @@ import { useTheme } from '@mui/material/styles';
 import { type KeyboardEvent, memo, useEffect, useMemo, useRef } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { mixedWith } from '@/core/compose/mixed';
-import { shownRange, shownSourceFrame } from '@/core/compose/source-frames';
+import { handlesOf, layerSourceFrame, shownRange, shownSourceFrame } from '@/core/compose/source-frames';
 import { applyChanges, playedRange } from '@/core/document/document';
 import type { CrossingDocument, LayerRow, OutlineRow } from '@/core/document/tables';
 import type { Shot } from '@/core/model/shot';
@@ -54,6 +54,12 @@ export const Sheet = memo(function Sheet({
   const { slots, height, first, last } = useRows(scroller, { count: crossing.length, frame, playing });
   useThumbnails(narrow ? null : client, first, last, document);
 
+  const handles = useMemo(
+    () => layers.map((layer) => handlesSaid(document, layer, shots)),
+    // The columns are found anew each time; what they are found from is not.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [document, layerId, shots],
+  );
   const columns = columnWidths(layers.length, outlines.length, narrow);
   const columnIds = layers.map((layer) => layer.id).join(',');
   return (
@@ -62,7 +68,7 @@ export const Sheet = memo(function Sheet({
       aria-label="Sheet"
       sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}
     >
-      <SheetHead {...{ columns, layers, outlines, narrow }} inHand={layerId} />
+      <SheetHead {...{ columns, layers, outlines, narrow }} handles={handles} inHand={layerId} />
       <Box
         ref={scroller}
         tabIndex={0}
@@ -129,6 +135,15 @@ function useThumbnails(
   }, [client, first, last, document]);
 }
 
+/** What of its shot a layer does not show, in words; empty where it shows all. */
+function handlesSaid(document: CrossingDocument, layer: LayerRow, shots: readonly ShotMedia[]): string {
+  const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
+  const handles = shot && shot.frameCount > 1 ? handlesOf(document, layer, shot) : null;
+  return handles && handles.some((count) => count > 0)
+    ? `Handles: ${handles[0]} frames before what is shown, ${handles[1]} after`
+    : '';
+}
+
 function columnWidths(layers: number, outlines: number, narrow: boolean): string {
   const { wide, narrow: slim } = sheetColumns;
   const { number, source } = narrow ? slim : layers > 2 ? { number: 40, source: 28 } : wide;
@@ -179,11 +194,15 @@ function sourcesText(
 
 /**
  * The source frame that a layer shows, as a row has it: “=12” where it is the frame of the row above, “>12” where
- * frames in between are left out, “12+” where it is mixed with the next one, empty where there is no picture.
+ * frames in between are left out, “12+” where it is mixed with the next one, “(12)” where the shot has a picture that is trimmed away, empty where it
+ * has none.
  */
 function sourceText(document: CrossingDocument, layer: LayerRow, shot: Shot, frame: number): string {
   const source = shownSourceFrame(document, layer, shot, frame);
-  if (source === null) return '';
+  if (source === null) {
+    const spare = layerSourceFrame(document, layer, shot, frame);
+    return spare >= 0 && spare < shot.frameCount ? `(${spare})` : '';
+  }
   if (mixedWith(document, layer, shot, frame, source, shownRange(layer, shot))) return `${source}+`;
   const above = frame > 0 ? shownSourceFrame(document, layer, shot, frame - 1) : null;
   if (above === null) return String(source);

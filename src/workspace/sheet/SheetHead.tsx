@@ -13,12 +13,15 @@ const head = { fontSize: 11, color: 'text.secondary' };
 export function SheetHead({
   columns,
   layers,
+  handles,
   outlines,
   inHand,
   narrow,
 }: {
   columns: string;
   layers: readonly LayerRow[];
+  /** What each layer's shot has beyond what is shown, in words. */
+  handles: readonly string[];
   outlines: readonly OutlineRow[];
   inHand: string | null;
   narrow: boolean;
@@ -38,13 +41,13 @@ export function SheetHead({
       }}
     >
       <Box sx={head}>Frame</Box>
-      {layers.map((layer) => (
+      {layers.map((layer, k) => (
         <Box
           key={layer.id}
           component="button"
           aria-pressed={layer.id === inHand}
           aria-label={`Take the column of the ${layerName(layer)} in hand`}
-          title={`Drag this column to slip the ${layerName(layer)}`}
+          title={[`Drag this column to slip the ${layerName(layer)}.`, handles[k]].join(' ').trim()}
           onClick={() => setView({ layerId: layer.id })}
           sx={{
             justifySelf: 'end',

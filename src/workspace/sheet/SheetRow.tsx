@@ -92,19 +92,21 @@ export const SheetRow = memo(function SheetRow({
       {sources.split(',').map((text, k) => (
         <div
           key={k}
-          className={`source${text.startsWith('=') ? ' again' : text.startsWith('>') ? ' leaves-out' : ''}`}
+          className={`source${text.startsWith('=') ? ' again' : text.startsWith('>') ? ' leaves-out' : text.startsWith('(') ? ' spare' : ''}`}
           title={
             text.startsWith('=')
               ? 'The same frame once more'
               : text.startsWith('>')
                 ? 'Frames before this one are left out'
-                : text.endsWith('+')
-                  ? 'Mixed with the next frame'
-                  : undefined
+                : text.startsWith('(')
+                  ? 'A handle: the shot has this picture, and it is trimmed away'
+                  : text.endsWith('+')
+                    ? 'Mixed with the next frame'
+                    : undefined
           }
           onPointerDown={(event) => startSlipping(event.nativeEvent, columnIds.split(',')[k])}
         >
-          {text.replace('>', '') || '–'}
+          {text.replace(/[>()]/g, '') || '–'}
         </div>
       ))}
       {pictured && <ThumbnailCell client={client} frame={index} />}
@@ -152,15 +154,15 @@ const Row = styled('div')(({ theme }) => ({
     boxShadow: `inset 4px 0 0 ${theme.palette.primary.main}`,
   },
   '& .number': { lineHeight: 1.15, display: 'grid', position: 'relative' },
-  // A key of a move: a ring beside the number.
+  // A key of a move: a diamond beside the number, as in the lanes.
   '& .number i': {
     position: 'absolute',
     left: 30,
-    top: 2,
-    width: 9,
-    height: 9,
-    border: `2px solid ${theme.palette.text.primary}`,
-    borderRadius: '50%',
+    top: 3,
+    width: 7,
+    height: 7,
+    border: `1.5px solid ${theme.palette.text.primary}`,
+    transform: 'rotate(45deg)',
   },
   '& .number small': { fontSize: 10, color: theme.palette.text.secondary },
   '&.current .number small': { color: 'inherit' },
@@ -172,6 +174,11 @@ const Row = styled('div')(({ theme }) => ({
     lineHeight: '34px',
   },
   '& .again': { color: theme.palette.text.secondary },
+  // A picture that there is, and that is not shown.
+  '& .spare': {
+    color: theme.palette.text.secondary,
+    backgroundImage: `repeating-linear-gradient(135deg, transparent 0 5px, ${theme.palette.divider} 5px 6px)`,
+  },
   // A dotted line between two frames that are no neighbours.
   '& .leaves-out': { borderTop: `2px dotted ${theme.palette.text.secondary}`, lineHeight: '30px' },
   '&.out': { color: theme.palette.text.secondary, fontStyle: 'italic' },
