@@ -83,8 +83,10 @@ test('a shot is slipped by its column and by keys, sped up, turned round, frozen
   await page.getByRole('button', { name: 'Trim end here' }).click();
   expect(await Promise.all([20, 21].map(async (frame) => (await sourcesAt(page, frame))[1]))).toEqual([
     '17',
-    '–',
+    '18',
   ]);
+  // What is trimmed away is a handle.
+  await expect(page.locator('#row-21 .source.spare')).toHaveText('18');
   await saved(page);
   expect(await layerOf(page, id, 'incoming')).toMatchObject({
     offset: -3,

@@ -257,15 +257,15 @@ test('shots beneath cover the opening of a pull back, a layer follows another, a
   await page.getByRole('combobox', { name: 'Shots beneath' }).click();
   await page.getByRole('option', { name: 'cover the opening' }).click();
   await page.getByRole('button', { name: 'Pull back out of it' }).click();
-  await saved(page);
-  const pulled = await held();
-  const sizes = (role: string) =>
-    Object.values(pulled.moves)
+  const sizes = async (role: string) => {
+    const pulled = await held();
+    return Object.values(pulled.moves)
       .filter(({ channel, ownerId }) => channel === 'size' && ownerId === of(pulled, role).id)
       .sort((a, b) => a.frame - b.frame)
       .map(({ value }) => value);
-  const [above, beneath] = [sizes('incoming'), sizes('outgoing')];
-  expect(above).toHaveLength(2);
+  };
+  await expect.poll(() => sizes('outgoing')).toHaveLength(2);
+  const [above, beneath] = [await sizes('incoming'), await sizes('outgoing')];
   expect(beneath[0] / beneath[1]).toBeCloseTo(above[0] / above[1], 6);
 
   // One that follows: by how far is asked once it does; the other then no longer offers to follow it.

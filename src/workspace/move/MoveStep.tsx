@@ -3,6 +3,7 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import ListSubheader from '@mui/material/ListSubheader';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { memo, type ReactNode, useDeferredValue } from 'react';
@@ -103,6 +104,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
           </MenuItem>
         ))}
         <MenuItem value={wholeId}>The whole picture</MenuItem>
+        {leaves.length > 0 && <ListSubheader>Leaves that swing</ListSubheader>}
         {leaves.map(({ id, name }) => (
           <MenuItem key={id} value={id}>
             Leaf: {name}
