@@ -9,8 +9,8 @@ import { origin } from './app';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'kiv-large-'));
 
-function clip(shot: string, width: number, height: number, frames: number): string {
-  const file = path.join(folder, `${shot}-${height}-${frames}.mp4`);
+function clip(shot: string, width: number, height: number, frames: number, keyEvery: number): string {
+  const file = path.join(folder, `${shot}-${height}-${frames}-${keyEvery}.mp4`);
   const { status, stderr } = spawnSync('ffmpeg', [
     ...[
       '-v',
@@ -31,7 +31,7 @@ function clip(shot: string, width: number, height: number, frames: number): stri
       '-preset',
       'veryfast',
     ],
-    ...['-crf', '20', '-g', '25', '-bf', '2', '-pix_fmt', 'yuv420p', file],
+    ...['-crf', '20', '-g', String(keyEvery), '-bf', '2', '-pix_fmt', 'yuv420p', file],
   ]);
   if (status !== 0) throw new Error(stderr.toString());
   return file;
@@ -75,11 +75,11 @@ async function bringIn(file: string): Promise<string> {
   throw new Error('The work copy was not made in ten minutes.');
 }
 
-/** The address of a pass-by of two shots, with a soft seam across it. */
-export async function crossing(name: string, width: number, height: number, frames: number) {
+/** The address of a pass-by of two shots, with a soft seam across it. @param keyEvery frames from key to key in the files. */
+export async function crossing(name: string, width: number, height: number, frames: number, keyEvery = 25) {
   const [outgoingShotId, incomingShotId] = [
-    await bringIn(clip('gardener', width, height, frames)),
-    await bringIn(clip('lily-pond', width, height, frames)),
+    await bringIn(clip('gardener', width, height, frames, keyEvery)),
+    await bringIn(clip('lily-pond', width, height, frames, keyEvery)),
   ];
   const { id } = await post<{ id: string }>('/api/crossings', {
     ...{ name, plan: 'pass-by', outgoingShotId, incomingShotId },

@@ -18,6 +18,7 @@ import { benchSaving } from './saving';
 import { benchSound } from './sound';
 import { benchSubjects } from './subjects';
 import { benchTrail } from './trail';
+import { benchWalk } from './walk';
 
 /** `npm run bench`, or `npm run bench -- large`: all parts, or those named. */
 const parts: Record<string, () => Figure[] | Promise<Figure[]>> = {
@@ -40,10 +41,11 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   subjects: benchSubjects,
   people: benchPeople,
 };
-/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`: what is only run when it is asked for. */
+/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
   kills: benchKills,
   draft: benchDraft,
+  walk: benchWalk,
 };
 
 const [{ model }] = os.cpus();

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import { byteLength, type PicturePlanes } from '@/core/picture/planes';
+import { byteLength, type PicturePlanes, reducePlanes } from '@/core/picture/planes';
 
 /** Decoded pictures by source, frame and how often they were halved, bounded in bytes; the longest unused go first. */
 export class FrameCache {
@@ -7,8 +7,15 @@ export class FrameCache {
   /** A picture larger than the budget: held alone while it is the newest, as it has been asked for. */
   private oversized: { name: string; planes: PicturePlanes } | null = null;
 
-  /** @param budget most bytes that the pictures may take together. */
-  constructor(readonly budget: number) {
+  /**
+   * @param budget most bytes that the pictures may take together.
+   * @param reduces whether a smaller picture is made from any larger one that is held: then a sample may be one value off what it
+   *   would be if it were reduced at once.
+   */
+  constructor(
+    readonly budget: number,
+    private readonly reduces = false,
+  ) {
     this.frames = new LRUCache({ maxSize: budget, sizeCalculation: byteLength });
   }
 
@@ -16,16 +23,31 @@ export class FrameCache {
     return this.oversized ? byteLength(this.oversized.planes) : this.frames.calculatedSize;
   }
 
+  /** Whether a picture is held, or can be made from a larger one. */
   has(sourceId: string, frame: number, halvings = 0): boolean {
-    const name = nameOf(sourceId, frame, halvings);
-    return this.oversized?.name === name || this.frames.has(name);
+    return this.sizesFor(halvings).some((h) => {
+      const name = nameOf(sourceId, frame, h);
+      return this.oversized?.name === name || this.frames.has(name);
+    });
+  }
+
+  /** Sizes that a picture can be taken from, itself first. */
+  private sizesFor(halvings: number): number[] {
+    return this.reduces ? Array.from({ length: halvings + 1 }, (_, k) => halvings - k) : [halvings];
   }
 
   /** The picture, now the most recently used; null when it is not held. */
   get(sourceId: string, frame: number, halvings = 0): PicturePlanes | null {
-    const name = nameOf(sourceId, frame, halvings);
-    if (this.oversized?.name === name) return this.oversized.planes;
-    return this.frames.get(name) ?? null;
+    for (const h of this.sizesFor(halvings)) {
+      const name = nameOf(sourceId, frame, h);
+      const planes = this.oversized?.name === name ? this.oversized.planes : this.frames.get(name);
+      if (!planes) continue;
+      if (h === halvings) return planes;
+      const reduced = reducePlanes(planes, halvings - h);
+      this.frames.set(nameOf(sourceId, frame, halvings), reduced);
+      return reduced;
+    }
+    return null;
   }
 
   clear() {

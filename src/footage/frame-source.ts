@@ -175,7 +175,9 @@ export class FrameSource implements PictureSource {
   private async decodeTowards(goal: number, halvings: number) {
     const from = keyFrameFor(this.index, goal);
     if (!this.run || goal < this.run.next || from > this.run.next) {
-      await this.run?.samples.return();
+      // What the old one still has under way comes to its end beside the new one.
+      this.letGo(this.run);
+      this.run = null;
       this.run = { samples: await this.samplesFrom(from), next: from };
     }
     const { value: sample, done } = await this.run.samples.next();
@@ -208,6 +210,10 @@ export class FrameSource implements PictureSource {
     for (let n = frame + 1; timestamps[n] === timestamps[frame]; n++) frames.push(n);
     for (let n = frame - 1; timestamps[n] === timestamps[frame]; n--) frames.unshift(n);
     return frames;
+  }
+
+  private letGo(run: Run | null) {
+    run?.samples.return().catch(() => {});
   }
 
   private answer(frame: number, halvings: number, planes: PicturePlanes) {

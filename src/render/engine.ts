@@ -71,7 +71,7 @@ export class PictureEngine {
     private readonly onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
     private readonly detail: 'exact' | 'as shown' = 'exact',
   ) {
-    this.cache = new FrameCache(cacheBytes);
+    this.cache = new FrameCache(cacheBytes, detail === 'as shown');
     for (const each of media) this.take(each);
   }
 
@@ -209,6 +209,11 @@ export class PictureEngine {
     for (const other of [original, this.workCopies.get(shotId)?.source])
       if (other && other !== source) other.readAhead([]);
     source?.readAhead(frames, halvings);
+  }
+
+  /** Gives up all that is read ahead. */
+  readNothingAhead() {
+    for (const [, source] of this.sources()) source.readAhead([]);
   }
 
   /** Bytes that one of a shot's pictures takes, as it was shown last. */

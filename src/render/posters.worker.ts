@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { coverageAt } from '@/core/compose/coverage-curve';
-import { cutsByPicture, playedRange } from '@/core/document/document';
+import { cutsByPicture } from '@/core/document/document';
 import type { CrossingDocument } from '@/core/document/tables';
 import { MatteScratch } from '@/core/matte/matte';
 import { drawPicture } from '@/core/compose/picture';
@@ -10,11 +10,11 @@ import type { Affine } from '@/core/geometry/affine';
 import { PictureEngine } from './engine';
 import { Thumbnails } from './thumbnails';
 
-/** First, middle and last result of a crossing, small, and its coverage. */
+/** The result of a crossing where it is half covered, small, and its coverage. */
 export interface Posters {
   width: number;
   height: number;
-  pictures: (Uint8ClampedArray<ArrayBuffer> | null)[];
+  picture: Uint8ClampedArray<ArrayBuffer> | null;
   coverage: Float32Array<ArrayBuffer>;
 }
 
@@ -42,17 +42,33 @@ const service = {
         Math.round((height * crossing.width) / crossing.height),
         height,
       );
-      const pictures: Posters['pictures'] = [];
-      const [first, last] = playedRange(document);
-      for (const frame of [first, middleOf(coverage), last]) {
-        for (const { shotId, sourceFrame } of thumbnails.missing(document, frame)) {
-          const share = height / engine.shots[shotId].height;
-          const planes = await engine.picture({ shotId, sourceFrame, toShot: itself }, share);
-          thumbnails.keep(shotId, sourceFrame, planes);
-        }
-        pictures.push(thumbnails.draw(document, frame));
+      const picture = await drawn(document, engine, thumbnails, middleOf(coverage));
+      return { width: thumbnails.width, height, picture, coverage };
+    } finally {
+      await engine.close();
+    }
+  },
+
+  /**
+   * The result at some crossing frames, small, one after the other.
+   *
+   * @param tell told each as it is drawn; its answer is waited for, and false ends it.
+   */
+  async film(
+    document: CrossingDocument,
+    media: ShotMedia[],
+    height: number,
+    frames: readonly number[],
+    tell: (picture: FramePicture) => Promise<boolean>,
+  ) {
+    const engine = new PictureEngine(media, 64e6, undefined, 'as shown');
+    try {
+      const width = Math.round((height * document.crossing.width) / document.crossing.height);
+      const thumbnails = new Thumbnails(engine.shots, width, height);
+      for (const frame of frames) {
+        const rgba = await drawn(document, engine, thumbnails, frame);
+        if (!(await tell({ width, height, rgba: rgba ?? new Uint8ClampedArray(width * height * 4) }))) return;
       }
-      return { width: thumbnails.width, height, pictures, coverage };
     } finally {
       await engine.close();
     }
@@ -98,6 +114,22 @@ const service = {
     return { width, height, rgba };
   },
 };
+
+/** The result at a crossing frame, small; null where there is none. */
+async function drawn(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  thumbnails: Thumbnails,
+  frame: number,
+) {
+  const missing = thumbnails.missing(document, frame).map(async ({ shotId, sourceFrame }) => {
+    const share = thumbnails.height / engine.shots[shotId].height;
+    const planes = await engine.picture({ shotId, sourceFrame, toShot: itself }, share);
+    thumbnails.keep(shotId, sourceFrame, planes);
+  });
+  await Promise.all(missing);
+  return thumbnails.draw(document, frame);
+}
 
 /** Frames that are looked at for a card's curve where they have to be decoded for it. */
 const mostDecoded = 60;

@@ -12,6 +12,7 @@ import type { ShotMedia } from '@/wire/answers';
 import { measureCoverage } from './coverage';
 import { PictureEngine } from './engine';
 import { spend, type Spent, takeSpent } from '@/footage/spent';
+import { Pace } from './pace';
 import { Thumbnails } from './thumbnails';
 
 /** What the picture is asked to show. */
@@ -34,8 +35,19 @@ export interface PlayClock {
 export type PreviewEvent =
   /** `original`: drawn from the shots themselves, not from a work copy. */
   | { kind: 'shown'; frame: number; milliseconds: number; spent: Spent; original: boolean }
-  /** `at`: when it is seen, ms since the epoch; null where it was left out. `round`: how often the loop has begun again. */
-  | { kind: 'playback'; frame: number; shown: number; dropped: number; at: number | null; round: number }
+  /**
+   * `at`: when it is seen, ms since the epoch; null where it was left out. `round`: how often the loop has begun again. `share`: of
+   * the fineness at rest that it is drawn with.
+   */
+  | {
+      kind: 'playback';
+      frame: number;
+      shown: number;
+      dropped: number;
+      at: number | null;
+      round: number;
+      share: number;
+    }
   | { kind: 'thumbnail'; frame: number; width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> }
   | { kind: 'coverage'; coverage: Float32Array<ArrayBuffer> }
   | { kind: 'failed'; message: string };
@@ -46,8 +58,10 @@ const readAheadFrames = 12;
 const [lateInSilence, lateWithSound] = [1, 0.25];
 /** ms from where a frame is drawn to where it is seen: a refresh of the screen, and a little (measured by the bench's flashes). */
 const untilSeen = 18;
+/** ms between two looks whether playing has ended. */
+const untilPlayed = 100;
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */
-const slice = 12;
+const slice = 8;
 
 /** Draws the picture of one crossing, plays it, and works out thumbnails and coverage; lives in a worker. */
 export class Preview {
@@ -70,6 +84,7 @@ export class Preview {
   private playStart = 0;
   /** Frames by which one may come after its time. */
   private mayBeLate = lateInSilence;
+  private readonly pace = new Pace();
   private thumbnailQueue: number[] = [];
   private coverageDue = false;
   private inBackground = false;
@@ -131,11 +146,15 @@ export class Preview {
   }
 
   show(frame: number, look: Look) {
-    const direction = Math.sign(frame - this.frame);
+    const way = frame - this.frame;
     this.frame = frame;
     this.look = look;
+    // Far away nothing is read but the picture itself, until that is there.
+    if (Math.abs(way) > readAheadFrames) this.engine.readNothingAhead();
     this.redraw();
-    this.readAround(frame, direction);
+    void this.drawn.then(() => {
+      if (this.frame === frame && !this.playing) this.readAround(frame, Math.sign(way));
+    });
   }
 
   /** Changes how the picture looks without moving to another frame. */
@@ -151,6 +170,7 @@ export class Preview {
    */
   play(clock: PlayClock | null) {
     this.playing = true;
+    this.pace.begin();
     this.playStart = performance.now();
     this.mayBeLate = clock ? lateWithSound : lateInSilence;
     if (clock) {
@@ -183,6 +203,11 @@ export class Preview {
     await this.engine.close();
   }
 
+  /** Share of the crossing's size that is drawn now. */
+  private get quality(): number {
+    return this.look.quality * (this.playing ? this.pace.share : 1);
+  }
+
   private sceneAt(frame: number) {
     const { document, draft, look } = this;
     const shown = draft ? applyChanges(document, draft) : document;
@@ -195,9 +220,9 @@ export class Preview {
     scene = this.sceneAt(frame),
   ) {
     const { crossing } = this.document;
-    const width = Math.round(crossing.width * this.look.quality);
-    const height = Math.round(crossing.height * this.look.quality);
-    const { quality } = this.look;
+    const { quality } = this;
+    const width = Math.round(crossing.width * quality);
+    const height = Math.round(crossing.height * quality);
     const [x0, y0, x1, y1] = this.look.visible.map((edge) => edge * quality);
     const visible: Rectangle = [
       Math.max(0, Math.floor(x0)),
@@ -237,7 +262,7 @@ export class Preview {
   private async drawOnce() {
     const { frame, askedAt } = this;
     const scene = this.sceneAt(frame);
-    const layers = this.engine.prepareNow(scene, this.look.quality) ?? (await this.prepared(scene));
+    const layers = this.engine.prepareNow(scene, this.quality) ?? (await this.prepared(scene));
     if (!layers) return;
     // Something newer was asked for while decoding: the old picture is not shown.
     if (this.stale && frame !== this.frame) return;
@@ -255,7 +280,7 @@ export class Preview {
   /** The layers once they are decoded, or null when something else is wanted by then. */
   private async prepared(scene: Scene) {
     try {
-      return await this.engine.prepare(scene, this.look.quality);
+      return await this.engine.prepare(scene, this.quality);
     } catch (error) {
       if (error instanceof Superseded) return null;
       throw error;
@@ -314,12 +339,13 @@ export class Preview {
           await new Promise((done) => setTimeout(done, 2));
           continue;
         }
-        dropped += last < 0 ? 0 : due - last - 1;
+        const leftOut = last < 0 ? 0 : due - last - 1;
+        dropped += leftOut;
         last = due;
         const frame = from + ((first - from + due) % length);
         const round = Math.floor((first - from + due) / length);
         const scene = this.sceneAt(frame);
-        const layers = this.engine.prepareNow(scene, this.look.quality);
+        const layers = this.engine.prepareNow(scene, this.quality);
         if (layers) {
           this.drawPrepared(frame, layers, scene);
           this.compositor.finish();
@@ -329,9 +355,11 @@ export class Preview {
         } else {
           dropped++;
         }
+        const { share } = this.pace;
+        this.pace.note(leftOut, layers !== null);
         this.readAround(frame, 1);
         const at = layers ? performance.timeOrigin + performance.now() + untilSeen : null;
-        this.tell({ kind: 'playback', frame, shown, dropped, at, round });
+        this.tell({ kind: 'playback', frame, shown, dropped, at, round, share });
         // Lets messages in even when every frame comes late.
         await new Promise((done) => setTimeout(done, 0));
       }
@@ -351,8 +379,7 @@ export class Preview {
 
   private async backgroundWork() {
     while (this.coverageDue || this.thumbnailQueue.length > 0) {
-      await new Promise((done) => setTimeout(done, 0));
-      await this.drawn;
+      await this.nothingElse();
       try {
         if (this.coverageDue) await this.measureCoverage();
         else await this.drawThumbnail(this.thumbnailQueue.shift()!);
@@ -363,13 +390,20 @@ export class Preview {
     }
   }
 
+  /** Waits until nothing is played or drawn. */
+  private async nothingElse() {
+    do {
+      await new Promise((done) => setTimeout(done, this.playing ? untilPlayed : 0));
+      await this.drawn;
+    } while (this.playing);
+  }
+
   private async measureCoverage() {
     this.coverageDue = false;
     let since = performance.now();
     const goOn = async () => {
       if (performance.now() - since >= slice) {
-        await new Promise((done) => setTimeout(done, 0));
-        await this.drawn;
+        await this.nothingElse();
         since = performance.now();
       }
       return !this.coverageDue;

@@ -143,15 +143,25 @@ function ShownFrom() {
 }
 
 function Dropped() {
-  const { playing, dropped } = useView(useShallow(({ playing, dropped }) => ({ playing, dropped })));
+  const { playing, dropped, playedShare } = useView(
+    useShallow(({ playing, dropped, playedShare }) => ({ playing, dropped, playedShare })),
+  );
   const { rateNum, rateDen } = useDocument((state) => state.document!.crossing);
   return (
-    <Tooltip title="Frames dropped since playback began, because they could not be drawn in time">
+    <Tooltip
+      title={
+        playing && playedShare < 1
+          ? 'Frames dropped since playback began. The picture is drawn coarser so that fewer are; at rest it is as fine as before.'
+          : 'Frames dropped since playback began, because they could not be drawn in time'
+      }
+    >
       <Box
         data-testid="dropped"
         sx={{ fontSize: 12, color: playing && dropped > 0 ? 'warning.main' : 'text.secondary' }}
       >
-        {playing ? `${dropped} dropped` : `${formatRate({ num: rateNum, den: rateDen })} fps`}
+        {playing
+          ? `${dropped} dropped${playedShare < 1 ? `, at ${Math.round(100 * playedShare)} %` : ''}`
+          : `${formatRate({ num: rateNum, den: rateDen })} fps`}
       </Box>
     </Tooltip>
   );

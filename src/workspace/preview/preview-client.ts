@@ -138,7 +138,8 @@ export class PreviewClient {
         setView({ shown: event });
         return;
       case 'playback':
-        if (useView.getState().playing) setView({ frame: event.frame, dropped: event.dropped });
+        if (useView.getState().playing)
+          setView({ frame: event.frame, dropped: event.dropped, playedShare: event.share });
         this.playbackListeners.forEach((listener) => listener(event));
         return;
       case 'thumbnail':

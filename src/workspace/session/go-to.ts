@@ -66,5 +66,5 @@ export function goToSource(traced: Traced, source: number) {
 
 export function togglePlaying() {
   const { playing } = useView.getState();
-  setView({ playing: !playing, dropped: 0, draft: null });
+  setView({ playing: !playing, dropped: 0, playedShare: 1, draft: null });
 }

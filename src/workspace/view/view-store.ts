@@ -63,6 +63,8 @@ export interface ViewState {
   playing: boolean;
   /** Frames left out since playback began. */
   dropped: number;
+  /** Share of its fineness at rest that the picture plays with. */
+  playedShare: number;
   onion: boolean;
   /** Whether keyed layers are shown cut by their colour only. */
   keyAlone: boolean;
@@ -115,6 +117,7 @@ const fresh: ViewState = {
   visible: [0, 0, 8192, 8192],
   playing: false,
   dropped: 0,
+  playedShare: 1,
   onion: true,
   keyAlone: false,
   pickRadius: 8,
