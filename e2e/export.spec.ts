@@ -439,8 +439,9 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   await page.goto('/');
   await page.getByLabel('ZIP of a crossing').setInputFiles(file);
   await expect(page.getByText('The crossing is on the shelf.')).toBeVisible();
-  const brought = page.getByRole('button', { name: 'Delete Glasshouse to lily pond (brought in)' });
+  const brought = page.getByRole('button', { name: 'More for Glasshouse to lily pond (brought in)' });
   await brought.click();
+  await page.getByRole('menuitem', { name: 'Delete…' }).click();
   await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(brought).toHaveCount(0);
   writeFileSync(file, 'not a ZIP');
@@ -533,12 +534,14 @@ test('without a window: ranges written apart are those of one run, sound comes a
     Object.keys(unzipSync(readFileSync(path.join(folder, 'Door to the pond matte-png.zip')))),
   ).toHaveLength(2);
   // One that cannot be written does not keep the others.
-  const some = written('--crossing', 'On the show board', ...both.slice(0, 2), ...both.slice(2), '--json');
+  const named = ['--name', '{as} of {crossing} {in}-{out}'];
+  const some = written('--crossing', 'On the show board', ...both, '--json', ...named);
   expect([some.status, lines(some).filter(({ event }) => event === 'file').length]).toEqual([2, 3]);
   expect(lines(some).find(({ event }) => event === 'failed')).toMatchObject({
     crossing: 'On the show board',
     message: 'There is no sound in this crossing.',
   });
+  expect(readdirSync(folder)).toContain('wav of Door to the pond 28-29.wav');
   const list = lines(written('--list', '--json'));
   expect(list).toContainEqual(expect.objectContaining({ event: 'crossing', name: 'Door to the pond' }));
   expect(list).toContainEqual(
@@ -549,6 +552,8 @@ test('without a window: ranges written apart are those of one run, sound comes a
   for (const [args, code, says] of [
     [['--crossing', 'x'], 2, /--as is missing/],
     [[...both.slice(0, 4), '--out', wav], 2, /Several files go into a folder/],
+    [[...both, '--name', '{frame}'], 2, /There is no \{frame\}/],
+    [[...door, '--as', 'wav', '--out', wav, '--name', 'x'], 2, /--name is for several files/],
     [['--crossing', 'x', '--as', 'gif', '--out', wav], 2, /There is no format gif/],
     [['--crossing', 'x', '--as', 'webm', '--out', clip, '--size', 'huge'], 2, /--size is one of/],
     [

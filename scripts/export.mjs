@@ -27,6 +27,8 @@ data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_
                           Several at once, with commas between them: mp4,matte-png,wav
   --out FILE              where to, counted from the folder you are in; a name that exists gets a number. Of several
                           crossings or formats: a folder, in which each is called by its crossing and format
+  --name PATTERN          how the files in that folder are called; left out: "{crossing} {as}". Fields: {crossing}, {shot},
+                          {of}, {as}, {in}, {out}, {revision}, {date}
   --overwrite             takes a name that exists, and replaces its file once the new one is whole
   --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
                           Numbered pictures of ranges that are written apart are those of one run.
@@ -71,7 +73,7 @@ function readArguments() {
     ({ values } = parseArgs({
       options: {
         ...Object.fromEntries(
-          ['as', 'out', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
+          ['as', 'out', 'name', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
             name,
             { type: 'string' },
           ]),
@@ -98,6 +100,8 @@ function readArguments() {
     throw new Refusal(`--from ${from} lies after --to ${to}.`, 2);
   values.formats = [...new Set(values.as.split(',').map((each) => each.trim()))];
   values.several = values.formats.length * values.crossing.length > 1;
+  if (values.name !== undefined && !values.several)
+    throw new Refusal('--name is for several files; --out names a single one.', 2);
   if (values.several) requireFolder(values.out);
   else requireWritable(values.out);
   if (values.loudness !== undefined && !loudnesses.includes(values.loudness))
@@ -171,7 +175,7 @@ const freePort = () =>
 async function reachKiv() {
   const running = `http://127.0.0.1:${process.env.PORT || 4680}`;
   const known = await abilitiesAt(running);
-  if (known) return { origin: running, formats: known.formats, end() {} };
+  if (known) return { origin: running, ...known, end() {} };
   await prepare('to serve');
   const port = await freePort();
   const server = spawn('node', ['scripts/serve.mjs'], {
@@ -186,7 +190,7 @@ async function reachKiv() {
   const origin = `http://127.0.0.1:${port}`;
   for (let tries = 0; tries < 480 && !ended; tries++) {
     const abilities = await abilitiesAt(origin);
-    if (abilities) return { origin, formats: abilities.formats, end: () => server.kill('SIGTERM') };
+    if (abilities) return { origin, ...abilities, end: () => server.kill('SIGTERM') };
     await new Promise((done) => setTimeout(done, 250));
   }
   server.kill();
@@ -259,15 +263,17 @@ async function listAll({ json }) {
   }
 }
 
-/** A name for one of several files. */
-const fileNameOf = ({ name }, { command, extension }) =>
-  `${`${name} ${command}`.replace(/[\\/:*?"<>|\u0000-\u001f]+/g, ' ').trim()}.${extension}`;
+/** How one of several files is called unless a pattern is given. */
+const usualNameOfSeveral = '{crossing} {as}';
 
 async function exportAll(values) {
-  const { origin, formats, end } = await reachKiv();
+  const { origin, formats, nameFields, end } = await reachKiv();
   let browser;
   try {
     const chosen = values.formats.map((as) => chosenFormat(as, values, formats));
+    for (const [, field] of (values.name ?? '').matchAll(/\{([^{}]*)\}/g))
+      if (!nameFields.includes(field))
+        throw new Refusal(`There is no {${field}}. Names have {${nameFields.join('}, {')}}.`, 2);
     const crossings = [];
     for (const asked of values.crossing) crossings.push(await findCrossing(origin, asked));
     browser = await launchChromium((says) => console.error(says)).catch((error) => {
@@ -315,9 +321,7 @@ async function exportOne(browser, origin, { crossing, format, values, job }) {
       if (state.state === 'writing') tell(state);
       if (state.state === 'failed') throw new Refusal(state.message, state.asked ? 2 : 1);
       if (state.state === 'done') {
-        const out = outFile(values.out);
-        const file = values.several ? path.join(out, fileNameOf(crossing, format)) : out;
-        const written = await fetchFile(origin, state.id, values.overwrite ? file : freeName(file));
+        const written = await fetchFile(origin, state.id, values);
         if (values.json) line({ event: 'file', ...job, path: written });
         else console.log(written);
         return;
@@ -329,13 +333,22 @@ async function exportOne(browser, origin, { crossing, format, values, job }) {
   }
 }
 
+/** The file name that an answer carries (RFC 6266, RFC 8187). */
+const nameIn = (disposition) => decodeURIComponent(/filename\*=UTF-8''(.+)$/.exec(disposition)[1]);
+
 /** Puts a finished export where it was asked for; Kiv's own copy is deleted only once it is there. */
-async function fetchFile(origin, id, out) {
+async function fetchFile(origin, id, { out: asked, several, name = usualNameOfSeveral, overwrite }) {
   if (process.stderr.isTTY) process.stderr.write('\n');
-  const part = `${out}.part`;
+  let out = outFile(asked);
+  let part = `${out}.part`;
   try {
-    const answer = await fetch(`${origin}/api/exports/${id}/file`);
+    const answer = await fetch(
+      `${origin}/api/exports/${id}/file?${new URLSearchParams(several ? { name } : {})}`,
+    );
     if (!answer.ok) throw new Error(`Kiv answered ${answer.status}.`);
+    if (several) out = path.join(out, nameIn(answer.headers.get('content-disposition')));
+    if (!overwrite) out = freeName(out);
+    part = `${out}.part`;
     await pipeline(Readable.fromWeb(answer.body), createWriteStream(part));
     await rename(part, out);
   } catch (error) {

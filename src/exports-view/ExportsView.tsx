@@ -17,6 +17,7 @@ import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
+import { FileNames } from './FileNames';
 
 /** What was made, from which revision, to download. */
 export function ExportsView() {
@@ -55,6 +56,7 @@ export function ExportsView() {
           and choose its step Export.
         </Box>
       )}
+      {exports && exports.length > 0 && <FileNames newest={exports[0]} />}
       {exports && exports.length > 0 && (
         <Table size="small" sx={{ bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
           <TableHead>

@@ -36,6 +36,7 @@ import {
   type ExportSoundCodec,
   exportSounds,
 } from '@/core/formats/export-formats';
+import { longestPattern } from '@/core/formats/export-name';
 import type { LayerTiming, Timing } from '@/core/formats/timeline-taken';
 import { Problem } from './problem';
 import { idPattern } from './row-bodies';
@@ -252,6 +253,16 @@ export class ExportBody {
   @IsInt() @Min(1) @Max(100_000) rateDen!: number;
   @IsInt() @Min(-1_000_000) @Max(10_000_000) firstFrame!: number;
   @IsOptional() @IsString() @MaxLength(limits.name) shotName!: string | null;
+}
+
+/** What a person sets for all crossings. */
+export class SettingsBody {
+  @IsString() @Length(1, longestPattern) exportName!: string;
+}
+
+/** A pattern for one file's name, in place of the one that is set. */
+export class ExportFileQuery {
+  @IsOptional() @IsString() @Length(1, longestPattern) name?: string;
 }
 
 export class ExportFinishedBody {

@@ -1,5 +1,5 @@
 import { shotIdsOf } from '@/core/document/document';
-import { fileNameOf } from '@/core/formats/file-name';
+import { exportNameBy, type NamedExport, wrongPattern } from '@/core/formats/export-name';
 import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
@@ -15,6 +15,7 @@ import { database } from './database';
 import { encodeLossless, joinSound } from './ffmpeg';
 import { isDiskFull } from './full-disk';
 import { notFound, Problem } from './problem';
+import { readSettings } from './settings';
 import { requireFootage } from './shots';
 import type { ExportListing } from '@/wire/answers';
 
@@ -281,21 +282,21 @@ export async function cancelWriting(id: string): Promise<boolean> {
   return true;
 }
 
-export function exportFile(id: string): { file: string; name: string; mimeType: string } {
+/** @param pattern of its name; left out: the one that is set. @throws Problem 400 where that names nothing. */
+export function exportFile(id: string, pattern?: string): { file: string; name: string; mimeType: string } {
+  const why = pattern === undefined ? null : wrongPattern(pattern);
+  if (why) throw new Problem(400, why);
   const row = database()
     .prepare(
-      'SELECT file_name AS fileName, crossing_name AS name, shot_name AS shotName, revision, format FROM export WHERE id = ?',
+      `SELECT file_name AS fileName, crossing_name AS crossing, shot_name AS shotName, revision, format,
+         first_frame AS firstFrame, frame_count AS frameCount, created_at AS createdAt FROM export WHERE id = ?`,
     )
-    .get(id) as
-    | { fileName: string; name: string; shotName: string | null; revision: number; format: ExportFormat }
-    | undefined;
+    .get(id) as ({ fileName: string } & NamedExport) | undefined;
   if (!row) throw notFound('export');
-  const { extension, mimeType, of } = exportFormats[row.format];
-  const safe = fileNameOf(row.shotName ? `${row.name}, ${row.shotName} alone` : row.name, 'crossing');
   return {
     file: path.join(exportsFolder(), row.fileName),
-    name: `${safe}${of === 'result' ? '' : ` ${of}`} r${row.revision}.${extension}`,
-    mimeType,
+    name: exportNameBy(pattern ?? readSettings().exportName, row),
+    mimeType: exportFormats[row.format].mimeType,
   };
 }
 
