@@ -92,7 +92,7 @@ test('a stranger starts: the shelf shows the wipe, a new crossing is made, nothi
   page.on('console', (message) => message.type() === 'error' && errors.push(message.text()));
   page.on('pageerror', (error) => errors.push(error.message));
   await page.goto('/');
-  await expect(page.getByRole('img', { name: 'Middle frame of the result' }).first()).toBeVisible();
+  await expect(page.getByRole('img', { name: 'The result where it is half covered' }).first()).toBeVisible();
   await page.getByRole('button', { name: 'New crossing' }).click();
   const choose = (role: string, shot: string) =>
     page.getByRole('radiogroup', { name: role }).getByRole('radio', { name: shot }).click();
@@ -217,4 +217,39 @@ test('where one of two files is refused the other takes its own place, and Creat
   ).toBeVisible();
   await create.click();
   await expect(page.getByLabel('Name of the crossing')).toHaveValue(/ to path$/, { timeout: 30_000 });
+});
+
+test('somebody new is greeted, shown around on the demo and left alone afterwards; cards play; keys are searched', async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  await page.emulateMedia({ reducedMotion: 'no-preference' });
+  await page.goto('/');
+  const welcome = page.getByRole('region', { name: 'Welcome' });
+  await expect(welcome).toBeVisible();
+  await page.getByRole('article', { name: 'Glasshouse to lily pond', exact: true }).hover();
+  await expect(page.getByRole('img', { name: 'The result, playing' })).toBeVisible({ timeout: 30_000 });
+  await welcome.getByRole('button', { name: 'Try it on the demo' }).click();
+  const around = page.getByRole('region', { name: /Shown around/ });
+  for (let stop = 1; stop <= 5; stop++) {
+    await expect(around).toHaveAttribute('aria-label', `Shown around, ${stop} of 5`, { timeout: 30_000 });
+    await around.getByRole('button', { name: stop < 5 ? 'Next' : 'Done' }).click();
+  }
+  await expect(around).toHaveCount(0);
+  // Neither again after the page is loaded again, nor on the shelf.
+  await page.reload();
+  await expect(page.getByTestId('picture')).toHaveAttribute('data-shown-frame', /\d+/, { timeout: 30_000 });
+  await expect(page.getByRole('button', { name: /8 Export/ })).toBeVisible();
+  await page.keyboard.press('?');
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await keys.getByRole('searchbox', { name: 'Search keys' }).fill('onion');
+  await expect(keys.getByRole('heading', { level: 3 })).toHaveText(['Picture']);
+  await keys.getByRole('searchbox', { name: 'Search keys' }).fill('nothing of the kind');
+  await expect(keys.getByText('No key has these words.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(keys).toHaveCount(0);
+  await expect(around).toHaveCount(0);
+  await page.goto('/');
+  await expect(page.getByRole('button', { name: 'New crossing' })).toBeVisible();
+  await expect(welcome).toHaveCount(0);
 });

@@ -4,7 +4,8 @@ import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { FramePicture, Posters, PosterService } from '@/render/posters.worker';
 import type { OpenedCrossing, ShotMedia } from '@/wire/answers';
 import { call } from './api';
-import { type Running, startWorker } from './start-worker';
+import { playedRange } from '@/core/document/document';
+import { type Running, startWorker, told } from './start-worker';
 
 let running: Running<PosterService> | null = null;
 let waiting: { run: () => Promise<void>; giveUp: () => void; visit: number }[] = [];
@@ -142,4 +143,28 @@ export async function postersOf(crossingId: string, revision: number, height: nu
       await database.delete('posters', other);
   }
   return drawn;
+}
+
+/** Most pictures of a film; a longer crossing leaves frames out. */
+const mostOfFilm = 60;
+
+/**
+ * Has a crossing's result drawn small, frame by frame, over what is played of it.
+ *
+ * @param onPicture told each, with ms from one to the next as they are to be shown; its answer false ends it.
+ * @throws as {@link call}; NotWanted when the page is left.
+ */
+export async function filmOf(
+  crossingId: string,
+  height: number,
+  onPicture: (picture: FramePicture, every: number) => boolean,
+) {
+  const { document, shots } = await call<OpenedCrossing>(`/api/crossings/${crossingId}`);
+  const [first, last] = playedRange(document);
+  const { rateNum, rateDen } = document.crossing;
+  const step = Math.ceil((last - first + 1) / mostOfFilm);
+  const frames = Array.from({ length: Math.ceil((last - first + 1) / step) }, (_, k) => first + k * step);
+  const every = (1000 * step * rateDen) / rateNum;
+  const tell = told(async (picture: FramePicture) => onPicture(picture, every));
+  await withPosters((service) => service.film(document, shots, height, frames, tell));
 }

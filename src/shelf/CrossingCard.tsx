@@ -8,24 +8,25 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import IconButton from '@mui/material/IconButton';
 import { useTheme } from '@mui/material/styles';
-import Tooltip from '@mui/material/Tooltip';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
 import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
-import { DeleteIcon } from '@/interface/icons';
+import { MoreIcon } from '@/interface/icons';
 import { NotWanted, postersOf, stopPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
-import { layoutOf } from '@/core/document/plans';
 import { useSeen } from '@/interface/useSeen';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
 import type { CrossingListing } from '@/wire/answers';
+import { useFilm } from './film';
 
-const posterHeight = 135;
+const posterHeight = 216;
 
-/** A crossing as it lies on the shelf: first, middle and last result, and the curve of its coverage. */
+/** A crossing as it lies on the shelf: the result at its middle, playing while it is pointed at, and the curve of its coverage. */
 export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; onDeleted(): void }) {
   const { id, revision, name } = listed;
   const [posters, setPosters] = useState<Posters | null>(null);
@@ -44,6 +45,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
       here = false;
     };
   }, [id, revision, seen]);
+  const film = useFilm(id, revision, posterHeight);
   const width = Math.round((posterHeight * listed.width) / listed.height);
   const rate = rateOf(listed);
 
@@ -59,7 +61,10 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
   return (
     <Box
       component="article"
+      aria-label={name}
       ref={card}
+      onPointerEnter={film.point}
+      onPointerLeave={film.leave}
       sx={{
         position: 'relative',
         border: 1,
@@ -77,18 +82,13 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         onNavigate={stopPosters}
         sx={{ color: 'text.primary', textDecoration: 'none', display: 'block' }}
       >
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: '2px', bgcolor: 'divider' }}>
-          {['First', 'Middle', 'Last'].map((which, k) => (
-            <RawPicture
-              key={which}
-              width={posters?.width ?? width}
-              height={posterHeight}
-              rgba={posters?.pictures[k] ?? null}
-              label={`${which} frame of the result`}
-              style={{ width: '100%', height: 'auto' }}
-            />
-          ))}
-        </Box>
+        <RawPicture
+          width={film.picture?.width ?? posters?.width ?? width}
+          height={film.picture?.height ?? posterHeight}
+          rgba={film.picture?.rgba ?? posters?.picture ?? null}
+          label={film.picture ? 'The result, playing' : 'The result where it is half covered'}
+          style={{ width: '100%', aspectRatio: '16 / 9', objectFit: 'contain', backgroundColor: '#222' }}
+        />
         <CoverageLine coverage={posters?.coverage ?? null} />
         <Box sx={{ px: 2, pb: 1.5, pt: 0.5, pr: 6 }}>
           <Box sx={{ fontWeight: 700, fontSize: 17 }}>{name}</Box>
@@ -107,23 +107,15 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
                 <RoleMark role={layer.role} size={15} /> {layer.shotName}
               </Box>
             ))}
-            <Box>
-              {listed.length} frames at {formatRate(rate)} fps
-            </Box>
           </Box>
-          <Box sx={{ color: 'text.secondary', fontSize: 13, pt: 0.25 }}>{layoutOf(listed.plan).says}</Box>
+          <Box sx={{ color: 'text.secondary', fontSize: 13, pt: 0.25 }}>
+            {listed.plan[0].toUpperCase() + listed.plan.slice(1)}, {listed.length} frames at{' '}
+            {formatRate(rate)} fps, changed {changedOn(listed.updatedAt)}
+          </Box>
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
         </Box>
       </Box>
-      <Tooltip title="Delete this crossing">
-        <IconButton
-          aria-label={`Delete ${name}`}
-          onClick={() => setAsking(true)}
-          sx={{ position: 'absolute', right: 8, bottom: 12 }}
-        >
-          <DeleteIcon size={18} />
-        </IconButton>
-      </Tooltip>
+      <CardMenu {...{ id, name }} onDelete={() => setAsking(true)} />
       <Dialog open={asking} onClose={() => setAsking(false)}>
         <DialogTitle>Delete “{name}”?</DialogTitle>
         <DialogContent>
@@ -137,6 +129,47 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         </DialogActions>
       </Dialog>
     </Box>
+  );
+}
+
+const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const timeFormat = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+/** When something was changed: today the time, else the day. @param moment ISO 8601. */
+function changedOn(moment: string): string {
+  const date = new Date(moment);
+  const today = date.toDateString() === new Date().toDateString();
+  return today ? `today at ${timeFormat.format(date)}` : `on ${dayFormat.format(date)}`;
+}
+
+/** What can be done with a crossing beside opening it. */
+function CardMenu({ id, name, onDelete }: { id: string; name: string; onDelete(): void }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <IconButton
+        aria-label={`More for ${name}`}
+        aria-haspopup="menu"
+        title="More"
+        onClick={({ currentTarget }) => setAt(currentTarget)}
+        sx={{ position: 'absolute', right: 6, bottom: 10 }}
+      >
+        <MoreIcon size={20} />
+      </IconButton>
+      <Menu anchorEl={at} open={at !== null} onClose={() => setAt(null)}>
+        <MenuItem component="a" href={`/api/crossings/${id}/parcel`} onClick={() => setAt(null)}>
+          Whole crossing as ZIP
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAt(null);
+            onDelete();
+          }}
+        >
+          Delete…
+        </MenuItem>
+      </Menu>
+    </>
   );
 }
 

@@ -9,9 +9,13 @@ import { Measuring } from '@/footage-view/Measuring';
 import { Page } from '@/interface/Page';
 import { useAnswer } from '@/interface/useAnswer';
 import { BringIn } from './BringIn';
+import { Greeting } from './Greeting';
+import { found, Search, searchedFrom, useSearch } from './Search';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
 
+/** The demo's crossing that is shown around in. */
+const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
 /** ms after which the workspace's code is read ahead. */
 const warmAfter = 1200;
 
@@ -21,6 +25,9 @@ export function Shelf() {
   const footage = useAnswer<ShotListing[]>('/api/shots', 'the footage');
   const [creating, setCreating] = useState(false);
   const shots = footage.answer ?? [];
+  const search = useSearch();
+  const listedCount = crossings.answer?.length ?? 0;
+  const shown = listedCount >= searchedFrom ? found(crossings.answer!, search) : (crossings.answer ?? []);
   // Deleting a crossing changes where its shots are used, renaming a shot what its crossings show.
   const [loadCrossings, loadFootage] = [crossings.load, footage.load];
   const load = useCallback(() => {
@@ -53,6 +60,11 @@ export function Shelf() {
           New crossing
         </Button>
       </Box>
+      {/* Below what can be pressed already, so that nothing moves under a hand. */}
+      <Greeting
+        demoId={crossings.answer?.find(({ id }) => id === demoCrossingId)?.id ?? null}
+        onOwn={() => setCreating(true)}
+      />
       {crossings.pending}
       {crossings.answer?.length === 0 && (
         <Box
@@ -72,8 +84,9 @@ export function Shelf() {
           </Box>
         </Box>
       )}
-      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(540px, 1fr))', gap: 2.5 }}>
-        {crossings.answer?.map((listed) => (
+      {listedCount >= searchedFrom && <Search {...search} found={shown.length} />}
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(340px, 1fr))', gap: 2.5 }}>
+        {shown.map((listed) => (
           <CrossingCard key={listed.id} listed={listed} onDeleted={load} />
         ))}
       </Box>

@@ -25,6 +25,7 @@ import { narrowSheetUpTo } from './view/show';
 import { narrowSheetWidth, shownColumns } from './sheet/shown-columns';
 import { useDocument } from './document/document-store';
 import { resetExport } from './export/export-store';
+import { toTour } from './tour/tour-at-once';
 import { Picture } from './picture/Picture';
 import { startSound } from './sound/sound-client';
 import { ToolRow } from './picture/ToolRow';
@@ -32,6 +33,7 @@ import { Transport } from './picture/Transport';
 import { useKeys } from './keyboard/useKeys';
 import { startFrame } from './session/start-frame';
 import { usePreview } from './picture/usePreview';
+import { readyPreview } from './preview/preview-client';
 import { useWorkCopies } from './document/useWorkCopies';
 import { CrossingBar } from './CrossingBar';
 import { resetView, setView, useView } from './view/view-store';
@@ -45,6 +47,7 @@ const SetAsideList = dynamic(() =>
   patiently(() => import('./document/SetAsideList').then((module) => module.SetAsideList)),
 );
 const Sheet = dynamic(() => patiently(() => import('./sheet/Sheet').then((module) => module.Sheet)));
+const Tour = dynamic(() => patiently(() => import('./tour/Tour').then((module) => module.Tour)));
 const Steps = dynamic(() => patiently(() => import('./Steps').then((module) => module.Steps)));
 
 /** The order in which they come: the picture is there from the beginning. */
@@ -83,6 +86,8 @@ export function Workspace({ crossingId }: { crossingId: string }) {
   useEffect(stopPosters, []);
   useEffect(() => {
     setFailure(null);
+    // Its code and graphics begin while the crossing is on its way.
+    readyPreview();
     useDocument
       .getState()
       .open(crossingId)
@@ -95,6 +100,7 @@ export function Workspace({ crossingId }: { crossingId: string }) {
           if (window.location.hash === toBegin) setView({ step: 'Trace' });
           resetDraft();
           if (isAskedToDraft()) setView({ step: 'Draft' });
+          if (window.location.hash === toTour) setView({ step: 'Trace' });
           // So much is built at once that it is done in small parts, with the page free in between.
           startTransition(() => setReady(true));
         },
@@ -218,6 +224,7 @@ function Opened() {
         <>
           <KeyMap />
           <SetAsideList />
+          <Tour />
         </>
       )}
     </>
