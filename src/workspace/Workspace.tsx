@@ -54,7 +54,7 @@ const Steps = dynamic(() => patiently(() => import('./Steps').then((module) => m
 const stages = ['picture', 'sheet', 'steps', 'curve', 'dialogs'] as const;
 
 /** ms by which the first picture goes before the other stages. */
-const pictureFirst = 800;
+const pictureFirst = 2500;
 
 /** How many of the stages are built. */
 function useStages(): number {
