@@ -16,12 +16,22 @@ import { exportFormats } from '@/core/formats/export-formats';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';
+import { momentText } from '@/interface/dates';
+import { type Searched, useSearch } from '@/interface/Search';
 import { useAnswer } from '@/interface/useAnswer';
 import { FileNames } from './FileNames';
+
+const searched: Searched<ExportListing> = {
+  textOf: ({ crossingName, shotName, format }) =>
+    [crossingName, shotName ?? '', exportFormats[format].label].join(' '),
+  asTheyCome: 'last made',
+  nameOf: ({ crossingName }) => crossingName,
+};
 
 /** What was made, from which revision, to download. */
 export function ExportsView() {
   const { answer: exports, load, pending } = useAnswer<ExportListing[]>('/api/exports', 'the exports');
+  const { found, fields } = useSearch(exports, searched);
   const { enqueueSnackbar } = useSnackbar();
   const remove = async (id: string) => {
     try {
@@ -56,6 +66,7 @@ export function ExportsView() {
           and choose its step Export.
         </Box>
       )}
+      {fields}
       {exports && exports.length > 0 && <FileNames newest={exports[0]} />}
       {exports && exports.length > 0 && (
         <Table size="small" sx={{ bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
@@ -75,7 +86,7 @@ export function ExportsView() {
             </TableRow>
           </TableHead>
           <TableBody>
-            {exports.map((row) => (
+            {found.map((row) => (
               <ExportRow key={row.id} row={row} onRemove={() => void remove(row.id)} />
             ))}
           </TableBody>
@@ -134,8 +145,8 @@ function ExportRow({ row, onRemove }: { row: ExportListing; onRemove(): void }) 
         )}
         {row.frameCount} frames, {((row.frameCount * row.rateDen) / row.rateNum).toFixed(2)} s
       </TableCell>
-      <TableCell>{formatBytes(row.byteSize)}</TableCell>
-      <TableCell>{new Date(row.createdAt).toLocaleString()}</TableCell>
+      <TableCell sx={{ whiteSpace: 'nowrap' }}>{formatBytes(row.byteSize)}</TableCell>
+      <TableCell sx={{ whiteSpace: 'nowrap' }}>{momentText(row.createdAt)}</TableCell>
       <TableCell sx={{ whiteSpace: 'nowrap' }}>
         <Button href={`/api/exports/${row.id}/file`} variant="outlined" sx={{ mr: 1 }}>
           Download

@@ -15,6 +15,7 @@ import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
+import { whenText } from '@/interface/dates';
 import { MoreIcon } from '@/interface/icons';
 import { NotWanted, postersOf, stopPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
@@ -110,7 +111,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
           </Box>
           <Box sx={{ color: 'text.secondary', fontSize: 13, pt: 0.25 }}>
             {listed.plan[0].toUpperCase() + listed.plan.slice(1)}, {listed.length} frames at{' '}
-            {formatRate(rate)} fps, changed {changedOn(listed.updatedAt)}
+            {formatRate(rate)} fps, changed {whenText(listed.updatedAt)}
           </Box>
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
         </Box>
@@ -130,16 +131,6 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
       </Dialog>
     </Box>
   );
-}
-
-const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-const timeFormat = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-
-/** When something was changed: today the time, else the day. @param moment ISO 8601. */
-function changedOn(moment: string): string {
-  const date = new Date(moment);
-  const today = date.toDateString() === new Date().toDateString();
-  return today ? `today at ${timeFormat.format(date)}` : `on ${dayFormat.format(date)}`;
 }
 
 /** What can be done with a crossing beside opening it. */

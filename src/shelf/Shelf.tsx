@@ -7,10 +7,10 @@ import type { CrossingListing, ShotListing } from '@/wire/answers';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { Measuring } from '@/footage-view/Measuring';
 import { Page } from '@/interface/Page';
+import { type Searched, useSearch } from '@/interface/Search';
 import { useAnswer } from '@/interface/useAnswer';
 import { BringIn } from './BringIn';
 import { Greeting } from './Greeting';
-import { found, Search, searchedFrom, useSearch } from './Search';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
 
@@ -19,15 +19,19 @@ const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
 /** ms after which the workspace's code is read ahead. */
 const warmAfter = 1200;
 
+const searched: Searched<CrossingListing> = {
+  textOf: ({ name, plan, layers }) => [name, plan, ...layers.map(({ shotName }) => shotName)].join(' '),
+  asTheyCome: 'last changed',
+  nameOf: ({ name }) => name,
+};
+
 /** The first page: crossings as cards, footage below. */
 export function Shelf() {
   const crossings = useAnswer<CrossingListing[]>('/api/crossings', 'the shelf');
   const footage = useAnswer<ShotListing[]>('/api/shots', 'the footage');
   const [creating, setCreating] = useState(false);
   const shots = footage.answer ?? [];
-  const search = useSearch();
-  const listedCount = crossings.answer?.length ?? 0;
-  const shown = listedCount >= searchedFrom ? found(crossings.answer!, search) : (crossings.answer ?? []);
+  const { found, fields } = useSearch(crossings.answer, searched);
   // Deleting a crossing changes where its shots are used, renaming a shot what its crossings show.
   const [loadCrossings, loadFootage] = [crossings.load, footage.load];
   const load = useCallback(() => {
@@ -84,9 +88,9 @@ export function Shelf() {
           </Box>
         </Box>
       )}
-      {listedCount >= searchedFrom && <Search {...search} found={shown.length} />}
+      {fields}
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(340px, 1fr))', gap: 2.5 }}>
-        {shown.map((listed) => (
+        {found.map((listed) => (
           <CrossingCard key={listed.id} listed={listed} onDeleted={load} />
         ))}
       </Box>

@@ -84,7 +84,7 @@ export function writeOut(writing: Writing): string | null {
     }
     case 'coverage': {
       const { coverage } = useView.getState();
-      if (!coverage) return 'Coverage is still being measured.';
+      if (!coverage) return 'Coverage is still being measured. Try again in a moment.';
       return download(`${crossing.name} coverage.csv`, csvText(coverageRows(coverage)));
     }
     case 'findings':

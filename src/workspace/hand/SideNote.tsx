@@ -14,10 +14,12 @@ import { useView } from '../view/view-store';
 /** What the swept side of a seam just drawn rests on; where it is a guess, both readings to choose from. */
 export function SideNote() {
   const note = useView((state) => state.sideNote);
+  const playing = useView((state) => state.playing);
   const traced = useTraced();
   const outline = note && traced?.document.outlines[note.outlineId];
   const coordinates = outline && traced.document.poses[outline.id]?.[0]?.coordinates;
-  if (!note || !outline || !coordinates) return null;
+  // What plays is looked at: the question waits.
+  if (!note || !outline || !coordinates || playing) return null;
   const { sure, says } = note.judged;
   const swept = outline.sweptSide;
   const sides: Side[] = sure ? [swept] : ['left', 'right'];

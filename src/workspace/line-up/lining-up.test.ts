@@ -107,7 +107,9 @@ test('another speed and direction keep the frame in view; a freeze holds it; an 
   expect(now().holdFrom).toBeNull();
   setView({ frame: 59 });
   changeLayer('Past its end', now('out'), { offset: 60 });
-  expect(toggleFreeze(now('out'))).toBe('The shot has no picture on this frame to freeze.');
+  expect(toggleFreeze(now('out'))).toBe(
+    'The shot has no picture on this frame. Go to a frame that shows it, then freeze.',
+  );
   freezeEnd(now('out'));
   const { document } = useDocument.getState();
   expect(shownSourceFrame(document!, now('out'), shots.gate, 59)).toBe(89);
@@ -117,7 +119,7 @@ test('trims keep something of the shot; in and out keep their order', () => {
   expect(trimHere('start')).toBeNull();
   expect(now().trimIn).toBe(40);
   setView({ frame: 10 });
-  expect(trimHere('end')).toBe('That would leave nothing of the shot.');
+  expect(trimHere('end')).toBe('That would leave nothing of the shot. Trim on a frame farther inside it.');
   setView({ frame: 30 });
   expect([trimHere('end'), now().trimOut]).toEqual([null, 60]);
   expect([setRangeHere('out'), useDocument.getState().document!.crossing.outFrame]).toEqual([null, 30]);

@@ -121,7 +121,8 @@ export function toggleFreeze(layer: LayerRow): string | null {
     return null;
   }
   const source = sourceHere(layer);
-  if (source === null) return 'The shot has no picture on this frame to freeze.';
+  if (source === null)
+    return 'The shot has no picture on this frame. Go to a frame that shows it, then freeze.';
   changeLayer(`Freeze the ${layerName(layer)} from its frame ${source}`, layer, { holdFrom: source });
   return null;
 }
@@ -141,11 +142,12 @@ export function trimHere(end: 'start' | 'end'): string | null {
   const layer = layerInHand();
   const source = layer && sourceHere(layer);
   if (!layer) return null;
-  if (source === null) return 'The shot in hand has no picture on this frame.';
+  if (source === null)
+    return 'The shot in hand has no picture on this frame. Go to a frame that shows it, then trim.';
   const first = (end === 'start') !== layer.reverse;
   const other = first ? layer.trimOut : layer.trimIn;
   if (other !== null && (first ? source > other : source < other))
-    return 'That would leave nothing of the shot.';
+    return 'That would leave nothing of the shot. Trim on a frame farther inside it.';
   changeLayer(
     `Trim the ${end} of the ${layerName(layer)}`,
     layer,

@@ -189,7 +189,7 @@ function RampTheSpeed({ from, to, say }: { from: number; to: number; say(refusal
     <>
       <Button
         variant="outlined"
-        title="From its own speed to 340 % and back, with rounded corners"
+        title="From its own speed to 340 %, as is common practice, and back, with rounded corners; its keys can be dragged afterwards"
         onClick={() => {
           const said = runReadyRamp(from, to);
           setLoss(typeof said === 'string' ? null : said);

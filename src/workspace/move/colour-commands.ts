@@ -19,9 +19,9 @@ const compared = 8;
 export async function matchColours(layer: LayerRow): Promise<Grade | string> {
   const { document } = useDocument.getState();
   const pair = document && pairOf(document, layer.id);
-  if (!document || !pair) return 'There is no other shot to match it to.';
+  if (!document || !pair) return 'There is no other shot to match it to. Add one in step Shots.';
   const checks = await checksBegun();
-  if (!checks) return 'The pictures cannot be looked at now; reload the page.';
+  if (!checks) return 'The pictures cannot be looked at now. Load the page again; everything is saved.';
   const [first, last] = playedRange(document);
   const from = markedFrame(document, 'opens') ?? first;
   const to = Math.max(from, markedFrame(document, 'closes') ?? last);

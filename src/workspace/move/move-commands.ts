@@ -326,7 +326,7 @@ export function rest() {
   const id = moverNow();
   if (!document || !id) return;
   const rows = Object.values(keysOf(document, id)).flatMap((keys) => keys.map(({ row }) => row));
-  if (rows.length > 0) edit(`Put ${moverName(id)} at rest`, removeMoves(rows));
+  if (rows.length > 0) edit(`Remove all keys of ${moverName(id)}`, removeMoves(rows));
   setView({ moveKeys: new Set() });
 }
 

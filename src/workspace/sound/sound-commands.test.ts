@@ -134,7 +134,9 @@ test('the shots’ own sound is crossfaded, stays with its pictures, and lies st
   crossfadeShots();
   expect(pieces()).toHaveLength(2);
   takePiece(pieces()[0].id);
-  expect(nudgePiece(1)).toBe('A layer’s sound lies where its pictures do.');
+  expect(nudgePiece(1)).toBe(
+    'A layer’s sound lies where its pictures do. Detach it from its shot to move it.',
+  );
   const slipped = setLayer(documentNow(), 'outgoing', { offset: 12 });
   useDocument.getState().edit('Slip', slipped);
   expect(bringOut()).toBeNull();

@@ -244,7 +244,8 @@ export function bringOut(): string | null {
   if (!document || !piece || !layer) return null;
   const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
   const voice = voiceOf({ document, shots: table, openness: () => 1 }, piece);
-  if (!voice || voice.to <= voice.from) return 'It is not heard anywhere in the crossing.';
+  if (!voice || voice.to <= voice.from)
+    return 'This piece is not heard anywhere in the crossing. Move it, or make the crossing longer.';
   if (!voice.plain)
     return 'Its shot runs at another speed or rate here; brought out it would lose that. It stays with its layer.';
   const at = voice.placeOf(voice.from);
@@ -344,7 +345,8 @@ export function nudgePiece(frames: number): string | null {
   const { document } = useDocument.getState();
   const piece = pieceNow();
   if (!document || !piece) return 'Choose a piece of sound first.';
-  if (!isPlaced(piece)) return 'A layer’s sound lies where its pictures do.';
+  if (!isPlaced(piece))
+    return 'A layer’s sound lies where its pictures do. Detach it from its shot to move it.';
   edit(
     `Move ${piece.name}`,
     shiftPiece(document, piece.id, sampleOfFrame(frames, rateOf(document.crossing)), 0),

@@ -80,7 +80,8 @@ export async function beginForMe(): Promise<string | null> {
 /** What a plan begins with, one after the other; a sentence where none is found, null where it was given up. */
 export async function findFirsts(traced: Traced): Promise<Found[] | string | null> {
   const carrier = await carrierBegun();
-  if (!carrier) return 'The page is not ready for this yet; load it again.';
+  if (!carrier)
+    return 'This part of the page could not be started. Load the page again; everything is saved.';
   const firsts = firstsOf(traced.document, traced.layer.id);
   const within = shownSources(traced);
   const found: Found[] = [];

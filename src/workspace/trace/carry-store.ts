@@ -338,7 +338,7 @@ async function run(
   });
   try {
     await beginning;
-    if (!carrier) return 'Carrying has not begun; load the page again.';
+    if (!carrier) return 'Carrying could not be started. Load the page again; everything is saved.';
     if (outline.carriedBy === 'cutting')
       await measureForCutting(traced.shot, isWanted, (share) =>
         useCarry.setState({ under: { what: measuringMovement, share } }),
@@ -433,7 +433,7 @@ export function carrierNow(): Comlink.Remote<Carrier> | null {
 /** Goes to the unsure frame that is likeliest off; from there to the next one down. */
 export function nextUnsure(): string | null {
   const { traced, outline, source } = current();
-  if (!traced || !outline) return 'There is no outline to look at.';
+  if (!traced || !outline) return 'There is no outline yet. Draw one first.';
   const list = unsurePoses(traced.document.poses[outline.id] ?? []);
   if (list.length === 0) return 'No frame is unsure.';
   const at = list.findIndex(({ frame }) => frame === source);
@@ -456,11 +456,11 @@ export async function settle(): Promise<string | null> {
     .map(({ frame, coordinates }) => ({ frame, coordinates }));
   const start = startingCoordinates(poses, source);
   const asked = own.length > 0 || range ? own : start ? [{ frame: source, coordinates: start }] : [];
-  if (asked.length === 0) return 'There is no pose to settle here.';
+  if (asked.length === 0) return 'There is no pose here to settle. Draw the line on this frame first.';
   useCarry.setState({ under: { what: 'Settling', share: 0 }, says: null });
   try {
     await beginning;
-    if (!carrier) return 'Settling has not begun; load the page again.';
+    if (!carrier) return 'Settling could not be started. Load the page again; everything is saved.';
     const hear = told((share: number) => useCarry.setState({ under: { what: 'Settling', share } }));
     const results = await carrier.settle(
       traced.shot.id,

@@ -38,7 +38,8 @@ export async function showMatte(
     if (first < 0 || last >= frameCount || first > last)
       return `“${name}” has no picture here: its frames lie on ${startsOn} to ${startsOn + frameCount - 1} of the shot.`;
     const carrier = await carrierBegun();
-    if (!carrier) return 'The page is not ready for this yet; load it again.';
+    if (!carrier)
+      return 'This part of the page could not be started. Load the page again; everything is saved.';
     await carrier.takeShot(media);
     const hear = told((share: number) => useCarry.setState({ under: { what: readingMatte, share } }));
     const loops = await carrier.matteLoops(

@@ -40,7 +40,7 @@ export function moveOutline(by: -1 | 1) {
 /** How the loop in hand is carried from now on; without a way the other one. */
 export function carryBy(way?: CarriedBy): string | null {
   const { traced, outline } = current();
-  if (!traced || !outline) return 'There is no outline in hand.';
+  if (!traced || !outline) return 'Choose an outline in the list first.';
   if (outline.subjectId !== null) return 'A part or hole of a subject is carried with it.';
   const carriedBy = way ?? (outline.carriedBy === 'edge' ? 'cutting' : 'edge');
   const says =
@@ -56,7 +56,7 @@ export function carryBy(way?: CarriedBy): string | null {
 /** The traced layer's outlines keep what they enclose, or cut it away again. */
 export function keepOtherSide(): string | null {
   const { traced } = current();
-  if (!traced) return 'There is no shot to trace on.';
+  if (!traced) return 'There is no shot to trace on. Add one in step Shots.';
   const keeps = !traced.layer.keeps;
   edit(
     keeps ? 'Keep what the outlines enclose' : 'Cut what the outlines enclose',
@@ -107,7 +107,7 @@ export function joinWith(otherId: string): string | null {
   const { traced, outline } = current();
   if (!traced || !outline) return null;
   const changes = joinSeams(traced.document, outline.id, otherId);
-  if (changes.length === 0) return 'Only two seams of one shot can be joined.';
+  if (changes.length === 0) return 'Only two seams on the same shot can be joined. Choose another seam.';
   edit(`Join ${outline.name} and ${traced.document.outlines[otherId].name}`, changes);
   setView({ points: new Set() });
   return null;
@@ -163,7 +163,8 @@ export function togglePointKind() {
 export function align(how: 'level' | 'upright' | 'in line'): string | null {
   const coordinates = currentCoordinates();
   const { view } = current();
-  if (!coordinates || view.points.size < 2) return 'Select the points that are to be aligned.';
+  if (!coordinates || view.points.size < 2)
+    return 'Select the points to align first: press them with Shift, or drag a box.';
   commitPose('Align points', alignedPose(coordinates, view.points, how));
   return null;
 }
@@ -229,7 +230,7 @@ export function removeSelectedPoses(): string | null {
   const { traced, outline, view } = current();
   const poses = posesSelected();
   if (!traced || !outline || !view.range) return null;
-  if (poses.length === 0) return 'There is no pose on the selected frames.';
+  if (poses.length === 0) return 'The selected frames have no poses. Select frames with beads in the sheet.';
   if (poses.length === traced.document.poses[outline.id].length)
     return 'These are all its poses; delete the outline instead.';
   edit(
@@ -261,10 +262,12 @@ export function spreadSelectedPoses(): string | null {
 export function shiftSelectedPoses(by: number): string | null {
   const { traced, outline, view } = current();
   const poses = posesSelected();
-  if (!traced || !outline || poses.length === 0) return 'There is no pose on the selected frames.';
+  if (!traced || !outline || poses.length === 0)
+    return 'The selected frames have no poses. Select frames with beads in the sheet.';
   const moves = new Map(poses.map(({ frame }) => [frame, frame + by]));
   const changes = movePoses(traced.document, outline.id, moves);
-  if (changes.length === 0) return 'Another pose, or the shot’s start, is in the way.';
+  if (changes.length === 0)
+    return 'Another pose, or the start of the shot, is in the way. Shift fewer frames, or fewer steps.';
   edit(`Move ${poses.length === 1 ? 'a pose' : `${poses.length} poses`} by ${by}`, changes);
   if (view.range) setView({ range: [view.range[0] + by, view.range[1] + by] });
   return null;

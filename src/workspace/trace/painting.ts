@@ -126,7 +126,10 @@ interface PaintedAt {
 async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
   const carrier = carrierNow() ?? (await carrierBegun());
   const begun = standing(at);
-  if (!carrier || !begun) return carrier ? null : 'The page is not ready for this yet; load it again.';
+  if (!carrier || !begun)
+    return carrier
+      ? null
+      : 'This part of the page could not be started. Load the page again; everything is saved.';
   const { traced, outline } = begun;
   if (outline?.locked) return lockedNow();
   if (!outline && stroke.mark !== 'this') return 'Paint over what it is first; then over what it is not.';
@@ -251,7 +254,8 @@ export async function cutAnew(): Promise<string | null> {
   if (poses.length === 0)
     return selected ? 'No pose of the selected frames was carried.' : 'No frame is unsure.';
   const carrier = await carrierBegun();
-  if (!carrier) return 'The page is not ready for this yet; load it again.';
+  if (!carrier)
+    return 'This part of the page could not be started. Load the page again; everything is saved.';
   const isWanted = beginRun();
   const what = 'Cutting anew';
   useCarry.setState({ under: { what, share: 0 }, says: null });

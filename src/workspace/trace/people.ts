@@ -61,7 +61,8 @@ export async function findPeople(): Promise<string | null> {
   useCarry.setState({ under: { what, share: 0 }, says: null });
   try {
     const carrier = await carrierBegun();
-    if (!carrier) return 'The page is not ready for this yet; load it again.';
+    if (!carrier)
+      return 'This part of the page could not be started. Load the page again; everything is saved.';
     const layerId = traced.layer.id;
     await measureForCutting(traced.shot, isWanted, (share) =>
       useCarry.setState({ under: { what: measuringMovement, share } }),

@@ -27,7 +27,8 @@ export function removePoseHere(): string | null {
   if (!traced || !outline) return null;
   const locked = lockedNow();
   if (locked) return locked;
-  if (!poseAtFrame(traced.document, outline.id, source)) return 'There is no pose on this frame.';
+  if (!poseAtFrame(traced.document, outline.id, source))
+    return 'This frame has no pose of its own. Go to a frame that has one (N), or move a point to make one.';
   const changes = removePose(traced.document, outline.id, source);
   if (changes.length === 0) return 'This is the outline’s only pose; delete the outline instead.';
   edit(`Remove pose, ${framePhrase()}`, changes);
@@ -48,7 +49,8 @@ export function halve(): string | null {
   setView({ playing: false });
   goToSource(traced, middle);
   const landed = sourceFrameOf(traced, useView.getState().frame);
-  if (landed !== middle) return 'The middle of the longest gap lies outside the crossing.';
+  if (landed !== middle)
+    return 'The longest gap between poses lies outside the crossing. Slip the shot, or make the crossing longer.';
   return poseHere();
 }
 
@@ -91,7 +93,7 @@ const copiedPoseName = 'kiv-copied-pose';
 /** Lays aside where the points are here, for other frames, outlines, shots and crossings of this browser. */
 export function copyPoseHere(): string | null {
   const coordinates = currentCoordinates();
-  if (!coordinates) return 'There is no outline to copy a pose of.';
+  if (!coordinates) return 'Choose an outline first, then copy its pose.';
   localStorage.setItem(copiedPoseName, JSON.stringify(coordinates));
   return 'Copied. Go to another frame, or another outline, and put it there.';
 }
