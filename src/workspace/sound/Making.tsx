@@ -30,7 +30,7 @@ export function Making({ piece }: { piece: PieceRow }) {
           </MenuItem>
         ))}
       </TextField>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', columnGap: 0.75, rowGap: 1.5 }}>
         <SecondsField
           label="Length"
           samples={piece.madeLength}

@@ -190,6 +190,7 @@ function CarryButtons({
           disabled={carried === 0}
           title="Cuts the loop out again by the colours inside and outside it, where it is not sure or on the selected frames (Ctrl J)"
           onClick={() => void cutAnew().then(say)}
+          sx={{ gridColumn: '1 / -1' }}
         >
           Cut again where unsure
         </Button>
