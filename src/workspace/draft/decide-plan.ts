@@ -1,5 +1,7 @@
+import { shownRange } from '@/core/compose/source-frames';
 import { layersInOrder } from '@/core/document/document';
 import { layoutOf } from '@/core/document/plans';
+import type { LayerRow } from '@/core/document/tables';
 import { relaid } from '@/core/draft/decide';
 import { type Passage, passes } from '@/core/begin/passage';
 import { planFor } from '@/core/draft/plan-for';
@@ -71,13 +73,15 @@ export async function decidePlan(draft: Draft) {
   // What wants another kind of layers, or is not begun from movement, stays as it is.
   if (!draft.goesOn() || layers.length !== 2 || !layoutOf(plan).found) return;
   if (passes(passage) || (plan === 'opening' && typeof draft.found !== 'string')) return;
-  const idOf = (role: string) => layers.find((layer) => layer.role === role)?.shotId ?? '';
-  const outgoing = await measured(draft, idOf('outgoing'));
+  const layerOf = (role: string) => layers.find((layer) => layer.role === role);
+  const [goes, comes] = [layerOf('outgoing'), layerOf('incoming')];
+  const outgoing = goes ? await measured(draft, goes.shotId) : null;
   const opens = outgoing?.motion?.crosser?.kind === 'opens';
   // What moves and comes to rest in the outgoing shot opens: only where nothing does the other one is looked at.
-  const incoming = opens || !draft.goesOn() ? null : await measured(draft, idOf('incoming'));
+  const incoming = opens || !comes || !draft.goesOn() ? null : await measured(draft, comes.shotId);
   if (!draft.goesOn()) return;
-  const other = plan === 'pass-by' && incoming?.motion ? await lookedForArrival(incoming.id) : null;
+  const other =
+    plan === 'pass-by' && comes && incoming?.motion ? await lookedForArrival(comes, incoming) : null;
   const looked = {
     outgoing: { motion: outgoing?.motion ?? null, passage: plan === 'arrival' ? null : passage },
     incoming: { motion: incoming?.motion ?? null, passage: plan === 'arrival' ? passage : other },
@@ -108,15 +112,14 @@ export async function decidePlan(draft: Draft) {
 }
 
 /** How something passes in the shot that would only be brought in; null where nothing does. */
-async function lookedForArrival(shotId: string): Promise<Passage | null> {
+async function lookedForArrival(layer: LayerRow, shot: Shot): Promise<Passage | null> {
   const carrier = await carrierBegun();
-  const shot = shotsNow()[shotId];
-  if (!carrier || !shot) return null;
-  const within = [0, shot.frameCount - 1] as const;
+  if (!carrier) return null;
+  const within = shownRange(layer, shot);
   const what = 'Looking for an edge in the incoming shot';
   const hear = told((share: number) => useCarry.setState({ under: { what, share } }));
   const found = await carrier
-    .begin(shotId, { within, edge: 'leading' }, hear)
+    .begin(shot.id, { within, edge: 'leading' }, hear)
     .finally(() => useCarry.setState({ under: null }));
   return found === null || typeof found === 'string' ? null : found.passage;
 }
