@@ -35,11 +35,16 @@ function held(page: Page, key: 'ArrowLeft' | 'ArrowRight', count = heldSteps): P
         document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
         await new Promise<void>((done) => {
           const observer = new MutationObserver(() => {
-            if (picture.dataset.shownFrame === wanted) done();
+            if (picture.dataset.shownFrame === wanted) end();
           });
           observer.observe(picture, { attributes: true, attributeFilter: ['data-shown-frame'] });
           // A press that is lost counts as long as this.
-          setTimeout(done, 3000);
+          const lost = setTimeout(end, 3000);
+          function end() {
+            clearTimeout(lost);
+            observer.disconnect();
+            done();
+          }
         });
         times.push(performance.now() - start);
       }
@@ -70,16 +75,16 @@ async function jumped(page: Page, frame: number): Promise<number> {
   }, frame);
 }
 
-/** Frames left out of those due, playing from the start. */
-async function played(page: Page): Promise<number> {
+/** Frames left out of those due, playing from the start, and the share of its fineness that the picture had in the end, percent. */
+async function played(page: Page): Promise<{ dropped: number; share: number }> {
   await page.keyboard.press('Home');
   await page.waitForTimeout(400);
   await page.keyboard.press('Space');
   await page.waitForTimeout(seconds * 1000);
-  const dropped = Number.parseInt((await page.getByTestId('dropped').textContent()) ?? '', 10);
+  const told = (await page.getByTestId('dropped').textContent()) ?? '';
   await page.keyboard.press('Space');
   await page.waitForTimeout(300);
-  return dropped;
+  return { dropped: Number.parseInt(told, 10), share: Number(/at (\d+) %/.exec(told)?.[1] ?? 100) };
 }
 
 async function chooseQuality(page: Page, quality: string) {
@@ -107,14 +112,47 @@ async function openedCold(browser: Browser, address: string, until: string): Pro
   return opened;
 }
 
-/** Moves the first pose's point by a key, waits until that is drawn, and steps: ms of the step. */
-async function steppedAfterEdit(page: Page): Promise<number[]> {
+/** Frame on which a point is dragged: the seam stands in the middle of the picture. */
+const editedFrame = 125;
+
+/** Where the seam's middle point is on screen on that frame, as {@link crossing} draws it. */
+async function pointOnScreen(page: Page, width: number): Promise<[x: number, y: number]> {
+  const box = (await page.getByRole('img', { name: 'The picture at the current frame' }).boundingBox())!;
+  const x = -60 + ((width + 120) * editedFrame) / (frames - 1) + 40;
+  return [box.x + (box.width * x) / width, box.y + box.height / 2];
+}
+
+/** How often the crossing has been changed, as the server knows it. */
+async function revisionOf(page: Page): Promise<number> {
+  const id = new URL(page.url()).pathname.split('/').at(-1);
+  const answer = await page.request.get(`${origin}/api/crossings/${id}`);
+  return ((await answer.json()) as { revision: number }).revision;
+}
+
+/**
+ * Steps to a neighbour right after a point was dragged, ms; the frame is gone back to before each.
+ *
+ * @throws Error where the drags changed nothing: then nothing was measured.
+ */
+async function steppedAfterEdit(page: Page, width: number): Promise<number[]> {
+  const before = await revisionOf(page);
   const times: number[] = [];
+  const [start, y] = await pointOnScreen(page, width);
+  let x = start;
   for (let k = 0; k < 8; k++) {
-    await page.keyboard.press('Alt+ArrowRight').catch(() => {});
-    times.push(...(await held(page, k % 2 ? 'ArrowLeft' : 'ArrowRight', 1)));
+    const by = k % 2 ? -14 : 14;
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + by, y, { steps: 3 });
+    await page.mouse.up();
+    x += by;
+    times.push(...(await held(page, 'ArrowRight', 1)));
     await page.waitForTimeout(250);
+    await held(page, 'ArrowLeft', 1);
+    await page.waitForTimeout(500);
   }
+  if ((await revisionOf(page)) - before < times.length)
+    throw new Error('The drags did not change the crossing.');
   return times;
 }
 
@@ -251,8 +289,10 @@ export async function benchWalk(only: string | null) {
       for (const frame of jumps) far.push(await jumped(page, frame));
       timed('random jump, typed', far, { median: 0.6 }, true);
       await page.waitForTimeout(2000);
+      await jumped(page, editedFrame);
+      await page.waitForTimeout(1000);
       const before = median(await steppedPlainly(page));
-      const after = median(await steppedAfterEdit(page));
+      const after = median(await steppedAfterEdit(page, size.width));
       say({
         name: 'step right after an edit',
         value: after,
@@ -266,13 +306,15 @@ export async function benchWalk(only: string | null) {
         await fresh.goto(address);
         await fresh.waitForSelector('[data-shown-frame]', { timeout: 120_000 });
         await chooseQuality(fresh, quality);
-        for (const [k, time] of ['first time', 'again'].entries())
+        for (const [k, time] of ['first time', 'again'].entries()) {
+          const { dropped, share } = await played(fresh);
           say({
-            name: `frames left out of ${seconds * 25} playing, ${quality}, ${time} (two elements ${elements.dropped[k]})`,
-            value: await played(fresh),
+            name: `frames left out of ${seconds * 25} playing, ${quality}, ${time}, at ${share} % in the end (two elements ${elements.dropped[k]})`,
+            value: dropped,
             unit: 'frames',
             atMost: Math.max(elements.dropped[k], 2),
           });
+        }
         if (quality === 'Full')
           say({ name: 'memory of the tab, resident', value: tabMegabytes(), unit: 'MB', atMost: 1200 });
         await fresh.close();
