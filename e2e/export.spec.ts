@@ -553,6 +553,7 @@ test('without a window: ranges written apart are those of one run, sound comes a
     [['--crossing', 'x'], 2, /--as is missing/],
     [[...both.slice(0, 4), '--out', wav], 2, /Several files go into a folder/],
     [[...both, '--name', '{frame}'], 2, /There is no \{frame\}/],
+    [[...both, '--name', '{crossing'], 2, /brace is not closed/],
     [[...door, '--as', 'wav', '--out', wav, '--name', 'x'], 2, /--name is for several files/],
     [['--crossing', 'x', '--as', 'gif', '--out', wav], 2, /There is no format gif/],
     [['--crossing', 'x', '--as', 'webm', '--out', clip, '--size', 'huge'], 2, /--size is one of/],

@@ -274,7 +274,7 @@ test('shots beneath cover the opening of a pull back, a layer follows another, a
   await page.getByRole('option', { name: /Outgoing/ }).click();
   await page.getByRole('button', { name: 'Remove all keys' }).click();
   await page.getByText('Follow another layer').click();
-  await page.getByRole('combobox', { name: 'Moves as' }).click();
+  await page.getByRole('combobox', { name: 'Moves with' }).click();
   await page.getByRole('option', { name: /Incoming/ }).click();
   const share = page.getByRole('textbox', { name: 'Share of its movement' });
   await share.fill('25');

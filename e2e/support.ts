@@ -9,7 +9,9 @@ import type { PoseRow } from '@/core/document/tables';
 import { flattenOutline } from '@/core/outline';
 import type { Harness } from './harness';
 
-export const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
+import { demoCrossingId } from '@/wire/demo-crossing';
+
+export { demoCrossingId };
 
 const folder = mkdtempSync(path.join(tmpdir(), 'kiv-clips-'));
 

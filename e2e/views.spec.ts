@@ -230,9 +230,9 @@ test('somebody new is greeted, shown around on the demo and left alone afterward
   await page.getByRole('article', { name: 'Glasshouse to lily pond', exact: true }).hover();
   await expect(page.getByRole('img', { name: 'The result, playing' })).toBeVisible({ timeout: 30_000 });
   await welcome.getByRole('button', { name: 'Try it on the demo' }).click();
-  const around = page.getByRole('region', { name: /Shown around/ });
+  const around = page.getByRole('region', { name: /^Tour/ });
   for (let stop = 1; stop <= 5; stop++) {
-    await expect(around).toHaveAttribute('aria-label', `Shown around, ${stop} of 5`, { timeout: 30_000 });
+    await expect(around).toHaveAttribute('aria-label', `Tour, ${stop} of 5`, { timeout: 30_000 });
     await around.getByRole('button', { name: stop < 5 ? 'Next' : 'Done' }).click();
   }
   await expect(around).toHaveCount(0);
@@ -245,7 +245,7 @@ test('somebody new is greeted, shown around on the demo and left alone afterward
   await keys.getByRole('searchbox', { name: 'Search keys' }).fill('onion');
   await expect(keys.getByRole('heading', { level: 3 })).toHaveText(['Picture']);
   await keys.getByRole('searchbox', { name: 'Search keys' }).fill('nothing of the kind');
-  await expect(keys.getByText('No key has these words.')).toBeVisible();
+  await expect(keys.getByText('No key matches.')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(keys).toHaveCount(0);
   await expect(around).toHaveCount(0);

@@ -175,7 +175,7 @@ const freePort = () =>
 async function reachKiv() {
   const running = `http://127.0.0.1:${process.env.PORT || 4680}`;
   const known = await abilitiesAt(running);
-  if (known) return { origin: running, ...known, end() {} };
+  if (known) return { origin: running, formats: known.formats, end() {} };
   await prepare('to serve');
   const port = await freePort();
   const server = spawn('node', ['scripts/serve.mjs'], {
@@ -190,7 +190,7 @@ async function reachKiv() {
   const origin = `http://127.0.0.1:${port}`;
   for (let tries = 0; tries < 480 && !ended; tries++) {
     const abilities = await abilitiesAt(origin);
-    if (abilities) return { origin, ...abilities, end: () => server.kill('SIGTERM') };
+    if (abilities) return { origin, formats: abilities.formats, end: () => server.kill('SIGTERM') };
     await new Promise((done) => setTimeout(done, 250));
   }
   server.kill();
@@ -266,14 +266,22 @@ async function listAll({ json }) {
 /** How one of several files is called unless a pattern is given. */
 const usualNameOfSeveral = '{crossing} {as}';
 
+/** Finds out before anything is rendered whether files can be called by a pattern. */
+async function requireNaming(origin, pattern) {
+  const answer = await fetch(`${origin}/api/export-names?${new URLSearchParams({ pattern })}`);
+  const { wrong } = await answer.json();
+  if (wrong) throw new Refusal(`--name: ${wrong}`, 2);
+}
+
+/** Files of this run: none of them takes another's place. */
+const written = new Set();
+
 async function exportAll(values) {
-  const { origin, formats, nameFields, end } = await reachKiv();
+  const { origin, formats, end } = await reachKiv();
   let browser;
   try {
     const chosen = values.formats.map((as) => chosenFormat(as, values, formats));
-    for (const [, field] of (values.name ?? '').matchAll(/\{([^{}]*)\}/g))
-      if (!nameFields.includes(field))
-        throw new Refusal(`There is no {${field}}. Names have {${nameFields.join('}, {')}}.`, 2);
+    if (values.name !== undefined) await requireNaming(origin, values.name);
     const crossings = [];
     for (const asked of values.crossing) crossings.push(await findCrossing(origin, asked));
     browser = await launchChromium((says) => console.error(says)).catch((error) => {
@@ -321,9 +329,9 @@ async function exportOne(browser, origin, { crossing, format, values, job }) {
       if (state.state === 'writing') tell(state);
       if (state.state === 'failed') throw new Refusal(state.message, state.asked ? 2 : 1);
       if (state.state === 'done') {
-        const written = await fetchFile(origin, state.id, values);
-        if (values.json) line({ event: 'file', ...job, path: written });
-        else console.log(written);
+        const file = await fetchFile(origin, state.id, values);
+        if (values.json) line({ event: 'file', ...job, path: file });
+        else console.log(file);
         return;
       }
       await new Promise((done) => setTimeout(done, 150));
@@ -347,7 +355,8 @@ async function fetchFile(origin, id, { out: asked, several, name = usualNameOfSe
     );
     if (!answer.ok) throw new Error(`Kiv answered ${answer.status}.`);
     if (several) out = path.join(out, nameIn(answer.headers.get('content-disposition')));
-    if (!overwrite) out = freeName(out);
+    if (!overwrite || written.has(out)) out = freeName(out);
+    written.add(out);
     part = `${out}.part`;
     await pipeline(Readable.fromWeb(answer.body), createWriteStream(part));
     await rename(part, out);

@@ -24,7 +24,7 @@ import { FileNames } from './FileNames';
 const searched: Searched<ExportListing> = {
   textOf: ({ crossingName, shotName, format }) =>
     [crossingName, shotName ?? '', exportFormats[format].label].join(' '),
-  asTheyCome: 'last made',
+  asTheyCome: 'newest first',
   nameOf: ({ crossingName }) => crossingName,
 };
 

@@ -39,8 +39,8 @@ export function FileNames({ newest }: { newest: ExportListing }) {
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', pt: 1, pb: 2, maxWidth: 760 }}>
         <TextField
           label="Pattern"
-          size="small"
           value={pattern}
+          disabled={kept === null}
           error={wrong !== null}
           helperText={wrong ?? `The newest download is called “${example}”.`}
           onChange={({ target }) => {
@@ -58,10 +58,10 @@ export function FileNames({ newest }: { newest: ExportListing }) {
           disabled={typed === null || typed === kept || wrong !== null}
           onClick={() => void keep(pattern)}
         >
-          Keep
+          Save pattern
         </Button>
         <Button disabled={kept === usualName && typed === null} onClick={() => void keep(usualName)}>
-          As usual
+          Use default
         </Button>
       </Box>
       <Box

@@ -45,7 +45,7 @@ export function useSearch<T>(all: readonly T[] | null, { textOf, asTheyCome, nam
         <MenuItem value="name">name</MenuItem>
       </TextField>
       <Box role="status" sx={{ fontSize: 13, color: 'text.secondary' }}>
-        {text.trim() !== '' && (found.length === 0 ? 'Nothing has these words.' : `${found.length} found`)}
+        {text.trim() !== '' && (found.length === 0 ? 'Nothing matches.' : `${found.length} found`)}
       </Box>
     </Box>
   );

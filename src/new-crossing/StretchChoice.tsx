@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import type { Stretch } from '@/core/actions/first-stretch';
-import { takeAt } from '@/core/motion/cuts';
+import { takesOf } from '@/core/motion/cuts';
 import type { ShotListing } from '@/wire/answers';
 
 /** Most takes that have a button each; more are chosen by the slider. */
@@ -28,9 +28,7 @@ export function StretchChoice({
   const { first, last } = stretch ?? { first: 0, last: end };
   const choose = (from: number, to: number) =>
     onChoose(from === 0 && to === end ? null : { first: from, last: to });
-  const takes = [0, ...shot.cuts].map((cut) =>
-    takeAt({ frameCount: shot.frameCount, motion: { frames: [], crosser: null, cuts: shot.cuts } }, cut),
-  );
+  const takes = takesOf(shot.frameCount, shot.cuts);
   return (
     <Box sx={{ px: 1.25 }}>
       <Slider
@@ -53,11 +51,11 @@ export function StretchChoice({
         <Box sx={{ flex: 1, color: 'text.secondary', whiteSpace: 'nowrap' }}>
           {stretch
             ? `Frames ${first} to ${last} of ${shot.frameCount}`
-            : 'All of it; drag an end to take less'}
+            : 'Whole shot; drag an end to use less'}
         </Box>
         {stretch && (
           <Button size="small" onClick={() => onChoose(null)}>
-            Take all
+            Use whole shot
           </Button>
         )}
       </Box>

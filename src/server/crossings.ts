@@ -1,15 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { rowsOf, shotIdsOf } from '@/core/document/document';
-import {
-  type CrossingDocument,
-  type LayerRow,
-  plainCrossing,
-  plainLayer,
-  type Table,
-} from '@/core/document/tables';
+import { type CrossingDocument, type LayerRow, plainCrossing, type Table } from '@/core/document/tables';
 import { changeRow, type Edit, inverseChanges } from '@/core/document/edit';
 import { proposedSize } from '@/core/actions/format-actions';
-import { begunAt, isStretchOf, lengthOf, onStretch, trimmedTo } from '@/core/actions/first-stretch';
+import { begunAt, isStretchOf, lengthOf, onStretch, trimmedTo, wholeOf } from '@/core/actions/first-stretch';
 import { markEdge } from '@/core/actions/layer-actions';
 import { limits } from '@/core/model/limits';
 import { layOut, layoutOf } from '@/core/document/plans';
@@ -17,7 +11,6 @@ import type { Timing } from '@/core/formats/timeline-taken';
 import { nominalRateOf } from '@/core/time/rate';
 import { crossingFrameOf } from '@/core/time/time-map';
 import type { Rate } from '@/core/model/time';
-import type { Shot } from '@/core/model/shot';
 import type { CrossingListing, History, OpenedCrossing } from '@/wire/answers';
 import type { NewCrossingBody } from './bodies';
 import { type Connection, database, prepared } from './database';
@@ -117,7 +110,8 @@ export function createCrossing(body: NewCrossingBody): string {
   const model = outgoing.frameCount > 1 ? outgoing : traced;
   const rate = body.rate ?? nominalRateOf(model);
   const { width, height } = body.size ?? proposedSize(model);
-  const length = lengthOfFirst(body, rate, traced);
+  const stretch = body.stretches?.[layoutOf(body.plan).traced] ?? wholeOf(traced);
+  const length = lengthOf(stretch, rate, traced);
   const id = randomUUID();
   const db = database();
   db.transaction(() => {
@@ -163,18 +157,7 @@ function begun(
     outgoing && layer.role !== 'passing'
       ? crossingFrameOf(outgoing.first, timing.outgoing, rate, shotById(outgoingShotId))
       : 0;
-  return trimmedTo(
-    begunAt(lined, start, rate, shot),
-    shot,
-    stretch ?? { first: 0, last: shot.frameCount - 1 },
-  );
-}
-
-/** Crossing frames that the traced shot, or the stretch of it, lasts. */
-function lengthOfFirst({ plan, stretches = {} }: NewCrossingBody, rate: Rate, traced: Shot): number {
-  const layer = { ...plainLayer, id: '', role: layoutOf(plan).traced, shotId: traced.id, position: 0 };
-  const stretch = stretches[layer.role];
-  return lengthOf(stretch ? onStretch(layer, traced, stretch) : layer, stretch, rate, traced);
+  return trimmedTo(begunAt(lined, start, rate, shot), shot, stretch ?? wholeOf(shot));
 }
 
 /** A layer as a timeline has it; a still goes on being held, and what only bridges is left as it is. */

@@ -14,17 +14,20 @@ export function Greeting({ demoId, onOwn }: { demoId: string | null; onOwn(): vo
   const router = useRouter();
   const [shown, setShown] = useState(false);
   useEffect(() => {
-    // Where the browser keeps nothing, nobody is greeted again and again.
     try {
       setShown(window.localStorage.getItem(greetedKey) === null);
     } catch {
-      setShown(false);
+      // A browser that lets nothing be kept greets nobody.
     }
   }, []);
   if (!shown) return null;
   const greeted = () => {
-    window.localStorage.setItem(greetedKey, 'yes');
     setShown(false);
+    try {
+      window.localStorage.setItem(greetedKey, 'yes');
+    } catch {
+      // Greeted again at the next visit.
+    }
   };
   return (
     <Box

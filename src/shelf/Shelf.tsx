@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useState } from 'react';
 import type { CrossingListing, ShotListing } from '@/wire/answers';
+import { demoCrossingId } from '@/wire/demo-crossing';
 import { ShotCards } from '@/footage-view/ShotCards';
 import { Measuring } from '@/footage-view/Measuring';
 import { Page } from '@/interface/Page';
@@ -14,8 +15,6 @@ import { Greeting } from './Greeting';
 import { CrossingCard } from './CrossingCard';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
 
-/** The demo's crossing that is shown around in. */
-const demoCrossingId = '6f1c0b52-6f0e-4c57-9a8b-0d6a6c0a1e01';
 /** ms after which the workspace's code is read ahead. */
 const warmAfter = 1200;
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { filmOf } from '@/interface/posters';
 import type { FramePicture } from '@/render/posters.worker';
 
@@ -7,19 +7,30 @@ const stays = 250;
 /** Pictures that are there before it plays, so that it does not catch up with the drawing at once. */
 const head = 10;
 
-const stillWanted = () => window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+/** Whether things may move without being asked to. */
+const movesUnasked = () => !window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+
+interface Film {
+  /** The crossing at a revision. */
+  of: string;
+  pictures: FramePicture[];
+  /** ms from one picture to the next. */
+  every: number;
+  whole: boolean;
+}
+
+/** The film that was pointed at last, once it is whole: some 20 MB. */
+let kept: Film | null = null;
 
 /** The result of a crossing, small and playing, while it is pointed at; null where it is not, or not yet. */
 export function useFilm(crossingId: string, revision: number, height: number) {
   const [pointed, setPointed] = useState(false);
   const [picture, setPicture] = useState<FramePicture | null>(null);
-  const held = useRef<{ revision: number; whole: boolean; pictures: FramePicture[]; every: number } | null>(
-    null,
-  );
+  const of = `${crossingId} ${revision}`;
   useEffect(() => {
-    if (!pointed || stillWanted()) return;
+    if (!pointed || !movesUnasked()) return;
     let here = true;
-    let film = held.current?.revision === revision && held.current.whole ? held.current : null;
+    let film = kept?.of === of ? kept : null;
     let playing: ReturnType<typeof setInterval> | undefined;
     let at = 0;
     const play = (every: number) => {
@@ -33,7 +44,7 @@ export function useFilm(crossingId: string, revision: number, height: number) {
     };
     const timer = setTimeout(() => {
       if (film) return play(film.every);
-      const drawn = { revision, whole: false, pictures: [] as FramePicture[], every: 40 };
+      const drawn: Film = { of, pictures: [], every: 40, whole: false };
       film = drawn;
       filmOf(crossingId, height, (next, every) => {
         drawn.pictures.push(next);
@@ -44,7 +55,7 @@ export function useFilm(crossingId: string, revision: number, height: number) {
         () => {
           if (!here) return;
           drawn.whole = true;
-          held.current = drawn;
+          kept = drawn;
           play(drawn.every);
         },
         // A crossing that cannot be drawn keeps its picture; its card says why.
@@ -57,6 +68,6 @@ export function useFilm(crossingId: string, revision: number, height: number) {
       clearInterval(playing);
       setPicture(null);
     };
-  }, [pointed, crossingId, revision, height]);
+  }, [pointed, crossingId, of, height]);
   return { picture, point: () => setPointed(true), leave: () => setPointed(false) };
 }

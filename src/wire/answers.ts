@@ -150,8 +150,6 @@ export interface CrossingChanges {
 /** What the machine that Kiv runs on can do. */
 export interface Abilities {
   ffmpeg: boolean;
-  /** What a file's name can be made of. */
-  nameFields: string[];
   /** What it writes, each by the name that the command asks for. */
   formats: { format: ExportFormat; command: string; label: string; says: string; extension: string }[];
 }

@@ -1,5 +1,5 @@
 import type { LayerRow } from '../document/tables';
-import type { Rate } from '../model/time';
+import { plainTime, type Rate } from '../model/time';
 import type { Shot } from '../model/shot';
 import { crossingFrameOf, offsetShowing, type ShotClock, sourceFrameAt } from '../time/time-map';
 
@@ -20,10 +20,9 @@ export function onStretch(
   shot: ShotClock & Pick<Shot, 'frameCount'>,
   stretch: Stretch,
 ): LayerRow {
-  const { first, last } = stretch;
   return {
     ...trimmedTo(layer, shot, stretch),
-    offset: offsetShowing(layer.reverse ? last : first, layer, shot),
+    offset: offsetShowing(stretch.first, layer, shot),
   };
 }
 
@@ -37,7 +36,7 @@ export function trimmedTo(
     ...layer,
     trimIn: first === 0 ? null : first,
     trimOut: last === frameCount - 1 ? null : last,
-    // A still stays what it holds.
+    // What is frozen is frozen within it.
     holdFrom: layer.holdFrom === null ? null : Math.min(last, Math.max(first, layer.holdFrom)),
   };
 }
@@ -50,12 +49,22 @@ export function begunAt(layer: LayerRow, crossingFrame: number, crossing: Rate, 
   };
 }
 
-/** Crossing frames for which a layer shows its stretch, or all of its shot. */
+/** Crossing frames that a stretch of a shot lasts at its own speed. */
 export function lengthOf(
-  layer: LayerRow,
-  stretch: Stretch | undefined,
+  { first, last }: Stretch,
   crossing: Rate,
   shot: ShotClock & Pick<Shot, 'frameCount'>,
 ): number {
-  return crossingFrameOf((stretch?.last ?? shot.frameCount - 1) + 1, layer, crossing, shot);
+  return crossingFrameOf(
+    last + 1,
+    { ...plainTime, offset: offsetShowing(first, plainTime, shot) },
+    crossing,
+    shot,
+  );
 }
+
+/** All of a shot. */
+export const wholeOf = ({ frameCount }: Pick<Shot, 'frameCount'>): Stretch => ({
+  first: 0,
+  last: frameCount - 1,
+});

@@ -36,7 +36,7 @@ test('a file’s name follows a pattern, without gaps, as file systems take it; 
   // Longer than a name can be, by characters of several bytes.
   expect(exportNameBy('{crossing}', { ...made, crossing: '池'.repeat(200) })).toBe(`${'池'.repeat(80)}.zip`);
   expect(wrongPattern('{crossing} {frame}')).toMatch(/There is no \{frame\}/);
-  expect(wrongPattern('{crossing')).toMatch(/brace is open/);
+  expect(wrongPattern('{crossing')).toMatch(/brace is not closed/);
   expect([wrongPattern('  '), wrongPattern('take 3')]).toEqual([
     expect.stringMatching(/needs something/),
     null,

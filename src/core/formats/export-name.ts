@@ -4,13 +4,13 @@ import { fileNameOf } from './file-name';
 /** What a file's name can be made of, with what each stands for. */
 export const nameFields = {
   crossing: 'the crossing’s name',
-  shot: 'the shot that is shown alone, if one is',
-  of: 'matte, cut-out, sound: nothing for the result',
-  as: 'the format, as the command names it',
-  in: 'its first frame',
-  out: 'its last frame',
-  revision: 'the revision that it is of',
-  date: 'the day on which it was made',
+  shot: 'the shot, where it is exported alone',
+  of: 'matte, cut-out or sound; empty for the result',
+  as: 'the format, as the export command calls it',
+  in: 'the first frame',
+  out: 'the last frame',
+  revision: 'the crossing’s revision',
+  date: 'the day of the export',
 } as const;
 type NameField = keyof typeof nameFields;
 
@@ -58,7 +58,7 @@ export function wrongPattern(pattern: string): string | null {
     return `There is no {${unknown[1]}}. There are ${Object.keys(nameFields)
       .map((field) => `{${field}}`)
       .join(', ')}.`;
-  if (/[{}]/.test(pattern.replace(fieldsIn, ''))) return 'A brace is open: fields are written {like this}.';
+  if (/[{}]/.test(pattern.replace(fieldsIn, ''))) return 'A brace is not closed. Write fields {like this}.';
   return null;
 }
 

@@ -135,13 +135,16 @@ function correlation(a: ArrayLike<number>, b: ArrayLike<number>, dx: number, dy:
   return (sab - (sa * sb) / n) / spread;
 }
 
+/** First and last frame of each take between cuts. @param cuts frames that begin another take, ascending. */
+export function takesOf(frameCount: number, cuts: readonly number[]): [first: number, last: number][] {
+  return [0, ...cuts].map((first, k) => [first, (cuts[k] ?? frameCount) - 1]);
+}
+
 /** First and last frame of the take that a frame of a shot belongs to. */
 export function takeAt(
   { frameCount, motion }: Pick<Shot, 'frameCount' | 'motion'>,
   frame: number,
 ): [first: number, last: number] {
-  const cuts = motion?.cuts ?? [];
-  const first = cuts.findLast((cut) => cut <= frame) ?? 0;
-  const next = cuts.find((cut) => cut > frame);
-  return [first, (next ?? frameCount) - 1];
+  const takes = takesOf(frameCount, motion?.cuts ?? []);
+  return takes.findLast(([first]) => first <= frame) ?? takes[0];
 }

@@ -357,6 +357,11 @@ test('what stands in the way of a push is named, and goes at one press', () => {
     throw new Error('It pushed.');
   };
   const pushes = (of: CrossingDocument) => pushIn(of, shots, ask, new MatteScratch()).length > 0;
+  // One that another moves too would be moved twice.
+  const follows = applyChanges(held, setLayer(held, 'top', { followsId: 'bottom' }));
+  const twice = refusal(follows);
+  expect(twice.message).toBe('“out” follows another layer, which moves it too.');
+  expect(pushes(applyChanges(follows, twice.remedy!.changes))).toBe(true);
   const gone = { ...held, outlines: { o: { ...opening, afterLast: 'full' as const } } };
   const full = refusal(gone);
   expect(full.message).toContain('cuts everything after its last pose');

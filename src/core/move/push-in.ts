@@ -109,6 +109,7 @@ export function pushIn(
   const layer = before.layers[layerId];
   const shot = layer && shots[layer.shotId];
   if (!shot) throw new NoPushIn('There is no such shot.');
+  if (!all && layer.followsId !== null) throw followsAnother(layer, shot.name);
   const beneath = all
     ? []
     : Object.values(before.layers).filter(
@@ -163,6 +164,14 @@ export function pushIn(
       // What lies beneath starts at rest: pushed in it ends enlarged, pulled back it goes away with the opening.
       return [atRest, about(stillOf(pushed), back ? 1 / share : share)];
     }
+  });
+}
+
+/** Why a layer that another moves too is not pushed: its keys alone do not say where it goes. */
+function followsAnother(layer: LayerRow, name: string): NoPushIn {
+  return new NoPushIn(`“${layer.name ?? name}” follows another layer, which moves it too.`, {
+    does: 'Follow nothing',
+    changes: [changeRow('layer', layer, { ...layer, followsId: null })],
   });
 }
 

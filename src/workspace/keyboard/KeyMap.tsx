@@ -114,9 +114,7 @@ export const KeyMap = memo(function KeyMap() {
             ))}
           </Box>
         ))}
-        {sections.length === 0 && (
-          <Box sx={{ fontSize: 14, color: 'text.secondary' }}>No key has these words.</Box>
-        )}
+        {sections.length === 0 && <Box sx={{ fontSize: 14, color: 'text.secondary' }}>No key matches.</Box>}
         <Box sx={{ fontSize: 13, color: 'text.secondary', breakInside: 'avoid' }}>
           With a tool for drawing: press for a corner, press and pull for a curve, Enter or a double press to
           finish, Backspace takes back a point or a stretch along the edge. With Edit: drag points, handles,

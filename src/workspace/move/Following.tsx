@@ -28,7 +28,7 @@ export function Following({ layer }: { layer: LayerRow }) {
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25, pt: 1 }}>
         <TextField
           select
-          label="Moves as"
+          label="Moves with"
           value={layer.followsId ?? ''}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
           onChange={({ target }) => {
@@ -40,7 +40,7 @@ export function Following({ layer }: { layer: LayerRow }) {
             );
           }}
         >
-          <MenuItem value="">itself alone</MenuItem>
+          <MenuItem value="">nothing</MenuItem>
           {others.map((other) => (
             <MenuItem key={other.id} value={other.id}>
               {roleName[other.role]}:{' '}
@@ -62,7 +62,7 @@ export function Following({ layer }: { layer: LayerRow }) {
         )}
       </Box>
       <Box sx={{ fontSize: 12, color: 'text.secondary', pt: 0.5 }}>
-        It goes along with that layer’s keys of place, size and turn; its own keys come on top.
+        It moves with that layer’s keys of place, size and turn; its own keys are added to them.
       </Box>
     </Fold>
   );

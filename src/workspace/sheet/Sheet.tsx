@@ -55,9 +55,7 @@ export const Sheet = memo(function Sheet({
   useThumbnails(narrow ? null : client, first, last, document);
 
   const handles = useMemo(
-    () => layers.map((layer) => handlesSaid(document, layer, shots)),
-    // The columns are found anew each time; what they are found from is not.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    () => shownColumns(document, layerId).map((layer) => handlesSaid(document, layer, shots)),
     [document, layerId, shots],
   );
   const columns = columnWidths(layers.length, outlines.length, narrow);

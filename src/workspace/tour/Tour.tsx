@@ -89,7 +89,7 @@ export function Tour() {
     >
       <Paper
         role="region"
-        aria-label={`Shown around, ${at! + 1} of ${stops.length}`}
+        aria-label={`Tour, ${at! + 1} of ${stops.length}`}
         elevation={8}
         sx={{ width: 300, p: 2, borderLeft: 4, borderColor: 'primary.main' }}
       >

@@ -1,5 +1,4 @@
 import { exportFormatNames, formatOf } from '@/core/formats/export-formats';
-import { nameFields } from '@/core/formats/export-name';
 import { hasFfmpeg } from '@/server/ffmpeg';
 import { respond } from '@/server/respond';
 
@@ -9,7 +8,6 @@ export const dynamic = 'force-dynamic';
 export const GET = () =>
   respond(async () => ({
     ffmpeg: await hasFfmpeg(),
-    nameFields: Object.keys(nameFields),
     formats: exportFormatNames.map((format) => {
       const { command, label, says, extension } = formatOf(format);
       return { format, command, label, says, extension };
