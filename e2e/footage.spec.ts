@@ -170,7 +170,8 @@ test('without ffmpeg the upload is kept and the message says what to install; it
 }) => {
   const port = 4791;
   const data = mkdtempSync(path.join(tmpdir(), 'kiv-no-ffmpeg-'));
-  const file = numberedClip('deep.mp4', 40, ['-c:v', 'libx264', '-pix_fmt', 'yuv420p10le']);
+  const coded = ['-c:v', 'libx264', '-pix_fmt', 'yuv422p10le', '-timecode', '09:59:58:20'];
+  const file = numberedClip('deep.mp4', 40, coded);
   let server = await startServer(port, data, { KIV_FFMPEG: '/nowhere/ffmpeg' });
   await page.goto(`http://127.0.0.1:${port}/footage`);
   await page.getByLabel('Files to bring in').setInputFiles(file);
@@ -181,7 +182,17 @@ test('without ffmpeg the upload is kept and the message says what to install; it
   server = await startServer(port, data);
   await page.getByRole('button', { name: 'Try again' }).click();
   const card = page.getByRole('article', { name: 'deep', exact: true });
-  await expect(card).toContainText('10 bits a channel were reduced to 8');
+  await expect(card).toContainText('10 bits, 25 fps');
+  // What was made of it keeps the timecode of what was brought in; another is typed, and a wrong one is refused.
+  const timecode = card.getByLabel('Timecode of the first frame of deep');
+  await expect(timecode).toHaveValue('09:59:58:20');
+  await timecode.fill('10:00:00:30');
+  await timecode.press('Enter');
+  await expect(page.getByText(/“10:00:00:30” is out of range at 25 frames a second/)).toBeVisible();
+  await timecode.fill('10:00:00:00');
+  await timecode.press('Enter');
+  await page.reload();
+  await expect(timecode).toHaveValue('10:00:00:00');
   expect(readdirSync(path.join(data, 'waiting'))).toEqual([]);
   server.kill('SIGTERM');
 });

@@ -1,5 +1,5 @@
 import type { PicturePlanes } from '@/core/picture/planes';
-import { drawPicture } from '@/core/compose/picture';
+import { drawDeepPicture, drawPicture } from '@/core/compose/picture';
 import { picturesOf, sceneAt, type View } from '@/core/compose/scene';
 import type { CrossingDocument } from '@/core/document/tables';
 import { SoundReader } from '@/footage/sound-reader';
@@ -127,6 +127,45 @@ const harness = {
     }
     await engine.close();
     return { off: off / (width * height), largest, mean: sum / reference.length };
+  },
+
+  /**
+   * The same with all bits: share of values that differ by more than one of 1023, and the largest difference in such; how many
+   * values the picture has, and the reds of its middle line, 0 to 1.
+   */
+  async compareDeep(document: CrossingDocument, media: ShotMedia[], frame: number) {
+    const engine = new PictureEngine(media, 400e6, undefined, 'deep');
+    const compositor = new Compositor(new OffscreenCanvas(16, 16));
+    const { width, height } = document.crossing;
+    const scene = sceneAt(document, engine.shots, frame, { view: 'result', traced: null });
+    const layers = await engine.prepare(scene, 1);
+    const size = { shots: engine.shots, crossing: document.crossing, width, height };
+    const drawn = new Float32Array(width * height * 4);
+    compositor.readDeep(scene, layers, size, drawn);
+    const pictures = new Map<string, PicturePlanes>();
+    const keyOf = (draw: { shotId: string; sourceFrame: number }) => `${draw.shotId}:${draw.sourceFrame}`;
+    for (const wanted of picturesOf(scene, engine.shots))
+      pictures.set(keyOf(wanted), await engine.picture(wanted));
+    const reference = new Float32Array(drawn.length);
+    drawDeepPicture(scene, { ...size, planesOf: (draw) => pictures.get(keyOf(draw))! }, reference);
+    let [off, largest] = [0, 0];
+    for (let i = 0; i < drawn.length; i++) {
+      const difference = 1023 * Math.abs(drawn[i] - reference[i]);
+      if (difference > 1) off++;
+      largest = Math.max(largest, difference);
+    }
+    await engine.close();
+    const values = new Set(drawn.map((value) => Math.round(65_535 * value))).size;
+    const line = Array.from({ length: width }, (_, x) => drawn[4 * ((height / 2) * width + x)]);
+    return { off: off / (width * height), largest, values, line };
+  },
+
+  /** A shot's luma with all bits, as the browser decodes it: code values of ten. */
+  async deepLuma(media: ShotMedia, sourceFrame: number) {
+    const engine = new PictureEngine([media], 100e6, undefined, 'deep');
+    const { deep } = await engine.picture({ shotId: media.shot.id, sourceFrame });
+    await engine.close();
+    return [...deep!.y].map((value) => value >> 6);
   },
 
   /**

@@ -1,160 +1,23 @@
 /** `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE`: exports without a window, and what there is to export. */
 import { spawn } from 'node:child_process';
-import { closeSync, createWriteStream, existsSync, openSync, rmSync, statSync } from 'node:fs';
-import { rename, rm } from 'node:fs/promises';
+import { createWriteStream, existsSync } from 'node:fs';
+import { mkdtemp, open, rename, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { parseArgs } from 'node:util';
 import { launchChromium } from './chromium.mjs';
-import { prepare, root } from './prepare.mjs';
-
-/** Endings that say what a file is; one that is asked for must not say something else. */
-const endings = ['webm', 'mp4', 'mkv', 'zip', 'wav', 'mov', 'avi', 'png', 'jpg', 'jpeg', 'mp3', 'aac', 'm4a'];
-
-const parts = { full: '1', half: '2', quarter: '4' };
-
-/** @param formats as Kiv lists them. */
-const helpWith = (formats) => `npm run export -- --crossing NAME-or-id --as FORMAT --out FILE [more]
-npm run export -- --list [--json]
-
-Writes crossings to files without a window, or lists crossings and formats. A Kiv that runs at PORT (4680) is used; else one is started for it on the
-data in KIV_DATA and ended again. Needs Chromium: Debian's, or the one that KIV_CHROMIUM names.
-
-  --crossing NAME-or-id   as the shelf calls it; several times for several crossings
-  --as FORMAT             ${formats.map(({ command, label }) => `${command.padEnd(14)} ${label}`).join('\n                          ')}
-                          Several at once, with commas between them: mp4,matte-png,wav
-  --out FILE              where to, counted from the folder you are in; a name that exists gets a number. Of several
-                          crossings or formats: a folder, in which each is called by its crossing and format
-  --name PATTERN          how the files in that folder are called; left out: "{crossing} {as}". Fields: {crossing}, {shot},
-                          {of}, {as}, {in}, {out}, {revision}, {date}
-  --overwrite             takes a name that exists, and replaces its file once the new one is whole
-  --from N, --to M        first and last frame; left out: what is played. They may lie beyond the crossing (handles).
-                          Numbered pictures of ranges that are written apart are those of one run.
-  --alone                 the traced shot alone, all its frames, pixel for pixel; --from and --to are its own
-  --size half | quarter   of the crossing's; left out: full
-  --quality medium | small  of a video; left out: fine
-  --no-sound              pictures only
-  --loudness -24 | -23 | -16 | -14   LUFS; left out: as it is mixed
-  --list                  the crossings and formats that there are; nothing is written
-  --json                  progress, files and lists as JSON, a line each, on standard output
-  --help                  this
-
-Ends with 0 when all files are there; 1 when one could not be written: what was exported is then kept in Kiv, under
-Exports, and the rest is written all the same; 2 when the arguments are wrong: nothing is rendered then.
-
-Lines of --json: {"event":"progress","crossing","format","written","of"}, {"event":"file","crossing","format","path"},
-{"event":"failed","crossing","format","message","code"}; of --list {"event":"crossing",…}, {"event":"format",…}.`;
-
-/** LUFS that a mix is brought to, as they are typed. */
-const loudnesses = ['-24', '-23', '-16', '-14'];
-
-class Refusal extends Error {
-  constructor(message, code) {
-    super(message);
-    this.code = code;
-  }
-}
-
-/** Arguments in which a negative number belongs to the option before it. */
-function withNegatives(args) {
-  const joined = [];
-  for (const each of args) {
-    if (/^-\d/.test(each) && joined.at(-1)?.startsWith('--')) joined.push(`${joined.pop()}=${each}`);
-    else joined.push(each);
-  }
-  return joined;
-}
-
-function readArguments() {
-  let values;
-  try {
-    ({ values } = parseArgs({
-      options: {
-        ...Object.fromEntries(
-          ['as', 'out', 'name', 'from', 'to', 'loudness', 'size', 'quality'].map((name) => [
-            name,
-            { type: 'string' },
-          ]),
-        ),
-        crossing: { type: 'string', multiple: true },
-        ...Object.fromEntries(['list', 'json', 'overwrite'].map((name) => [name, { type: 'boolean' }])),
-        'no-sound': { type: 'boolean' },
-        alone: { type: 'boolean' },
-        help: { type: 'boolean' },
-      },
-      args: withNegatives(process.argv.slice(2)),
-    }));
-  } catch (error) {
-    throw new Refusal(`${error.message} See --help.`, 2);
-  }
-  if (values.help || values.list) return values;
-  for (const name of ['crossing', 'as', 'out'])
-    if (!values[name]) throw new Refusal(`--${name} is missing. See --help.`, 2);
-  for (const name of ['from', 'to'])
-    if (values[name] !== undefined && !/^-?\d+$/.test(values[name]))
-      throw new Refusal(`--${name} is a frame's number.`, 2);
-  const [from, to] = [values.from, values.to].map((frame) => (frame === undefined ? null : Number(frame)));
-  if (from !== null && to !== null && from > to)
-    throw new Refusal(`--from ${from} lies after --to ${to}.`, 2);
-  values.formats = [...new Set(values.as.split(',').map((each) => each.trim()))];
-  values.several = values.formats.length * values.crossing.length > 1;
-  if (values.name !== undefined && !values.several)
-    throw new Refusal('--name is for several files; --out names a single one.', 2);
-  if (values.several) requireFolder(values.out);
-  else requireWritable(values.out);
-  if (values.loudness !== undefined && !loudnesses.includes(values.loudness))
-    throw new Refusal(`--loudness is one of ${loudnesses.join(', ')}.`, 2);
-  if (values.size !== undefined && !(values.size in parts))
-    throw new Refusal(`--size is one of ${Object.keys(parts).join(', ')}.`, 2);
-  if (values.quality !== undefined && !['fine', 'medium', 'small'].includes(values.quality))
-    throw new Refusal('--quality is fine, medium or small.', 2);
-  return values;
-}
-
-/** The file that is asked for: a relative name counts from the folder that the command was called in. */
-const outFile = (out) => path.resolve(process.env.INIT_CWD || process.cwd(), out);
-
-/** Several files go into a folder. */
-function requireFolder(asked) {
-  const out = outFile(asked);
-  if (!existsSync(out)) throw new Refusal(`There is no folder ${out}. Several files go into one.`, 2);
-  if (!statSync(out).isDirectory())
-    throw new Refusal(`${out} is a file. Several files go into a folder: name one.`, 2);
-  requireWritable(path.join(out, '.kiv-export'));
-}
-
-/** Finds out before anything is rendered whether the file can be written. */
-function requireWritable(asked) {
-  const out = outFile(asked);
-  if (existsSync(out) && statSync(out).isDirectory())
-    throw new Refusal(`${out} is a folder. Name a file in it.`, 2);
-  const folder = path.dirname(out);
-  if (!existsSync(folder) || !statSync(folder).isDirectory())
-    throw new Refusal(`There is no folder ${folder}.`, 2);
-  const probe = `${out}.part`;
-  try {
-    closeSync(openSync(probe, 'a'));
-    rmSync(probe);
-  } catch (error) {
-    throw new Refusal(`${out} cannot be written (${error.code}).`, 1);
-  }
-}
-
-/** A format that is asked for, out of those that Kiv lists. */
-function chosenFormat(as, { out, several }, formats) {
-  const chosen = formats.find(({ command }) => command === as);
-  if (!chosen)
-    throw new Refusal(
-      `There is no format ${as}; there are ${formats.map(({ command }) => command).join(', ')}.`,
-      2,
-    );
-  const ending = several ? '' : path.extname(outFile(out)).slice(1).toLowerCase();
-  if (ending !== chosen.extension && endings.includes(ending))
-    throw new Refusal(`--out ends with .${ending}, but what is asked for is a .${chosen.extension} file.`, 2);
-  return chosen;
-}
+import {
+  chosenFormat,
+  helpWith,
+  outFile,
+  partsOf,
+  readArguments,
+  Refusal,
+  sizes,
+} from './export-arguments.mjs';
+import { prepare, root, run, tellOnStandardError } from './prepare.mjs';
 
 /** What the Kiv at an address can do; null where none answers. */
 const abilitiesAt = (origin) =>
@@ -171,17 +34,18 @@ const freePort = () =>
     });
   });
 
-/** A Kiv that answers: the one that runs, or one started for this. */
-async function reachKiv() {
+/** A Kiv that answers: the one that runs, or one started for this. @param folder of its own data; then it is started. */
+async function reachKiv(folder = null) {
   const running = `http://127.0.0.1:${process.env.PORT || 4680}`;
-  const known = await abilitiesAt(running);
+  const known = folder ? null : await abilitiesAt(running);
   if (known) return { origin: running, formats: known.formats, end() {} };
   await prepare('to serve');
   const port = await freePort();
+  const own = folder ? { KIV_DATA: folder, KIV_DEMO: 'none' } : {};
   const server = spawn('node', ['scripts/serve.mjs'], {
     cwd: root,
-    env: { ...process.env, PORT: String(port), NODE_ENV: 'production' },
-    stdio: ['ignore', 'ignore', 'pipe'],
+    env: { ...process.env, ...own, PORT: String(port), NODE_ENV: 'production', KIV_ENDS_WITH_INPUT: '1' },
+    stdio: ['pipe', 'ignore', 'pipe'],
   });
   let said = '';
   server.stderr.on('data', (chunk) => (said += chunk));
@@ -190,14 +54,37 @@ async function reachKiv() {
   const origin = `http://127.0.0.1:${port}`;
   for (let tries = 0; tries < 480 && !ended; tries++) {
     const abilities = await abilitiesAt(origin);
-    if (abilities) return { origin, formats: abilities.formats, end: () => server.kill('SIGTERM') };
+    const end = async () => {
+      server.kill('SIGTERM');
+      if (!folder) return;
+      if (!ended) await new Promise((done) => server.once('exit', done));
+      await rm(folder, { recursive: true, force: true });
+    };
+    if (abilities) return { origin, formats: abilities.formats, end };
     await new Promise((done) => setTimeout(done, 250));
   }
   server.kill();
   throw new Refusal(said.trim() || 'Kiv could not be started.', 1);
 }
 
-async function findCrossing(origin, asked) {
+/** Whether a crossing is asked for as the ZIP that it travels in. */
+const isZip = (asked) => /\.zip$/i.test(asked);
+
+/** Takes a crossing's ZIP into a Kiv of its own. @returns its id. */
+async function bringIn(origin, asked) {
+  const file = await open(outFile(asked));
+  const answer = await fetch(`${origin}/api/parcels`, {
+    method: 'POST',
+    body: file.readableWebStream({ type: 'bytes' }),
+    duplex: 'half',
+  });
+  const { id, error } = await answer.json();
+  if (!answer.ok) throw new Refusal(`${asked} was not taken: ${error}`, 2);
+  return id;
+}
+
+async function findCrossing(origin, named) {
+  const asked = isZip(named) ? await bringIn(origin, named) : named;
   const all = await (await fetch(`${origin}/api/crossings`)).json();
   const same = all.filter(({ id, name }) => id === asked || name.toLowerCase() === asked.toLowerCase());
   if (same.length === 1) return same[0];
@@ -242,7 +129,7 @@ function progress(json, job) {
 
 async function showHelp() {
   const { formats, end } = await reachKiv();
-  end();
+  await end();
   console.log(helpWith(formats));
 }
 
@@ -259,7 +146,7 @@ async function listAll({ json }) {
       if (json) line({ event: 'format', command, label, extension });
       else console.log(`${command.padEnd(14)}  ${label}`);
   } finally {
-    end();
+    await end();
   }
 }
 
@@ -277,7 +164,18 @@ async function requireNaming(origin, pattern) {
 const written = new Set();
 
 async function exportAll(values) {
-  const { origin, formats, end } = await reachKiv();
+  const zips = values.crossing.filter(isZip);
+  for (const zip of zips)
+    if (!existsSync(outFile(zip))) throw new Refusal(`There is no file ${outFile(zip)}.`, 2);
+  if (zips.length > 0 && zips.length < values.crossing.length)
+    throw new Refusal('Crossings of this Kiv and ZIPs are not exported in one run.', 2);
+  if (values.part && !values.overwrite && existsSync(outFile(values.out))) {
+    if (values.json) line({ event: 'file', path: outFile(values.out) });
+    else console.log(`${outFile(values.out)} is there already.`);
+    return;
+  }
+  const folder = zips.length > 0 ? await mkdtemp(path.join(tmpdir(), 'kiv-zip-')) : null;
+  const { origin, formats, end } = await reachKiv(folder);
   let browser;
   try {
     const chosen = values.formats.map((as) => chosenFormat(as, values, formats));
@@ -308,8 +206,18 @@ async function exportAll(values) {
     if (failed !== null) throw new Refusal('Not all files were written.', failed);
   } finally {
     await browser?.close();
-    end();
+    await end();
   }
+}
+
+/** Puts the parts beside a file together. */
+async function join({ out: asked, overwrite }) {
+  const parts = partsOf(asked);
+  const out = overwrite ? outFile(asked) : freeName(outFile(asked));
+  await prepare('to check');
+  if ((await run('npx', ['tsx', 'scripts/join.ts', out, ...parts])) !== 0)
+    throw new Refusal('Nothing was joined; the parts are as they were.', 1);
+  console.log(out);
 }
 
 /** Has Kiv's own page write one crossing in one format, and fetches it. */
@@ -317,10 +225,11 @@ async function exportOne(browser, origin, { crossing, format, values, job }) {
   const page = await browser.newPage();
   try {
     const query = new URLSearchParams({ crossing: crossing.id, as: format.format });
-    for (const name of ['from', 'to', 'loudness', 'quality'])
+    for (const name of ['from', 'to', 'loudness', 'quality', 'timecode'])
       if (values[name] !== undefined) query.set(name, values[name]);
-    if (values.size) query.set('part', parts[values.size]);
+    if (values.size) query.set('part', sizes[values.size]);
     if (values.alone) query.set('alone', '');
+    if (values.part) query.set('piece', `${values.part.number}/${values.part.of}`);
     if (values['no-sound']) query.set('sound', 'none');
     await page.goto(`${origin}/unattended?${query}`);
     const tell = progress(values.json, job);
@@ -371,10 +280,12 @@ async function fetchFile(origin, id, { out: asked, several, name = usualNameOfSe
   return out;
 }
 
+tellOnStandardError();
 try {
   const values = readArguments();
   if (values.help) await showHelp();
   else if (values.list) await listAll(values);
+  else if (values.join) await join(values);
   else await exportAll(values);
 } catch (error) {
   console.error(error instanceof Refusal ? error.message : error);

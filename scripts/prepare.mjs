@@ -7,6 +7,16 @@ import { copyPeopleFiles } from './people-files.mjs';
 
 export const root = path.resolve(import.meta.dirname, '..');
 
+/** Where what is prepared is told: 1, standard output; 2, where that is for somebody else. */
+let tellOn = 1;
+
+/** Leaves standard output to whoever has called. */
+export function tellOnStandardError() {
+  tellOn = 2;
+}
+
+const tell = (sentence) => (tellOn === 2 ? console.error : console.log)(sentence);
+
 /** What runs now, with whatever it has started in turn. */
 const running = new Set();
 const groups = process.platform !== 'win32';
@@ -15,7 +25,7 @@ const groups = process.platform !== 'win32';
 export function run(command, args, env = {}) {
   return new Promise((resolve) => {
     // In a group of its own, so that all of it can be ended.
-    const options = { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], detached: groups };
+    const options = { cwd: root, stdio: ['ignore', tellOn, 2], detached: groups };
     const child = spawn(command, args, { ...options, env: { ...process.env, ...env } });
     begun(child);
     child.on('error', () => resolve(127));
@@ -88,7 +98,7 @@ async function installPackages() {
   const stamp = path.join(root, 'node_modules', '.kiv-packages');
   const wanted = hashOf([path.join(root, 'package-lock.json')]) + process.version;
   if (stampOf(stamp) === wanted) return;
-  console.log('Installing packages…');
+  tell('Installing packages…');
   // The build needs TypeScript and its types, whatever NODE_ENV says.
   const quietly = ['--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'];
   if ((await run('npm', ['ci', '--include=dev', ...quietly])) !== 0) {
@@ -112,7 +122,7 @@ async function buildSqlite() {
   const tools = ['make', 'c++', 'python3'];
   if (tools.some((tool) => spawnSync(tool, ['--version']).error))
     await aptInstall(['build-essential', 'python3'], 'to compile SQLite');
-  console.log('Building SQLite…');
+  tell('Building SQLite…');
   // Where it has to be compiled, a first start must not take minutes: -O1 is done in a third of -O3's time.
   const quick = { CFLAGS: '-O1', CXXFLAGS: '-O1', JOBS: 'max' };
   const code = await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], {
@@ -134,7 +144,7 @@ async function buildApp() {
     path.join(root, 'scripts', 'people-files.mjs'),
   ]);
   if (stampOf(stamp) === wanted && existsSync(path.join(root, '.next', 'BUILD_ID'))) return;
-  console.log('Building Kiv…');
+  tell('Building Kiv…');
   const code = await run('npx', ['next', 'build'], { NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' });
   if (code !== 0) await fail('Kiv could not be built; the reason stands above.');
   mkdirSync(path.dirname(stamp), { recursive: true });
@@ -156,7 +166,7 @@ export async function aptInstall(packages, why) {
   const names = packages.join(' ');
   if (process.getuid?.() !== 0)
     await fail(`Kiv needs ${names} ${why}. Install with: sudo apt-get install ${names}`);
-  console.log(`Installing ${names} ${why}…`);
+  tell(`Installing ${names} ${why}…`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env });
   const { status } = spawnSync('apt-get', ['install', '-y', '-qq', ...packages], {
@@ -171,6 +181,7 @@ export async function prepareTestTools() {
   const missing = [
     ['chromium', ['chromium', '--version']],
     ['ffmpeg', ['ffmpeg', '-version']],
+    ['parallel', ['parallel', '--version']],
   ].filter(([, [command, ...args]]) => spawnSync(command, args).error);
   if (missing.length > 0)
     await aptInstall(

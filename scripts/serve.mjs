@@ -24,6 +24,9 @@ try {
 // A start that is stuck somewhere still ends when it is asked to.
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => process.exit(0));
 
+// Who starts it for one export holds its standard input: however that ends, Kiv ends with it.
+if (process.env.KIV_ENDS_WITH_INPUT) process.stdin.resume().once('close', () => process.exit(0));
+
 // Told by src/instrumentation.ts when the data is open; until then Kiv is not ready.
 const started = new Promise((resolve) => (globalThis.kivStarted = resolve));
 if (dev) copyPeopleFiles(path.resolve(import.meta.dirname, '..'));

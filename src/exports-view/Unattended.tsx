@@ -8,10 +8,14 @@ import {
   exportFormats,
   type ExportQuality,
   exportQualityNames,
+  formatOf,
   needsFfmpeg,
   soundFor,
 } from '@/core/formats/export-formats';
 import { type ExportPart, exportParts, exportSize, stretchOf } from '@/core/formats/export-range';
+import { exportTimecode } from '@/core/formats/export-timecode';
+import { framesOfPart, partOfManyFrom } from '@/core/formats/part-of-many';
+import { sourceTimecodeFrom } from '@/core/time/source-timecode';
 import { canWrite } from '@/footage/video-writer';
 import { call, sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
@@ -55,6 +59,23 @@ export function Unattended() {
   );
 }
 
+/** Has what is wrong with a question said as such. */
+function asWrong<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    throw new WrongQuestion((error as Error).message);
+  }
+}
+
+/** The frames of the part that is asked for; without one all of them. */
+function partAsked(asked: string | null, format: ExportFormat, whole: { from: number; to: number }) {
+  if (asked === null) return whole;
+  if (formatOf(format).of === 'sound')
+    throw new WrongQuestion('Sound alone is not written in parts: it takes seconds. Leave --part out.');
+  return asWrong(() => framesOfPart(whole, partOfManyFrom(asked)));
+}
+
 /** Most frames beyond either end of a crossing. */
 const mostHandles = 1000;
 
@@ -81,8 +102,11 @@ async function run(
   if (!(await canWrite(format, width, height, rateOf(document.crossing))))
     throw new Error(`This Chromium cannot write ${exportFormats[format].label} at ${width} × ${height}.`);
   if (needsFfmpeg(format) && !ffmpeg) throw new Error('This format needs ffmpeg, which is not installed.');
-  const from = Number(asked.get('from') ?? stretch.from);
-  const to = Number(asked.get('to') ?? stretch.to);
+  const whole = {
+    from: Number(asked.get('from') ?? stretch.from),
+    to: Number(asked.get('to') ?? stretch.to),
+  };
+  const { from, to } = whole;
   const within = from >= -mostHandles && to < length + mostHandles && from < length && to >= 0;
   if (![from, to].every(Number.isInteger) || from > to || !within)
     throw new WrongQuestion(
@@ -92,6 +116,15 @@ async function run(
   const sound = soundFor(format, heard, ffmpeg);
   if (exportFormats[format].of === 'sound' && sound === 'none')
     throw new WrongQuestion('There is no sound in this crossing.');
+  const own = partAsked(asked.get('piece'), format, whole);
+  const rate = rateOf(document.crossing);
+  const typed = asked.get('timecode');
+  const timecode =
+    typed === null
+      ? exportTimecode({ document, from }, table)
+      : typed === 'none'
+        ? null
+        : asWrong(() => sourceTimecodeFrom(typed, rate));
   const target = Number(asked.get('loudness'));
   const loudness: LoudnessTarget = loudnessTargets.find((each) => each === target) ?? null;
   const { service, failed, end } = startWorker<ExportService>(
@@ -106,9 +139,12 @@ async function run(
       quality,
       part,
       shotName,
-      from,
-      to,
-      sound,
+      from: own.from,
+      to: own.to,
+      // The first part has all of the sound, and says the timecode.
+      sound: own.from === from ? sound : ('none' as const),
+      timecode: own.from === from ? timecode : null,
+      heardTo: to,
       loudness,
     };
     const { id } = await Promise.race([

@@ -10,11 +10,13 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
+import { writtenTimecode } from '@/core/formats/export-timecode';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf, ServerRefusal } from '@/interface/api';
 import { DeleteIcon } from '@/interface/icons';
 import { NameInput } from '@/interface/NameInput';
+import { mono } from '@/interface/theme';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
 import { stillRates } from '@/shots/rates';
@@ -106,6 +108,18 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             </select>
           </Box>
         )}
+        <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
+          Timecode
+          <NameInput
+            value={shot.timecode ? writtenTimecode(shot.timecode) : ''}
+            label={`Timecode of the first frame of ${shot.name}`}
+            placeholder="none: type that of the first frame"
+            most={14}
+            empty
+            onName={(timecode) => void ask('PATCH', { timecode })}
+            sx={{ flex: 1, fontSize: 12.5, fontFamily: mono }}
+          />
+        </Box>
         {shot.hasSound && (
           <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
             <input
@@ -143,7 +157,8 @@ function ShotFacts({ shot }: { shot: ShotListing }) {
     <>
       <Box sx={facts}>
         {shot.width} × {shot.height}
-        {shot.squarePixels ? '' : ' (pixels not square)'}, {formatRate(shot.rate)} fps
+        {shot.squarePixels ? '' : ' (pixels not square)'},{shot.depth > 8 ? ` ${shot.depth} bits,` : ''}{' '}
+        {formatRate(shot.rate)} fps
         {shot.constantRate ? '' : ' on average, varying'}, {shot.frameCount}{' '}
         {shot.frameCount === 1 ? 'frame' : `frames (${shot.duration.toFixed(2)} s)`}
       </Box>

@@ -14,6 +14,12 @@ import { UsedIn } from './UsedIn';
 const channelsOf = (count: number) =>
   count === 1 ? 'mono' : count === 2 ? 'stereo' : count === 6 ? '5.1' : `${count} channels`;
 
+/** Seconds since midnight as a time of day, to the hundredth. */
+function clockTime(seconds: number): string {
+  const two = (value: number) => String(Math.floor(value)).padStart(2, '0');
+  return `${two((seconds / 3600) % 24)}:${two((seconds / 60) % 60)}:${(seconds % 60).toFixed(2).padStart(5, '0')}`;
+}
+
 /** Sounds that were brought in: heard, named, deleted where no crossing uses them. */
 export function SoundList({ sounds, onChanged }: { sounds: readonly SoundListing[]; onChanged(): void }) {
   const { enqueueSnackbar } = useSnackbar();
@@ -49,7 +55,8 @@ export function SoundList({ sounds, onChanged }: { sounds: readonly SoundListing
             />
             <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
               {(sound.length / mixRate).toFixed(2)} s, {channelsOf(sound.channels)}, {sound.sampleRate / 1000}{' '}
-              kHz, {sound.codec} in {sound.container}, {formatBytes(sound.byteSize)}.{' '}
+              kHz, {sound.codec} in {sound.container}, {formatBytes(sound.byteSize)}
+              {sound.startsAt !== null && `, recorded from ${clockTime(sound.startsAt)}`}.{' '}
               <UsedIn crossings={sound.usedIn} />
             </Box>
           </Box>

@@ -4,7 +4,9 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { isWhole } from './container-extent';
+import { writtenTimecode } from '@/core/formats/export-timecode';
 import { readFacts } from './facts';
+import { readTimecodeTrack } from './timecode-track';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'kiv-facts-'));
 
@@ -149,4 +151,43 @@ test('a table of samples that claims more than the file can hold is not followed
     writeFileSync(file, lying);
     await expect(factsOf(file)).rejects.toMatchObject({ reason: 'truncated' });
   }
+});
+
+test('the timecode is what ffprobe finds: in MP4 and MOV, drop-frame too, and in Matroska; a broken track is none', async () => {
+  const probed = (file: string) =>
+    /TAG:timecode=(\S+)/i.exec(run('ffprobe', ['-show_format', '-show_streams', file]))![1];
+  const files = (
+    [
+      ['pal.mp4', '25', '10:00:00:05'],
+      ['drop.mov', '30000/1001', '00:59:59;28'],
+      ['film.mov', '24000/1001', '23:59:59:23'],
+      ['fifty.mov', '50', '01:02:03:40'],
+      ['tagged.mkv', '25', '09:58:07:06'],
+    ] as const
+  ).map(([name, rate, timecode]) => clip(name, ['-r', rate, '-c:v', 'libx264', '-timecode', timecode], 1));
+  for (const file of files) {
+    const { timecode } = await factsOf(file);
+    expect(writtenTimecode(timecode!)).toBe(probed(file));
+  }
+  expect((await factsOf(path.join(folder, 'b-frames.mp4'))).timecode).toBeNull();
+  // Any byte of the movie box may be any other: it is read as some timecode or none, and ends.
+  const bytes = readFileSync(files[1]);
+  const from = bytes.indexOf('moov');
+  for (let n = 0; n < 400; n++) {
+    const broken = new Uint8Array(bytes);
+    for (let k = 0; k < 3; k++)
+      broken[from + ((n * 7919 + k * 104_729) % (bytes.length - from))] = (n * 31 + k * 97) % 256;
+    const read = async (offset: number, length: number) => broken.subarray(offset, offset + length);
+    await readTimecodeTrack(read, broken.length);
+  }
+});
+
+test('ten bits are told from eight', async () => {
+  const deep = ['-pix_fmt', 'yuv420p10le'];
+  for (const [file, depth] of [
+    [clip('deep.mp4', ['-c:v', 'libx264', ...deep], 0.4), 10],
+    [clip('deep.webm', ['-c:v', 'libvpx-vp9', ...deep], 0.4), 10],
+    [path.join(folder, 'b-frames.mp4'), 8],
+  ] as const)
+    expect((await factsOf(file)).depth).toBe(depth);
 });

@@ -8,13 +8,15 @@ import {
   type Source,
   WEBM,
 } from 'mediabunny';
-import type { ColourMatrix, VideoColour } from '@/core/model/shot';
+import type { ColourMatrix, SourceTimecode, VideoColour } from '@/core/model/shot';
 import type { FrameIndex } from '@/core/time/frame-index';
 import { rateFromMeasured } from '@/core/time/rate';
 import type { Rate } from '@/core/model/time';
+import { sourceTimecodeFrom } from '@/core/time/source-timecode';
 import { isWhole, type ReadRange } from './container-extent';
 import { mayBeInterlaced } from './h264-fields';
 import { FootageRefusal, refusal } from './refusal';
+import { readTimecodeTrack } from './timecode-track';
 
 /** What a video file says of itself. */
 export interface FootageFacts {
@@ -33,6 +35,10 @@ export interface FootageFacts {
   hasSound: boolean;
   /** False when the file asks for its pixels to be shown wider or narrower than high. */
   squarePixels: boolean;
+  /** Bits a channel. */
+  depth: 8 | 10;
+  /** Of its first frame; null where the file says none. */
+  timecode: SourceTimecode | null;
   index: FrameIndex;
 }
 
@@ -64,7 +70,8 @@ export async function readFacts(source: Source, read: ReadRange, size: number): 
     const index = await indexFrames(track, size);
     if (index.timestamps.length === 0) throw refusal.truncated();
     await requireWhole(track);
-    return await gather(input, track, index);
+    const facts = await gather(input, track, index);
+    return { ...facts, timecode: await timecodeOf(input, facts.rate, read, size) };
   } catch (error) {
     if (error instanceof FootageRefusal) throw error;
     // The container was recognised, but what it promises is not there.
@@ -82,12 +89,10 @@ async function requireDecodable(track: InputVideoTrack) {
       (typeof internal === 'string' ? `“${internal}”` : (codec ?? 'a format that Kiv does not know'));
     throw refusal.codec(`in ${name}`);
   }
-  // H.264's High 10, High 4:2:2 and High 4:4:4 profiles; VP9's 10-bit profiles; AV1 with 10 or 12 bits.
-  const deep =
-    /^avc[13]\.(6e|7a)/i.test(profile) ||
-    /^vp09\.0[23]/.test(profile) ||
-    /^av01\.\d+\.\w+\.(10|12)/.test(profile);
-  if (deep) throw refusal.codec(`in ${decodableCodecs[codec]} with more than 8 bits a channel`);
+  // H.264's High 4:2:2, VP9's profile 3 and AV1 with 12 bits: browsers decode 10 bits in 4:2:0.
+  const tooDeep =
+    /^avc[13]\.7a/i.test(profile) || /^vp09\.03/.test(profile) || /^av01\.\d+\.\w+\.12/.test(profile);
+  if (tooDeep) throw refusal.codec(`in a profile of ${decodableCodecs[codec]} that browsers do not decode`);
   if (/^avc[13]\.f4/i.test(profile)) throw refusal.codec('in H.264’s 4:4:4 profile');
   const transfer: string = (await track.getColorSpace()).transfer ?? '';
   if (transfer === 'pq' || transfer === 'hlg') throw refusal.codec(`HDR (${transfer.toUpperCase()})`);
@@ -99,6 +104,10 @@ async function requireDecodable(track: InputVideoTrack) {
     : new Uint8Array(description);
   if (mayBeInterlaced(record)) throw refusal.codec('interlaced');
 }
+
+/** H.264's High 10, VP9's profile 2, AV1 with 10 bits. */
+const isDeep = (profile: string) =>
+  /^avc[13]\.6e/i.test(profile) || /^vp09\.02/.test(profile) || /^av01\.\d+\.\w+\.10/.test(profile);
 
 async function hasSquarePixels(track: InputVideoTrack): Promise<boolean> {
   const [coded, shown] = [await track.getCodedWidth(), await track.getDisplayWidth()];
@@ -143,7 +152,11 @@ async function requireWhole(track: InputVideoTrack) {
   if (promised && found < promised * 0.98 - 0.1) throw refusal.truncated();
 }
 
-async function gather(input: Input, track: InputVideoTrack, index: FrameIndex): Promise<FootageFacts> {
+async function gather(
+  input: Input,
+  track: InputVideoTrack,
+  index: FrameIndex,
+): Promise<Omit<FootageFacts, 'timecode'>> {
   const { timestamps } = index;
   const count = timestamps.length;
   const end = await track.computeDuration();
@@ -166,9 +179,33 @@ async function gather(input: Input, track: InputVideoTrack, index: FrameIndex): 
       fullRange: space.fullRange ?? false,
     },
     squarePixels: await hasSquarePixels(track),
+    depth: isDeep((await track.getCodecParameterString()) ?? '') ? 10 : 8,
     hasSound: (await input.getAudioTracks()).length > 0,
     index,
   };
+}
+
+/** A timecode track's, or that of the tag that Matroska files have (RFC 9559 names none; common practice, no source). */
+async function timecodeOf(
+  input: Input,
+  rate: Rate,
+  read: ReadRange,
+  size: number,
+): Promise<SourceTimecode | null> {
+  const track = await readTimecodeTrack(read, size).catch(() => null);
+  if (track) return track;
+  const { raw } = await input.getMetadataTags();
+  return timecodeWritten(raw?.TIMECODE ?? raw?.timecode, rate);
+}
+
+/** @param text as a tag says it. @returns null where it is no timecode at this rate. */
+export function timecodeWritten(text: unknown, rate: Rate): SourceTimecode | null {
+  if (typeof text !== 'string') return null;
+  try {
+    return sourceTimecodeFrom(text, rate);
+  } catch {
+    return null;
+  }
 }
 
 /** Files that do not say are taken as players take them: BT.709 from 720 lines up, BT.601 below (common practice). */

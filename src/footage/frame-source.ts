@@ -65,6 +65,7 @@ export class FrameSource implements PictureSource {
   /**
    * @param url of the file, served with ranges.
    * @param onDecoded told of every frame that enters the cache.
+   * @param deep whether samples of more than 8 bits are kept.
    */
   constructor(
     readonly sourceId: string,
@@ -73,6 +74,7 @@ export class FrameSource implements PictureSource {
     private readonly colour: VideoColour,
     private readonly cache: FrameCache,
     private readonly onDecoded: (frame: number, planes: PicturePlanes) => void = () => {},
+    private readonly deep = false,
   ) {
     const source = new UrlSource(url, { maxCacheSize: heldBytes });
     this.input = new Input({ source, formats: containerFormats });
@@ -187,7 +189,7 @@ export class FrameSource implements PictureSource {
     }
     const frame = frameOfTimestamp(this.index, sample.timestamp);
     try {
-      const planes = await copyPlanes(sample, this.colour, halvings);
+      const planes = await copyPlanes(sample, this.colour, halvings, this.deep);
       for (const each of this.framesAt(frame)) {
         this.cache.set(this.sourceId, each, planes, halvings);
         this.onDecoded(each, planes);

@@ -3,6 +3,7 @@ import { mostChannels } from '@/core/sound/downmix';
 import { mixRate } from '@/core/model/limits';
 import { leadOf } from './sound-lead';
 import { FootageRefusal, refusal } from './refusal';
+import { readTimeReference } from './timecode-track';
 
 /** What a file says of its sound. */
 export interface SoundFacts {
@@ -14,6 +15,8 @@ export interface SoundFacts {
   length: number;
   /** s of the file before its sound begins, as what compresses it adds some. */
   lead: number;
+  /** Samples since midnight, at its own rate, with which it begins; null: it does not say. */
+  timeReference: number | null;
 }
 
 /** Codecs that the browser decodes. */
@@ -62,6 +65,7 @@ export async function readSoundFacts(source: Source, head: Uint8Array, size: num
       channels,
       length,
       lead,
+      timeReference: readTimeReference(head),
     };
   } catch (error) {
     if (error instanceof FootageRefusal) throw error;

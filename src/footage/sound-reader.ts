@@ -7,7 +7,7 @@ import {
   UrlSource,
 } from 'mediabunny';
 import { LRUCache } from 'lru-cache';
-import { toStereo } from '@/core/sound/downmix';
+import { type Pair, toPair, toStereo } from '@/core/sound/downmix';
 import { reach, toMixRate } from '@/core/sound/resample';
 import { silence, type Stereo } from '@/core/sound/stereo';
 import { mixRate } from '@/core/model/limits';
@@ -22,7 +22,7 @@ const runUp = 0.12;
 /** A file's sound at the mix's rate, two channels, read wherever it is wanted. */
 export class SoundReader {
   private readonly input: Input;
-  private readonly blocks = new LRUCache<number, Promise<Stereo>>({ max: mostBlocks });
+  private readonly blocks = new LRUCache<string, Promise<Stereo>>({ max: mostBlocks });
   private track: Promise<InputAudioTrack | null> | null = null;
   private run: RunFromStart | null = null;
   private decoding: Promise<unknown> = Promise.resolve();
@@ -35,13 +35,17 @@ export class SoundReader {
     this.input = new Input({ source: new UrlSource(url), formats: ALL_FORMATS });
   }
 
-  /** Samples from a place on; silence beyond the ends, and where there is no sound. */
-  async read(from: number, count: number): Promise<Stereo> {
+  /**
+   * Samples from a place on; silence beyond the ends, and where there is no sound.
+   *
+   * @param pair of the channels that are kept in 5.1; null: all of them, mixed to two.
+   */
+  async read(from: number, count: number, pair: Pair | null = null): Promise<Stereo> {
     const out = silence(count);
     const first = Math.floor(from / block);
     const last = Math.floor((from + count - 1) / block);
     for (let k = Math.max(0, first); k <= last; k++) {
-      const sound = await this.block(k);
+      const sound = await this.block(k, pair);
       const start = Math.max(from, k * block);
       const end = Math.min(from + count, (k + 1) * block);
       sound.forEach((channel, side) =>
@@ -55,17 +59,18 @@ export class SoundReader {
     this.input.dispose();
   }
 
-  private block(k: number): Promise<Stereo> {
-    let kept = this.blocks.get(k);
+  private block(k: number, pair: Pair | null): Promise<Stereo> {
+    const name = `${k} ${pair ?? ''}`;
+    let kept = this.blocks.get(name);
     if (!kept) {
-      kept = this.decodeBlock(k);
-      this.blocks.set(k, kept);
-      kept.catch(() => this.blocks.delete(k));
+      kept = this.decodeBlock(k, pair);
+      this.blocks.set(name, kept);
+      kept.catch(() => this.blocks.delete(name));
     }
     return kept;
   }
 
-  private async decodeBlock(k: number): Promise<Stereo> {
+  private async decodeBlock(k: number, pair: Pair | null): Promise<Stereo> {
     this.track ??= this.input.getPrimaryAudioTrack();
     const track = await this.track;
     if (!track) return silence(block);
@@ -76,7 +81,7 @@ export class SoundReader {
     const end = Math.ceil(((k + 1) * block * rate) / mixRate) + margin;
     const channels = await this.decode(track, rate, first, end);
     if (!channels) return silence(block);
-    return toStereo(channels).map((channel) =>
+    return (pair ? toPair(channels, pair) : toStereo(channels)).map((channel) =>
       toMixRate(channel, rate, first, k * block, block),
     ) as unknown as Stereo;
   }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Readable } from 'node:stream';
@@ -7,6 +7,7 @@ import { Uint8ArrayReader, ZipWriter } from '@zip.js/zip.js';
 import { zipSync } from 'fflate';
 import yauzl from 'yauzl';
 import { wavOf } from './sound-writer';
+import { readTimeReference } from './timecode-track';
 import { streamOf, zipSettings } from './zip-out';
 
 /** ZIPs beyond what 16 and 32 bits count, read by yauzl. */
@@ -75,6 +76,27 @@ test('places beyond 4 GiB are counted whole', async () => {
   expect(found).toEqual({ 'first.txt': 'first', 'pieces.txt': 'by pieces' });
 });
 
+test('a WAV has its time and six channels as ffprobe reads them, and its time is read back', async () => {
+  async function* parts() {
+    yield Array.from({ length: 6 }, (_, c) => new Float32Array(7).fill(c / 10));
+  }
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'kiv-wav-')), 'bed.wav');
+  const bytes = await bytesOf(wavOf({ length: 7, channels: 6, timeReference: 1_728_019_200 }, parts()));
+  writeFileSync(file, bytes);
+  const { stdout } = spawnSync('ffprobe', ['-v', 'error', '-show_format', '-show_streams', file]);
+  expect(stdout.toString()).toMatch(/channel_layout=5\.1\n/);
+  expect(stdout.toString()).toMatch(/TAG:time_reference=1728019200/);
+  expect(readTimeReference(bytes)).toBe(1_728_019_200);
+  // As another program writes it.
+  const other = `${file}.other.wav`;
+  const reference = ['-write_bext', '1', '-metadata', 'time_reference=4321'];
+  spawnSync('ffmpeg', ['-v', 'error', '-y', '-i', file, ...reference, other]);
+  expect(readTimeReference(readFileSync(other))).toBe(4321);
+  const { stdout: raw } = spawnSync('ffmpeg', ['-v', 'error', '-i', file, '-f', 'f32le', '-']);
+  const read = new Float32Array(new Uint8Array(raw).buffer);
+  read.forEach((value, i) => expect(Math.abs(value - (i % 6) / 10)).toBeLessThan(2 ** -22));
+});
+
 test('a WAV that is written from its beginning to its end holds what ffmpeg reads from it', async () => {
   const length = 1000;
   const left = Float32Array.from({ length }, (_, i) => Math.sin(i / 7));
@@ -84,7 +106,7 @@ test('a WAV that is written from its beginning to its end holds what ffmpeg read
     yield [left.subarray(300), right.subarray(300)] as [Float32Array, Float32Array];
   }
   const file = path.join(mkdtempSync(path.join(tmpdir(), 'kiv-wav-')), 'track.wav');
-  writeFileSync(file, await bytesOf(wavOf(length, parts() as never)));
+  writeFileSync(file, await bytesOf(wavOf({ length, channels: 2, timeReference: null }, parts())));
   const { stdout, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-i', file, '-f', 'f32le', '-']);
   expect(stderr.toString()).toBe('');
   const read = new Float32Array(new Uint8Array(stdout).buffer);

@@ -5,6 +5,7 @@ import type { Matte } from '@/core/compose/layer-matte';
 import { checker, endsMix, neutralGrey, plainColour } from '@/core/compose/picture';
 import { type Grade, gradeSteps } from '@/core/colour/grade';
 import { type PicturePlanes, shotToPlanes } from '@/core/picture/planes';
+import type { Alpha } from '@/core/matte/alpha';
 import type { Shot } from '@/core/model/shot';
 import { type Homography, isAffine } from '@/core/geometry/homography';
 import { times3 } from '@/core/geometry/matrix3';
@@ -14,7 +15,15 @@ import { rectanglesOf, tileCut } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
 import { type Affine, compose } from '@/core/geometry/affine';
 import { Program, TextureStore } from './gl';
-import { interleaved, place, type Placed, type PreparedLayer, type Target } from './placed';
+import {
+  alphaShares,
+  interleaved,
+  place,
+  sampleShares,
+  type Placed,
+  type PreparedLayer,
+  type Target,
+} from './placed';
 import { spend } from '@/footage/spent';
 import { checkerShader, displayShader, layerShader, layerVertexShader, mixShader } from './shaders';
 
@@ -27,6 +36,8 @@ export class Compositor {
   private readBuffer: Buffer | null = null;
   private lightBuffer: Buffer | null = null;
   private mixBuffer: Buffer | null = null;
+  /** The format of floats in which nothing is rounded to bytes; null: bytes are drawn. */
+  private deep: number | null = null;
 
   /** @throws Error when WebGL2 is not to be had. */
   constructor(private readonly canvas: OffscreenCanvas) {
@@ -86,6 +97,38 @@ export class Compositor {
   }
 
   /**
+   * The same without rounding to bytes between or after: in floats of 32 bits where the browser puts those over each other,
+   * else of 16.
+   *
+   * @param out four numbers a pixel, 0 to 1, top row first; colours multiplied by alpha.
+   * @throws Error where it cannot draw into floats.
+   */
+  readDeep(
+    scene: Scene,
+    layers: readonly PreparedLayer[],
+    { shots, crossing, width, height }: { shots: Shots; crossing: Size; width: number; height: number },
+    out: Float32Array,
+  ) {
+    const { gl } = this;
+    if (!gl.getExtension('EXT_color_buffer_float'))
+      throw new Error('This browser cannot draw with more than 8 bits. Choose a format of 8 bits.');
+    const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
+    this.deep = gl.getExtension('EXT_float_blend') ? gl.RGBA32F : gl.RGBA16F;
+    try {
+      this.readBuffer = this.bufferOf(this.readBuffer, width, height, this.deep);
+      const start = performance.now();
+      const placed = placedIn(target, layers, shots, crossing);
+      this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
+      spend('draw', start);
+      const reading = performance.now();
+      gl.readPixels(0, 0, width, height, gl.RGBA, gl.FLOAT, out);
+      spend('read', reading);
+    } finally {
+      this.deep = null;
+    }
+  }
+
+  /**
    * Draws some tiles of a picture out of sight and reads the box about them back: RGBA, top row first; other tiles in it are
    * anything.
    *
@@ -123,7 +166,7 @@ export class Compositor {
   /** A buffer of this size, the one there is if it fits. */
   private bufferOf(before: Buffer | null, width: number, height: number, format: number): Buffer {
     const { gl } = this;
-    if (before?.width === width && before.height === height) return before;
+    if (before?.width === width && before.height === height && before.format === format) return before;
     if (before) {
       gl.deleteFramebuffer(before.framebuffer);
       gl.deleteTexture(before.texture);
@@ -135,7 +178,7 @@ export class Compositor {
     gl.texStorage2D(gl.TEXTURE_2D, 1, format, width, height);
     gl.bindFramebuffer(gl.FRAMEBUFFER, framebuffer);
     gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, texture, 0);
-    return { framebuffer, texture, width, height };
+    return { framebuffer, texture, width, height, format };
   }
 
   private drawScene(
@@ -153,11 +196,11 @@ export class Compositor {
       // Light takes more than eight bits; where there is no such buffer it cannot be mixed.
       if (!gl.getExtension('EXT_color_buffer_float'))
         throw new Error('This browser cannot mix in linear light. Choose display values in the Edge step.');
-      this.lightBuffer = this.bufferOf(this.lightBuffer, width, height, gl.RGBA16F);
+      this.lightBuffer = this.bufferOf(this.lightBuffer, width, height, this.deep ?? gl.RGBA16F);
     }
     const main = blend === 'display' ? framebuffer : this.lightBuffer!.framebuffer;
     if (placed.some(({ draw }) => draw.mixed !== null)) {
-      const format = gl.getExtension('EXT_color_buffer_float') ? gl.RGBA16F : gl.RGBA8;
+      const format = this.deep ?? (gl.getExtension('EXT_color_buffer_float') ? gl.RGBA16F : gl.RGBA8);
       this.mixBuffer = this.bufferOf(this.mixBuffer, width, height, format);
     }
     gl.bindFramebuffer(gl.FRAMEBUFFER, main);
@@ -282,18 +325,24 @@ export class Compositor {
   private bindPlanes(planes: PicturePlanes, { sampling }: Placed) {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0);
-    this.textures.bind(gl, planes.y, planes.width, planes.height, 1, () => planes.y);
+    const deep = this.deep === null ? undefined : planes.deep;
+    const { y, u } = deep ?? planes;
+    this.textures.bind(gl, y, planes.width, planes.height, 1, () => (deep ? sampleShares(deep.y) : planes.y));
     const filter = sampling.aligned ? gl.NEAREST : gl.LINEAR;
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, filter);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, filter);
     gl.activeTexture(gl.TEXTURE1);
-    this.textures.bind(gl, planes.u, planes.chromaWidth, planes.chromaHeight, 2, () => interleaved(planes));
+    this.textures.bind(gl, u, planes.chromaWidth, planes.chromaHeight, 2, () =>
+      deep ? sampleShares(deep.u, deep.v) : interleaved(planes),
+    );
   }
 
-  private bindMatte(matte: Matte) {
+  private bindMatte({ alpha, width, height }: Matte<Alpha>) {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE2);
-    this.textures.bind(gl, matte.alpha, matte.width, matte.height, 1, () => matte.alpha);
+    this.textures.bind(gl, alpha, width, height, 1, () =>
+      alpha instanceof Uint16Array ? alphaShares(alpha) : alpha,
+    );
   }
 
   private setLayer(
@@ -405,6 +454,7 @@ interface Buffer {
   texture: WebGLTexture;
   width: number;
   height: number;
+  format: number;
 }
 
 interface Size {

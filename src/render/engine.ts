@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import {
   type CutPictures,
+  deepMatteOf,
   type Matte,
   matteOf,
   matteScale,
@@ -22,6 +23,7 @@ import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
 import type { Shot } from '@/core/model/shot';
 import { sameRow } from '@/core/document/edit';
+import type { Alpha } from '@/core/matte/alpha';
 import { MatteScratch } from '@/core/matte/matte';
 import { FrameCache } from '@/footage/frame-cache';
 import { FrameSource, type PictureSource } from '@/footage/frame-source';
@@ -57,20 +59,22 @@ export class PictureEngine {
   private readonly workCopies = new Map<string, { source: PictureSource; share: number }>();
   /** Where each shot's pictures were taken from last, to read ahead from there. */
   private readonly taken = new Map<string, Taking>();
-  private readonly mattes = new MatteCache(96e6);
+  private readonly mattes: MatteCache;
 
   /**
    * @param cacheBytes most bytes of decoded pictures to hold.
    * @param onDecoded told of every frame that has been decoded.
    * @param detail `exact`: the shots' own pictures, every sample; `as shown`: no more samples than the picture asked
-   *   for has pixels, from a work copy where there is one; never for an export.
+   *   for has pixels, from a work copy where there is one; never for an export; `deep`: exact, with all bits that were
+   *   filmed, and mattes of 16.
    */
   constructor(
     media: readonly ShotMedia[],
     readonly cacheBytes: number,
     private readonly onDecoded: (shotId: string, frame: number, planes: PicturePlanes) => void = () => {},
-    private readonly detail: 'exact' | 'as shown' = 'exact',
+    private readonly detail: 'exact' | 'as shown' | 'deep' = 'exact',
   ) {
+    this.mattes = new MatteCache(96e6, detail === 'deep' ? deepMatteOf : matteOf);
     this.cache = new FrameCache(cacheBytes, detail === 'as shown');
     for (const each of media) this.take(each);
   }
@@ -84,7 +88,7 @@ export class PictureEngine {
         timestamps: Float64Array.from(file.timestamps),
         keyFrames: Uint32Array.from(file.keyFrames),
       };
-      return new FrameSource(id, file.url, index, shot.colour, this.cache, told);
+      return new FrameSource(id, file.url, index, shot.colour, this.cache, told, this.detail === 'deep');
     };
     if (!this.originals.has(shot.id))
       this.originals.set(
@@ -168,7 +172,7 @@ export class PictureEngine {
   ): Taking | null {
     const original = this.originals.get(shotId);
     if (!original) return null;
-    if (this.detail === 'exact' || quality === undefined || !toShot)
+    if (this.detail !== 'as shown' || quality === undefined || !toShot)
       return { source: original, sourceId: shotId, halvings: 0, original: true };
     const samples = Math.hypot(toShot[0], toShot[1]) / quality;
     const work = this.workCopies.get(shotId);
@@ -282,17 +286,23 @@ interface MatteOrigin {
 /** Mattes by what they were drawn from, bounded in bytes; the longest unused go first. */
 class MatteCache {
   private readonly scratch = new MatteScratch();
-  private readonly mattes: LRUCache<MatteOrigin, Matte>;
+  private readonly mattes: LRUCache<MatteOrigin, Matte<Alpha>>;
 
-  /** @param budget most bytes that mattes may take together; one alone may be larger, and is not kept. */
-  constructor(budget: number) {
+  /**
+   * @param budget most bytes that mattes may take together; one alone may be larger, and is not kept.
+   * @param make draws one.
+   */
+  constructor(
+    budget: number,
+    private readonly make: typeof matteOf | typeof deepMatteOf,
+  ) {
     this.mattes = new LRUCache({
       maxSize: budget,
-      sizeCalculation: ({ alpha }) => Math.max(1, alpha.length),
+      sizeCalculation: ({ alpha }) => Math.max(1, alpha.byteLength),
     });
   }
 
-  get(draw: LayerDraw, cut: OutlinedCut, shot: Shot, scale: number, pictures: CutPictures): Matte {
+  get(draw: LayerDraw, cut: OutlinedCut, shot: Shot, scale: number, pictures: CutPictures): Matte<Alpha> {
     const { layerId } = draw;
     const sourceFrame = cut.key ? draw.sourceFrame : null;
     for (const origin of this.mattes.keys())
@@ -303,7 +313,7 @@ class MatteCache {
         sameCut(origin.cut, cut)
       )
         return this.mattes.get(origin)!;
-    const matte = matteOf(cut, shot, scale, this.scratch, pictures);
+    const matte = this.make(cut, shot, scale, this.scratch, pictures);
     this.mattes.set({ layerId, sourceFrame, cut, scale }, matte);
     return matte;
   }

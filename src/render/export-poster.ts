@@ -6,14 +6,18 @@ const height = 72;
 /** A drawn frame, small, for the list of exports: a WebP as base64. */
 export async function posterOf(pixels: Pixels, wide: number, tall: number): Promise<string> {
   const width = Math.max(1, Math.round((height * wide) / tall));
-  const planes = pixels.length === wide * tall * 1.5;
+  const planes = pixels instanceof Uint8Array && pixels.length === wide * tall * 1.5;
   const whole = planes
     ? new VideoFrame(pixels.slice(), {
         ...{ format: 'I420', codedWidth: wide, codedHeight: tall, timestamp: 0 },
         colorSpace: { matrix: 'bt709', primaries: 'bt709', transfer: 'bt709', fullRange: false },
       })
     : new ImageData(
-        pixels instanceof Uint16Array ? greys(pixels) : new Uint8ClampedArray(pixels),
+        pixels instanceof Uint16Array
+          ? greys(pixels)
+          : pixels instanceof Float32Array
+            ? Uint8ClampedArray.from(pixels, (value) => 255 * value)
+            : new Uint8ClampedArray(pixels),
         wide,
         tall,
       );

@@ -1,5 +1,5 @@
 import type { StreamTargetChunk } from 'mediabunny';
-import type { ExportFormat, ExportSoundCodec } from '@/core/formats/export-formats';
+import type { ExportFormat, ExportQuality, ExportSoundCodec } from '@/core/formats/export-formats';
 
 /** What an export is of. */
 export interface ExportFacts {
@@ -16,6 +16,9 @@ export interface ExportFacts {
   /** Number of its first frame: of the crossing, or of the shot that it is of alone. */
   firstFrame: number;
   shotName: string | null;
+  /** Of the first frame; null: the file says none. */
+  timecode: string | null;
+  quality: ExportQuality;
 }
 
 /** ms between two words that more pieces will come. */

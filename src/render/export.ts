@@ -11,12 +11,17 @@ import {
   isVideo,
   type ExportSoundCodec,
   type ExportQuality,
-  needsFfmpeg,
   type PictureOf,
+  soundIsJoined,
 } from '@/core/formats/export-formats';
 import { type ExportPart, exportSize } from '@/core/formats/export-range';
 import type { Size } from '@/core/compose/sampling';
+import { mixRate } from '@/core/model/limits';
+import type { SourceTimecode } from '@/core/model/shot';
+import { samplesSinceMidnight } from '@/core/time/source-timecode';
+import { writtenTimecode } from '@/core/formats/export-timecode';
 import { sampleOfFrame } from '@/core/sound/behind';
+import { PlanesOut } from '@/footage/planes-out';
 import { PngStream } from '@/footage/png-stream';
 import { PictureZip, type Pixels, pngOf } from '@/footage/picture-zip';
 import { type Spent, takeSpent } from '@/footage/spent';
@@ -46,6 +51,10 @@ export interface ExportOrder {
   /** The sound it carries. */
   sound: ExportSoundCodec;
   loudness: LoudnessTarget;
+  /** Of its first frame; null: it has none. */
+  timecode: SourceTimecode | null;
+  /** Last frame of its sound: beyond the pictures' where it is the first part of many, which has all of it. */
+  heardTo: number;
 }
 
 export interface ExportDone {
@@ -81,6 +90,8 @@ export async function exportCrossing(
   const facts = {
     ...{ crossingId, revision, format, frameCount: total, sound: order.sound, rateNum, rateDen },
     ...{ ...exportSize(document.crossing, order.part), firstFrame: first, shotName: order.shotName },
+    timecode: order.timecode && writtenTimecode(order.timecode),
+    quality: order.quality,
   };
   const sink = await ExportSink.begin(facts, signal, onWaiting);
   onBegun(sink.id);
@@ -88,14 +99,18 @@ export async function exportCrossing(
   let finished = false;
   try {
     if (order.sound !== 'none')
-      sound = await ExportSound.open({ document, media, first, count: total, target, codec: order.sound });
+      sound = await ExportSound.open({
+        ...{ document, media, first, count: order.heardTo - first + 1, target },
+        ...{ codec: order.sound, channels: formatOf(format).channels },
+      });
     const onShare = (share: number) => {
       signal.throwIfAborted();
       onProgress(Math.max(1, Math.floor(share * total)), total);
     };
     const poster = await writeWith(order, sink, sound, onProgress, onShare, signal);
     // Joined on the server, which has an encoder for it.
-    if (order.sound === 'aac') await writeMix(sound!, sink.stream('sound'), () => signal.throwIfAborted());
+    if (soundIsJoined(format, order.sound))
+      await writeMix(sound!, sink.stream('sound'), null, () => signal.throwIfAborted());
     await sink.finish(poster);
     finished = true;
     return { id: sink.id, spent: takeSpent() };
@@ -115,16 +130,18 @@ async function writeWith(
   signal: AbortSignal,
 ): Promise<string | null> {
   const { writer } = formatOf(order.format);
+  const { timecode } = order;
+  const reference = timecode && samplesSinceMidnight(timecode.start, timecode.rate, mixRate);
   switch (writer) {
     case 'video':
     case 'pictures':
     case 'ffmpeg':
       return writePictures(order, sink, sound, onProgress, signal);
     case 'tracks':
-      await writeTracks(order.document, sound!, sink.stream(), onShare);
+      await writeTracks(order.document, sound!, sink.stream(), reference, onShare);
       return null;
     case 'mix':
-      await writeMix(sound!, sink.stream(), onShare);
+      await writeMix(sound!, sink.stream(), reference, onShare);
       return null;
     default:
       return assertNever(writer);
@@ -137,38 +154,47 @@ async function writeWith(
  * @returns its middle frame, small.
  */
 async function writePictures(
-  { document, media, format, quality, part, sound: codec, from: first, to }: ExportOrder,
+  order: ExportOrder,
   sink: ExportSink,
   sound: ExportSound | null,
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<string | null> {
+  const { document, media, format, quality, part, sound: codec, from: first, to, heardTo, timecode } = order;
   const total = to - first + 1;
   const size = exportSize(document.crossing, part);
   const { width, height } = size;
-  const engine = new PictureEngine(media, cacheBytes);
+  const { drawn, depth, sent, ...described } = formatOf(format);
+  const of = described.of as PictureOf;
+  const deep = depth > 8 && of !== 'matte';
+  const engine = new PictureEngine(media, cacheBytes, undefined, deep ? 'deep' : 'exact');
   const compositor = new Compositor(new OffscreenCanvas(16, 16));
   const rate = rateOf(document.crossing);
-  const { drawn, depth, ...described } = formatOf(format);
-  const of = described.of as PictureOf;
   const turns: Turn[] = drawn === 'for each outline' ? outlinesAlone(document) : [{ folder: '', document }];
   if (turns.length === 0) throw new Error('The traced shot has no outline to write a matte of.');
   const carried = sound && codec === 'opus' ? sound : null;
   const video = isVideo(format)
     ? new VideoWriter(
         format,
-        { width, height, rate, frames: total, quality, sound: carried !== null },
+        {
+          ...{ width, height, rate, frames: total, quality },
+          soundFrames: carried ? heardTo - first + 1 : 0,
+          timecode: timecode && writtenTimecode(timecode),
+        },
         sink.stream(),
       )
     : null;
   const writer: PictureWriter =
     video ??
-    (needsFfmpeg(format)
-      ? new PngStream(of, width, height, sink.stream())
-      : new PictureZip(of, width, height, first, sink.stream()));
+    (sent === null
+      ? new PictureZip(of, width, height, first, sink.stream())
+      : sent === 'pictures'
+        ? new PngStream(of, width, height, sink.stream())
+        : new PlanesOut({ width, height, layout: sent }, sink.stream()));
   const mixer = carried?.mixer();
   const planes = video && of === 'result' ? new FramePlanes(compositor, size) : null;
-  const rgba = new Uint8Array(planes ? 0 : width * height * 4);
+  const rgba = new Uint8Array(planes || deep ? 0 : width * height * 4);
+  const floats = new Float32Array(deep ? width * height * 4 : 0);
   let poster: string | null = null;
   let finished = false;
   try {
@@ -177,6 +203,7 @@ async function writePictures(
     const count = total * turns.length;
     const begin = (n: number) => {
       const [shown, frame] = [turns[n % turns.length].document, first + Math.floor(n / turns.length)];
+      if (deep) return deepPictureOf(shown, engine, compositor, frame, of, size, floats);
       return depth === 16
         ? deepMatte(shown, engine, frame, size)
         : planes
@@ -207,6 +234,11 @@ async function writePictures(
       onProgress(k + 1, total);
     }
     await adding;
+    // The first of many parts has the sound of all of them.
+    for (let frame = to + 1; mixer && frame <= heardTo; frame++) {
+      await video!.addSound(await mixer.next(sampleOfFrame(frame + 1, rate) - sampleOfFrame(frame, rate)));
+      signal.throwIfAborted();
+    }
     await writer.finish();
     finished = true;
     return poster;
@@ -291,6 +323,37 @@ async function pictureOf(
     if (of === 'matte') paintMatte(rgba, tracedLayer(document)?.role === 'incoming');
     return rgba;
   };
+}
+
+/** The same in floats, 0 to 1: the result, or the cut-out with straight alpha. */
+async function deepPictureOf(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  compositor: Compositor,
+  frame: number,
+  of: PictureOf,
+  { width, height }: Size,
+  floats: Float32Array,
+): Promise<() => Float32Array> {
+  const scene =
+    of === 'result'
+      ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
+      : cutOutAt(document, engine.shots, frame);
+  const layers = await engine.prepare(scene, width / document.crossing.width);
+  return () => {
+    const drawn = { shots: engine.shots, crossing: document.crossing, width, height };
+    compositor.readDeep(scene, layers, drawn, floats);
+    if (of === 'cut-out') unpremultiply(floats);
+    return floats;
+  };
+}
+
+function unpremultiply(floats: Float32Array) {
+  for (let i = 0; i < floats.length; i += 4) {
+    const alpha = floats[i + 3];
+    if (alpha <= 0 || alpha >= 1) continue;
+    for (let k = i; k < i + 3; k++) floats[k] = Math.min(1, floats[k] / alpha);
+  }
 }
 
 /** The result as planes, as videos take them. */

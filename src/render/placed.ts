@@ -1,6 +1,7 @@
 import type { Matte } from '@/core/compose/layer-matte';
 import { clipIn, type Sampling, samplingOf } from '@/core/compose/sampling';
-import type { PicturePlanes } from '@/core/picture/planes';
+import type { Alpha } from '@/core/matte/alpha';
+import { perDeepCode, type PicturePlanes } from '@/core/picture/planes';
 import type { LayerDraw } from '@/core/compose/scene';
 import { matteTiles, tileCut, type Tiles, tilesOf } from '@/core/compose/tiles';
 import type { Rectangle } from '@/core/geometry/rectangle';
@@ -14,7 +15,7 @@ export interface PreparedLayer {
   draw: LayerDraw;
   /** Null when the scene paints the matte. */
   planes: PicturePlanes | null;
-  matte: Matte | null;
+  matte: Matte<Alpha> | null;
 }
 
 /** What is drawn into. */
@@ -160,6 +161,31 @@ function coversBorder(
     const [sx, sy] = lens ? asFilmed(lens, px, py) : [px, py];
     return sx >= left + within && sy >= top + within && sx <= right - within && sy <= bottom - within;
   });
+}
+
+/** What deep samples are of 255 code values, and a deep matte's alpha of what is full. */
+const [wholeSample, wholeAlpha] = [255 * perDeepCode, 65_535];
+
+/** Words as shares of a whole, as textures of bytes are read. */
+function sharesOf(words: Uint16Array, whole: number): Float32Array {
+  const shares = new Float32Array(words.length);
+  const share = 1 / whole;
+  for (let i = 0; i < shares.length; i++) shares[i] = words[i] * share;
+  return shares;
+}
+
+export const alphaShares = (alpha: Uint16Array) => sharesOf(alpha, wholeAlpha);
+
+/** The same for deep samples; of two planes in pairs. */
+export function sampleShares(first: Uint16Array, second: Uint16Array | null = null): Float32Array {
+  if (!second) return sharesOf(first, wholeSample);
+  const whole = wholeSample;
+  const pairs = new Float32Array(2 * first.length);
+  for (let i = 0; i < first.length; i++) {
+    pairs[2 * i] = first[i] / whole;
+    pairs[2 * i + 1] = second[i] / whole;
+  }
+  return pairs;
 }
 
 /** Both chroma planes as one of pairs: one texture to read instead of two. */

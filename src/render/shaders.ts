@@ -142,7 +142,7 @@ export function layerShader(variant: LayerVariant): string {
   return `#version 300 es
 precision highp float;
 in vec2 pixel, lumaPlace, chromaPlace, share;
-uniform sampler2D lumaPlane, chromaPlane, mattePlane;
+uniform highp sampler2D lumaPlane, chromaPlane, mattePlane;
 uniform mat3x2 lumaMap, chromaMap;
 uniform mat3 opens, during, closes;
 uniform int samples;

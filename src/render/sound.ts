@@ -7,12 +7,20 @@ import type { Heard } from '@/core/checks/sound-checks';
 import { opennessOf, sampleOfFrame, samplesPerFrame } from '@/core/sound/behind';
 import { LoudnessMeter, truePeak } from '@/core/sound/loudness';
 import { make } from '@/core/sound/makers';
+import type { Pair } from '@/core/sound/downmix';
 import { Mixer, soundOf } from '@/core/sound/mixer';
 import { peaksOf, type PieceWave } from '@/core/sound/peaks';
 import { decibelsOf, quietest, silence, type Stereo } from '@/core/sound/stereo';
 import { mixRate } from '@/core/model/limits';
 import { pieceSignature } from '@/core/sound/signature';
-import { type SoundScene, type SoundSource, type Voice, voiceOf, voicesOf } from '@/core/sound/voice';
+import {
+  type SoundScene,
+  type SoundSource,
+  unpanned,
+  type Voice,
+  voiceOf,
+  voicesOf,
+} from '@/core/sound/voice';
 import { SoundReader } from '@/footage/sound-reader';
 import { LRUCache } from 'lru-cache';
 import { letMessagesIn } from './let-messages-in';
@@ -108,6 +116,7 @@ export class SoundEngine {
    * @param gain factor of the sum before it is limited.
    * @param ceiling highest true peak that is let through, dBTP.
    * @param only which pieces are mixed; null: all.
+   * @param pair of the channels of 5.1; null: all mixed to two.
    */
   mixer(
     from: number,
@@ -116,10 +125,20 @@ export class SoundEngine {
       gain,
       ceiling,
       only = null,
-    }: { gain?: number; ceiling?: number; only?: ((piece: PieceRow) => boolean) | null } = {},
+      pair = null,
+    }: {
+      gain?: number;
+      ceiling?: number;
+      only?: ((piece: PieceRow) => boolean) | null;
+      pair?: Pair | null;
+    } = {},
   ): Mixer {
     const voices = voicesOf(this.scene(), alone).filter(({ piece }) => !only || only(piece));
-    return new Mixer(voices, this.read, from, { gain, ceiling });
+    if (!pair) return new Mixer(voices, this.read, from, { gain, ceiling });
+    const read = (source: SoundSource, at: number, count: number) => this.read(source, at, count, pair);
+    // The centre and low effects stand nowhere between left and right.
+    const placed = pair === 'middle' ? voices.map(unpanned) : voices;
+    return new Mixer(placed, read, from, { gain, ceiling });
   }
 
   /** The waves of all pieces as they will sound; those that sound as before are not mixed again. */
@@ -245,11 +264,17 @@ export class SoundEngine {
     };
   }
 
-  private readonly read = async (source: SoundSource, from: number, count: number): Promise<Stereo> => {
+  private readonly read = async (
+    source: SoundSource,
+    from: number,
+    count: number,
+    pair: Pair | null = null,
+  ): Promise<Stereo> => {
     if (source.kind !== 'made') {
       const reader = await this.readerOf(source);
-      return reader ? reader.read(from, count) : silence(count);
+      return reader ? reader.read(from, count, pair) : silence(count);
     }
+    if (pair && pair !== 'front') return silence(count);
     const { maker, height, brightness, loudestAt, seed, madeLength } = source.piece;
     const settings = { maker, height, brightness, loudestAt, seed, length: madeLength };
     const name = JSON.stringify(settings);

@@ -32,6 +32,8 @@ import type { Crosser, ShotMotion } from '@/core/model/shot';
 import { mostStills } from '@/footage/stills';
 import {
   type ExportFormat,
+  type ExportQuality,
+  exportQualityNames,
   exportFormatNames,
   type ExportSoundCodec,
   exportSounds,
@@ -178,6 +180,8 @@ export class ShotBody {
   @IsOptional() @trimmed() @IsString() @Length(1, 120) name?: string;
   @IsOptional() @IsString() @MaxLength(2000) notes?: string;
   @IsOptional() @IsBoolean() keepSound?: boolean;
+  /** Of its first frame; empty: none. */
+  @IsOptional() @IsString() @MaxLength(20) timecode?: string;
   /** Of stills only. */
   @IsOptional() @IsInt() @Min(1) @Max(240_000) rateNum?: number;
   @IsOptional() @IsInt() @Min(1) @Max(1001) rateDen?: number;
@@ -253,6 +257,10 @@ export class ExportBody {
   @IsInt() @Min(1) @Max(100_000) rateDen!: number;
   @IsInt() @Min(-1_000_000) @Max(10_000_000) firstFrame!: number;
   @IsOptional() @IsString() @MaxLength(limits.name) shotName!: string | null;
+  /** Of its first frame. */
+  @IsOptional() @Matches(/^\d\d:\d\d:\d\d[:;]\d{2,3}$/) timecode?: string | null;
+  /** How finely it is encoded, where the server does that. */
+  @IsOptional() @IsIn(exportQualityNames) quality?: ExportQuality;
 }
 
 /** What a person sets for all crossings. */

@@ -3,16 +3,18 @@ import { exportNameBy, type NamedExport, wrongPattern } from '@/core/formats/exp
 import { rateOf } from '@/core/time/rate';
 import { randomUUID } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { open, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { open, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import { type ExportFormat, exportFormats, needsFfmpeg } from '@/core/formats/export-formats';
+import { planeSamples } from '@/core/colour/deep-planes';
+import { type ExportFormat, exportFormats, formatOf, soundIsJoined } from '@/core/formats/export-formats';
+import { formatBytes } from '@/footage/refusal';
 import type { ExportBody } from './bodies';
 import { readDocument } from './document-rows';
 import { exportsFolder, underWayFolder } from './data-folder';
 import { database } from './database';
-import { encodeLossless, joinSound } from './ffmpeg';
+import { addTimecode, encodeLossless, encodeMaster, hasFfmpeg, joinSound } from './ffmpeg';
 import { isDiskFull } from './full-disk';
 import { notFound, Problem } from './problem';
 import { readSettings } from './settings';
@@ -20,6 +22,27 @@ import { requireFootage } from './shots';
 import type { ExportListing } from '@/wire/answers';
 
 const exportLimit = 8e9;
+/** Of planes that ffmpeg makes a master of: they are many times as large, and gone after it. */
+const planesLimit = 1e12;
+
+/** Bytes of the planes that a format is sent as; null for other formats. */
+function planesBytes({ format, width, height, frameCount }: ExportBody): number | null {
+  const { sent } = formatOf(format);
+  return sent === null || sent === 'pictures' ? null : 2 * frameCount * planeSamples(width, height, sent);
+}
+
+/** @throws Problem 507 where there is no room for what a master is made of. */
+async function requireRoom(body: ExportBody) {
+  const needed = planesBytes(body);
+  if (needed === null) return;
+  const { bavail, bsize } = await statfs(/*turbopackIgnore: true*/ underWayFolder());
+  const free = bavail * bsize;
+  if (needed > free)
+    throw new Problem(
+      507,
+      `This master needs ${formatBytes(needed)} of room while it is made, and ${formatBytes(free)} are free on the disk with Kiv’s data. Free some, or export a shorter range.`,
+    );
+}
 
 const columns = `export.id, crossing_id AS crossingId, crossing_name AS crossingName, export.revision, format,
   byte_size AS byteSize, export.width, export.height, export.rate_num AS rateNum, export.rate_den AS rateDen,
@@ -61,9 +84,9 @@ const lookEvery = 5000;
 /** Looks without a sign of life after which a file is thrown away: ten minutes. */
 const patience = 120;
 
-const underWay = (id: string, part: '' | '-sound' | '-ready' | '-made' | '.json' = '') =>
+const parts = ['', '-sound', '-pictures', '-ready', '-made', '.json'] as const;
+const underWay = (id: string, part: (typeof parts)[number] = '') =>
   path.join(/*turbopackIgnore: true*/ underWayFolder(), `${id}${part}`);
-const parts = ['', '-sound', '-ready', '-made', '.json'] as const;
 const finalFile = (id: string, format: ExportFormat) =>
   path.join(/*turbopackIgnore: true*/ exportsFolder(), `${id}.${exportFormats[format].extension}`);
 
@@ -112,12 +135,13 @@ export async function beginExport(body: ExportBody): Promise<string> {
       .filter(({ visible }) => visible)
       .flatMap(shotIdsOf),
   );
+  await requireRoom(body);
   const id = randomUUID();
   const begun: Writing = { body, picture: null, missed: 0, abort: new AbortController(), finishing: null };
   const all = writing();
   try {
     await writeFile(underWay(id), '');
-    if (body.sound === 'aac') await writeFile(underWay(id, '-sound'), '');
+    if (soundIsJoined(body.format, body.sound)) await writeFile(underWay(id, '-sound'), '');
     remember(id, begun);
   } catch (error) {
     removeParts(id);
@@ -152,15 +176,18 @@ export async function writeExport(
   if (!session) throw notFound('export under way');
   session.missed = 0;
   if (!request.body) return;
-  if (part === 'sound' && session.body.sound !== 'aac')
+  const { body } = session;
+  if (part === 'sound' && !soundIsJoined(body.format, body.sound))
     throw new Problem(400, 'This export takes no sound to be joined.');
   if (session.finishing) throw new Problem(409, 'This export has all its pieces already.');
+  const limit = planesBytes(body) === null ? exportLimit : planesLimit;
   const handle = await open(underWay(id, part === 'sound' ? '-sound' : ''), 'r+');
   try {
     let at = position;
     for await (const chunk of Readable.fromWeb(request.body as NodeReadableStream)) {
       const bytes = chunk as Buffer;
-      if (at + bytes.length > exportLimit) throw new Problem(413, 'The exported file is over 8 GB.');
+      if (at + bytes.length > limit)
+        throw new Problem(413, `The exported file is over ${formatBytes(limit)}.`);
       await handle.write(bytes, 0, bytes.length, at);
       at += bytes.length;
       session.missed = 0;
@@ -240,6 +267,21 @@ function list(id: string, body: ExportBody, picture: string | null) {
     });
 }
 
+/** Whether ffmpeg puts a timecode track to what the browser has encoded. */
+const takesTimecode = (format: ExportFormat) =>
+  formatOf(format).extension === 'mp4' && formatOf(format).encoding === null;
+
+/** Has ffmpeg make of what has arrived what the format wants. */
+async function encodePictures(id: string, body: ExportBody, to: string, cancelled: AbortSignal) {
+  const { encoding, sent } = formatOf(body.format);
+  const { width, height, quality = 'fine', sound, timecode = null } = body;
+  const file = underWay(id);
+  if (encoding === null || sent === null || encoding === 'ffv1' || sent === 'pictures')
+    return encodeLossless(file, rateOf(body), to, cancelled);
+  const facts = { encoding, layout: sent, width, height, rate: rateOf(body), quality, timecode };
+  await encodeMaster(file, sound === 'pcm' ? underWay(id, '-sound') : null, facts, to, cancelled);
+}
+
 /** What has arrived as it is to be kept: made anew by ffmpeg where the format wants that. @returns the file. */
 async function makeReady(id: string, { body, abort }: Writing): Promise<string> {
   const ready = underWay(id, '-ready');
@@ -248,13 +290,22 @@ async function makeReady(id: string, { body, abort }: Writing): Promise<string> 
   if ((await stat(file)).size === 0) throw new Problem(422, 'The exported file is empty.');
   const made = underWay(id, '-made');
   try {
-    if (needsFfmpeg(body.format)) {
+    let pictures = file;
+    if (formatOf(body.format).encoding !== null) {
       const why = 'The pictures could not be made into a video: ffmpeg failed at it.';
-      await orRefuse(why, () => encodeLossless(file, rateOf(body), made, abort.signal));
-    } else if (body.sound === 'aac') {
+      await orRefuse(why, () => encodePictures(id, body, made, abort.signal));
+      pictures = underWay(id, '-pictures');
+      await rename(made, pictures);
+    }
+    const timecode = body.timecode ?? null;
+    if (body.sound === 'aac') {
       const why = 'The sound could not be joined to the pictures: ffmpeg failed at it.';
-      await orRefuse(why, () => joinSound(file, underWay(id, '-sound'), made, abort.signal));
-    } else return file;
+      await orRefuse(why, () => joinSound(pictures, underWay(id, '-sound'), timecode, made, abort.signal));
+    } else if (timecode && takesTimecode(body.format) && (await hasFfmpeg())) {
+      const why = 'The timecode could not be put to the pictures: ffmpeg failed at it.';
+      await orRefuse(why, () => addTimecode(pictures, timecode, made, abort.signal));
+    } else if (pictures === file) return file;
+    else await rename(pictures, made);
     await rename(made, ready);
     return ready;
   } finally {

@@ -1,3 +1,8 @@
+import { rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { PlaneLayout } from '@/core/colour/deep-planes';
+import type { Encoding, ExportQuality } from '@/core/formats/export-formats';
+import { assertNever } from '@/core/model/assert-never';
 import { mostChannels } from '@/core/sound/downmix';
 import type { Rate } from '@/core/model/time';
 import { encodeWith, inputOf, run, timeLimit } from './run-ffmpeg';
@@ -57,6 +62,25 @@ export async function probe(file: string): Promise<Probe | null> {
   };
 }
 
+/** The timecode that a file says of its pictures, or of itself, as it is written there; null: none. */
+export async function timecodeIn(file: string): Promise<string | null> {
+  try {
+    const answer = await run(
+      'ffprobe',
+      [...['-v', 'error', '-show_entries', 'stream_tags:format_tags', '-of', 'json'], ...inputOf(file)],
+      { limit: timeLimit.look },
+    );
+    const { streams = [], format } = JSON.parse(answer) as Record<'format', Tagged> & { streams?: Tagged[] };
+    const tags = [...streams, format].flatMap((each) => Object.entries(each?.tags ?? {}));
+    // Of a Matroska file the name says what the tag is of, too.
+    return tags.find(([name]) => /(^|\/)timecode$/i.test(name))?.[1] ?? null;
+  } catch {
+    return null;
+  }
+}
+
+type Tagged = { tags?: Record<string, string> } | undefined;
+
 /**
  * Converts a file's first sound to FLAC of 24 bits, which holds as many channels as Kiv mixes; of more it keeps as many.
  *
@@ -78,6 +102,165 @@ export async function convertSound(from: string, to: string): Promise<void> {
     ...(channels > mostChannels ? ['-ac', String(mostChannels)] : []),
     ...['-c:a', 'flac', '-sample_fmt', 's32', '-f', 'flac', to],
   ]);
+}
+
+/** How finely HEVC and AV1 are encoded: their constant rate factors, the lower the finer (taste). */
+const rateFactors: Readonly<Record<'hevc' | 'av1', Readonly<Record<ExportQuality, number>>>> = {
+  hevc: { fine: 14, medium: 20, small: 26 },
+  av1: { fine: 18, medium: 28, small: 38 },
+};
+
+/** What a master is made of. */
+export interface MasterFacts {
+  encoding: Exclude<Encoding, 'ffv1'>;
+  layout: PlaneLayout;
+  width: number;
+  height: number;
+  rate: Rate;
+  quality: ExportQuality;
+  /** Of its first frame; null: it has none. */
+  timecode: string | null;
+}
+
+/** ffmpeg's name for planes of 10 bits. */
+const pixelFormatOf = ({ chroma, alpha }: PlaneLayout) =>
+  `yuv${alpha ? 'a' : ''}${chroma.replaceAll(':', '')}p10le`;
+
+function encoderOf(encoding: MasterFacts['encoding'], quality: ExportQuality): string[] {
+  switch (encoding) {
+    case 'prores-422-hq':
+      return ['-c:v', 'prores_ks', '-profile:v', '3'];
+    case 'prores-4444':
+      return ['-c:v', 'prores_ks', '-profile:v', '4', '-alpha_bits', '16'];
+    case 'dnxhr-hqx':
+      return ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx'];
+    case 'hevc':
+      return [
+        ...['-c:v', 'libx265', '-preset', 'medium', '-crf', String(rateFactors.hevc[quality])],
+        ...['-tag:v', 'hvc1', '-x265-params', 'log-level=error'],
+      ];
+    case 'av1':
+      return ['-c:v', 'libsvtav1', '-preset', '6', '-crf', String(rateFactors.av1[quality])];
+    default:
+      return assertNever(encoding);
+  }
+}
+
+/**
+ * Makes a master of planes of 10 bits that follow each other in a file, BT.709 in limited range, with uncompressed sound if
+ * there is any, and a timecode track.
+ *
+ * @param sound a WAV, or null.
+ */
+export async function encodeMaster(
+  planes: string,
+  sound: string | null,
+  { encoding, layout, width, height, rate, quality, timecode }: MasterFacts,
+  to: string,
+  cancelled: AbortSignal,
+): Promise<void> {
+  const pixels = pixelFormatOf(layout);
+  const colour = ['bt709', 'bt709', 'bt709', 'tv'];
+  const tags = ['-color_primaries', '-color_trc', '-colorspace', '-color_range'];
+  const container = encoding === 'hevc' || encoding === 'av1' ? 'mp4' : 'mov';
+  await convert(
+    [
+      ...inputOf(
+        planes,
+        ...['-format_whitelist', 'rawvideo', '-f', 'rawvideo', '-pix_fmt', pixels],
+        ...['-video_size', `${width}x${height}`, '-framerate', `${rate.num}/${rate.den}`],
+      ),
+      ...(sound ? inputOf(sound) : []),
+      ...['-map', '0:v:0', ...(sound ? ['-map', '1:a:0', '-c:a', 'pcm_s24le'] : [])],
+      // Encoders that write colours into every picture take them from there.
+      ...['-vf', 'setparams=color_primaries=bt709:color_trc=bt709:colorspace=bt709:range=tv'],
+      ...encoderOf(encoding, quality),
+      ...['-pix_fmt', pixels, ...tags.flatMap((tag, k) => [tag, colour[k]])],
+      ...(timecode ? ['-timecode', timecode] : []),
+      ...['-movflags', '+faststart+write_colr', '-video_track_timescale', String(timescaleOf(rate))],
+      ...['-f', container, to],
+    ],
+    cancelled,
+  );
+}
+
+/** Ticks a second in which every frame of a rate begins on a whole one. */
+const timescaleOf = ({ num, den }: Rate) => (den === 1 ? num * 512 : num);
+
+/**
+ * Puts files together whose every picture stands by itself, as they are, each picture at its time in the whole, with the sound of
+ * the first, which has all of it, and its timecode.
+ */
+export async function joinPictureFiles(
+  parts: readonly string[],
+  to: string,
+  container: 'mov' | 'mkv',
+): Promise<void> {
+  const counted = await Promise.all(parts.map(countPictures));
+  const { num, den } = counted[0].rate;
+  const list = `${to}.list`;
+  const seconds = (count: number) => ((count * den) / num).toFixed(9);
+  const quoted = (file: string) => `'${path.resolve(file).replaceAll("'", "'\\''")}'`;
+  await writeFile(
+    list,
+    parts.map((part, k) => `file ${quoted(part)}\nduration ${seconds(counted[k].count)}\n`).join(''),
+  );
+  const timecode = await timecodeIn(parts[0]);
+  try {
+    await convert([
+      ...['-f', 'concat', '-safe', '0', '-i', list, ...inputOf(parts[0])],
+      ...['-map', '0:v:0', '-map', '1:a?', '-c', 'copy'],
+      ...['-bsf:v', `setts=ts=round(N*${den}/(${num}*TB))`],
+      ...(timecode ? ['-timecode', timecode] : []),
+      ...(container === 'mov'
+        ? ['-movflags', '+faststart+write_colr', '-video_track_timescale', String(timescaleOf({ num, den }))]
+        : []),
+      ...['-f', container === 'mov' ? 'mov' : 'matroska', to],
+    ]);
+  } finally {
+    await rm(list, { force: true });
+  }
+}
+
+async function countPictures(file: string): Promise<{ count: number; rate: Rate }> {
+  const answer = await run(
+    'ffprobe',
+    [
+      ...['-v', 'error', '-select_streams', 'v:0', '-count_packets'],
+      ...['-show_entries', 'stream=nb_read_packets,r_frame_rate', '-of', 'json', ...inputOf(file)],
+    ],
+    { limit: timeLimit.whole },
+  );
+  const [stream] = (JSON.parse(answer) as { streams: { nb_read_packets: string; r_frame_rate: string }[] })
+    .streams;
+  const [num, den] = stream.r_frame_rate.split('/').map(Number);
+  return { count: Number(stream.nb_read_packets), rate: { num, den } };
+}
+
+/** Puts the sound of another file, and a timecode track, to an MP4's pictures: all as it is. */
+export async function joinCopied(
+  pictures: string,
+  sound: string | null,
+  timecode: string | null,
+  to: string,
+): Promise<void> {
+  await convert([
+    ...inputOf(pictures),
+    ...(sound ? [...inputOf(sound), '-map', '0:v:0', '-map', '1:a:0'] : ['-map', '0:v:0']),
+    ...['-c', 'copy', ...(timecode ? ['-timecode', timecode] : [])],
+    ...['-movflags', '+faststart', '-f', 'mp4', to],
+  ]);
+}
+
+/** Puts a timecode track to an MP4, whose pictures and sound are not touched. */
+export async function addTimecode(file: string, timecode: string, to: string, cancelled: AbortSignal) {
+  await convert(
+    [
+      ...[...inputOf(file), '-map', '0', '-c', 'copy', '-timecode', timecode],
+      ...['-movflags', '+faststart', '-f', 'mp4', to],
+    ],
+    cancelled,
+  );
 }
 
 /** Makes a video without loss, FFV1 with alpha in Matroska (RFC 9043), of PNG pictures that follow each other in a file. */
@@ -105,10 +288,13 @@ const encodings = 4;
 /**
  * Puts a WAV to a video's pictures as AAC in MP4; the pictures are not touched. What is lost in encoding lifts peaks, by
  * some tenths of a decibel: where they come out over −1 dBTP, the sound is turned down by as much and encoded again.
+ *
+ * @param timecode of the first frame, which becomes a track of its own; null: none.
  */
 export async function joinSound(
   pictures: string,
   sound: string,
+  timecode: string | null,
   to: string,
   cancelled: AbortSignal,
 ): Promise<void> {
@@ -118,6 +304,7 @@ export async function joinSound(
       [
         ...[...inputOf(pictures), ...inputOf(sound), '-map', '0:v:0', '-map', '1:a:0'],
         ...['-c:v', 'copy', '-af', `volume=${gain.toFixed(2)}dB`, '-c:a', 'aac', '-b:a', '256k'],
+        ...(timecode ? ['-timecode', timecode] : []),
         ...['-movflags', '+faststart', '-f', 'mp4', to],
       ],
       cancelled,
@@ -219,8 +406,9 @@ export function treatmentOf({ codec, pixelFormat, interlaced, depth, transfer }:
   } else if (/^(yuvj|rgb|bgr|gbr|gray|pal|argb|abgr|rgba|bgra)/.test(pixelFormat)) {
     filters.push('scale=out_range=tv:out_color_matrix=bt709');
   }
-  if (depth > 8 && !hdr) done.push(`${depth} bits a channel were reduced to 8`);
-  filters.push('pad=ceil(iw/2)*2:ceil(ih/2)*2', 'format=yuv420p');
+  // What has more bits keeps ten, which browsers decode.
+  if (depth > 10 && !hdr) done.push(`${depth} bits a channel were reduced to 10`);
+  filters.push('pad=ceil(iw/2)*2:ceil(ih/2)*2', depth > 8 ? 'format=yuv420p10le' : 'format=yuv420p');
   return { filters, says: `${done.join('; ')}.` };
 }
 
@@ -230,7 +418,7 @@ async function convert(args: readonly string[], signal?: AbortSignal) {
 }
 
 /** How a file's pictures are encoded. */
-export interface Encoding {
+export interface PictureEncoding {
   filters: string[];
   /** Most frames from one key frame to the next. */
   keyEvery: number;
@@ -248,7 +436,7 @@ export interface Encoding {
 export function encode(
   from: string,
   to: string,
-  { filters, keyEvery, sound, turn, retag }: Encoding,
+  { filters, keyEvery, sound, turn, retag }: PictureEncoding,
   onFrame: (frames: number) => void,
   cancelled: AbortSignal,
 ): Promise<void> {

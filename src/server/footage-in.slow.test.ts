@@ -214,9 +214,11 @@ test('ffprobe’s words become what is done and said; a frame without a time fol
   expect(found).toMatchObject({ codec: 'MPEG-4 part 2', width: 128, interlaced: false, depth: 8 });
   expect(treatmentOf(found).says).toBe('Converted from MPEG-4 part 2.');
   expect(treatmentOf({ ...found, interlaced: true }).filters[0]).toMatch(/^bwdif/);
-  expect(treatmentOf({ ...found, depth: 10, pixelFormat: 'yuv422p10le' }).says).toContain(
-    '10 bits a channel',
-  );
+  const deep = treatmentOf({ ...found, depth: 12, pixelFormat: 'yuv422p12le' });
+  expect([deep.says, deep.filters.at(-1)]).toEqual([
+    'Converted from MPEG-4 part 2; 12 bits a channel were reduced to 10.',
+    'format=yuv420p10le',
+  ]);
   expect(treatmentOf({ ...found, depth: 10, transfer: 'arib-std-b67' }).says).toContain('HDR (HLG)');
   expect(await probe(path.join(dataFolder(), 'kiv.sqlite'))).toBeNull();
 });

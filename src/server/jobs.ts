@@ -1,11 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import path from 'node:path';
+import { timecodeWritten } from '@/footage/facts';
 import { isLarge, largestShown, workShare } from '@/footage/work-copy';
 import type { JobListing } from '@/wire/answers';
 import { arrivingFolder, footageFolder, waitingFolder } from './data-folder';
 import { database } from './database';
-import { encode, frameTimes, hasFfmpeg, installFfmpeg, pictureDelay, probe, treatmentOf } from './ffmpeg';
+import {
+  encode,
+  frameTimes,
+  hasFfmpeg,
+  installFfmpeg,
+  pictureDelay,
+  probe,
+  timecodeIn,
+  treatmentOf,
+} from './ffmpeg';
 import { diskFull, isDiskFull } from './full-disk';
 import { notFound } from './problem';
 import { factsOf } from './read-facts';
@@ -227,7 +237,8 @@ async function runJob(job: JobRecord, cancelled: AbortSignal) {
     requireSameFrames(times, facts.index.timestamps);
     cancelled.throwIfAborted();
     if (converting) {
-      await keepShot(to, job.name, facts, { treatment: treatment.says });
+      const timecode = timecodeWritten(await timecodeIn(from), facts.rate);
+      await keepShot(to, job.name, { ...facts, timecode }, { treatment: treatment.says });
       await rm(from, { force: true });
     } else await keepWorkCopy(job.shot_id!, to, facts.index, share);
   } finally {

@@ -7,12 +7,13 @@ import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import type { Rate } from '@/core/model/time';
 import { longestStretch } from '@/core/time/frame-index';
+import { timecodeWritten } from '@/footage/facts';
 import { FootageRefusal, refusal } from '@/footage/refusal';
 import { stillName } from '@/footage/stills';
 import { isLarge } from '@/footage/work-copy';
 import type { TakenIn } from '@/wire/answers';
 import { arrivingFolder } from './data-folder';
-import { hasFfmpeg, probe } from './ffmpeg';
+import { hasFfmpeg, probe, timecodeIn } from './ffmpeg';
 import { queueConversion, queueWorkCopy } from './jobs';
 import { isDiskFull } from './full-disk';
 import { Problem } from './problem';
@@ -118,7 +119,8 @@ export function takeIn(
 /** @param file a whole file on disk; it is moved when it is kept. */
 export async function checkAndKeep(file: string, name: string): Promise<string> {
   const facts = await factsOf(file);
-  const id = await keepShot(file, name, facts);
+  const timecode = facts.timecode ?? timecodeWritten(await timecodeIn(file), facts.rate);
+  const id = await keepShot(file, name, { ...facts, timecode });
   if (longestStretch(facts.index) > longStretch || isLarge(facts)) await queueWorkCopy(id);
   return id;
 }

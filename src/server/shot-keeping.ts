@@ -69,6 +69,8 @@ export async function keepStills(
     colour: { matrix: 'bt709' as const, fullRange: false },
     hasSound: false,
     squarePixels: true,
+    depth: 8 as const,
+    timecode: null,
   };
   await orRemove(kept, () =>
     insertShot({ id, originalName, fileName: id, byteSize: bytes }, facts, index, {
@@ -103,10 +105,12 @@ function insertShot(
     .prepare(
       `INSERT INTO shot (id, name, original_name, file_name, byte_size, container, codec, width, height, rotation,
          rate_num, rate_den, constant_rate, frame_count, duration, colour_matrix, full_range, has_sound, timestamps,
-         key_frames, created_at, treatment, kind, square_pixels)
+         key_frames, created_at, treatment, kind, square_pixels, timecode_start, timecode_num,
+         timecode_den, timecode_drop, depth)
        VALUES (:id, :name, :originalName, :fileName, :byteSize, :container, :codec, :width, :height,
          :rotation, :rateNum, :rateDen, :constantRate, :frameCount, :duration, :matrix, :fullRange, :hasSound,
-         :timestamps, :keyFrames, :createdAt, :treatment, :kind, :squarePixels)`,
+         :timestamps, :keyFrames, :createdAt, :treatment, :kind, :squarePixels, :timecodeStart, :timecodeNum, :timecodeDen,
+         :timecodeDrop, :depth)`,
     )
     .run({
       id,
@@ -133,6 +137,11 @@ function insertShot(
       treatment,
       kind,
       squarePixels: facts.squarePixels ? 1 : 0,
+      timecodeStart: facts.timecode?.start ?? null,
+      timecodeNum: facts.timecode?.rate.num ?? null,
+      timecodeDen: facts.timecode?.rate.den ?? null,
+      timecodeDrop: facts.timecode?.dropFrame ? 1 : 0,
+      depth: facts.depth,
     });
 }
 

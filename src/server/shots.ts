@@ -1,9 +1,10 @@
 import { rm } from 'node:fs/promises';
 import path from 'node:path';
-import type { ColourMatrix, Shot, ShotMotion } from '@/core/model/shot';
+import type { ColourMatrix, Shot, ShotMotion, SourceTimecode } from '@/core/model/shot';
 import { fitsShot } from '@/core/motion/measure';
 import { type FrameIndex, frameTimesOf, longestStretch } from '@/core/time/frame-index';
 import { nominalRateOf, secondsAt } from '@/core/time/rate';
+import { sourceTimecodeFrom } from '@/core/time/source-timecode';
 import { footageFolder } from './data-folder';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
 import { database } from './database';
@@ -43,6 +44,11 @@ interface ShotRecord {
   work_share: number;
   /** When its files were deleted while a history still needed it; null: it is there. */
   deleted_at: string | null;
+  timecode_start: number | null;
+  timecode_num: number | null;
+  timecode_den: number | null;
+  timecode_drop: number;
+  depth: number;
 }
 
 /** A shot without what is long. */
@@ -56,7 +62,15 @@ function listedOf(record: ShotRecord): Omit<Shot, 'motion' | 'frameTimes'> {
     rate: { num: record.rate_num, den: record.rate_den },
     frameCount: record.frame_count,
     colour: { matrix: record.colour_matrix, fullRange: record.full_range === 1 },
+    timecode: timecodeOf(record),
   };
+}
+
+function timecodeOf(record: ShotRecord): SourceTimecode | null {
+  const { timecode_start: start, timecode_num: num, timecode_den: den, timecode_drop: drop } = record;
+  return start === null || num === null || den === null
+    ? null
+    : { start, rate: { num, den }, dropFrame: drop === 1 };
 }
 
 function shotOf(record: ShotRecord): Shot {
@@ -105,6 +119,7 @@ function listingOf(record: ShotRecord, shot: Shot): ShotListing {
     treatment: record.treatment,
     stills: record.kind === 'stills',
     squarePixels: record.square_pixels === 1,
+    depth: record.depth,
     longestStretch: record.kind === 'stills' ? 1 : longestStretch(indexOf(record)),
     hasWorkCopy: record.work_file_name !== null,
     hasMotion: record.motion !== null,
@@ -214,7 +229,8 @@ export function renameShot(id: string, name: string) {
 /**
  * Changes what is given.
  *
- * @throws Problem 400 for the rate of a video, 409 for the rate of stills that a crossing uses.
+ * @throws Problem 400 for the rate of a video, or what is no timecode at the shot's rate; 409 for the rate of stills that a
+ *   crossing uses.
  */
 export function changeShot(
   id: string,
@@ -222,14 +238,23 @@ export function changeShot(
     name,
     notes,
     keepSound,
+    timecode,
     rateNum,
     rateDen,
-  }: { name?: string; notes?: string; keepSound?: boolean; rateNum?: number; rateDen?: number },
+  }: {
+    name?: string;
+    notes?: string;
+    keepSound?: boolean;
+    timecode?: string;
+    rateNum?: number;
+    rateDen?: number;
+  },
 ) {
   const record = recordOf(id);
   database()
     .prepare('UPDATE shot SET name = ?, notes = ?, keep_sound = ? WHERE id = ?')
     .run(name ?? record.name, notes ?? record.notes, Number(keepSound ?? record.keep_sound === 1), id);
+  if (timecode !== undefined) setTimecode(id, timecode);
   if (rateNum === undefined || rateDen === undefined) return;
   if (record.kind !== 'stills') throw new Problem(400, 'Only stills have a rate to choose.');
   const [user] = crossingsUsing(id);
@@ -243,6 +268,37 @@ export function changeShot(
   database()
     .prepare('UPDATE shot SET rate_num = ?, rate_den = ?, duration = ?, timestamps = ? WHERE id = ?')
     .run(rateNum, rateDen, secondsAt(record.frame_count, rate), bytesOf(timestamps), id);
+}
+
+/** Sets the timecode of a shot's first frame as somebody has typed it; nothing removes it. */
+function setTimecode(id: string, text: string) {
+  const record = recordOf(id);
+  const own = timecodeOf(record);
+  try {
+    keepTimecode(
+      id,
+      text.trim() === ''
+        ? null
+        : sourceTimecodeFrom(text, own?.rate ?? { num: record.rate_num, den: record.rate_den }),
+    );
+  } catch (error) {
+    if (error instanceof RangeError) throw new Problem(400, error.message);
+    throw error;
+  }
+}
+
+export function keepTimecode(id: string, timecode: SourceTimecode | null) {
+  database()
+    .prepare(
+      'UPDATE shot SET timecode_start = ?, timecode_num = ?, timecode_den = ?, timecode_drop = ? WHERE id = ?',
+    )
+    .run(
+      timecode?.start ?? null,
+      timecode?.rate.num ?? null,
+      timecode?.rate.den ?? null,
+      timecode?.dropFrame ? 1 : 0,
+      id,
+    );
 }
 
 /** @throws Problem 400 when the numbers are not those of this shot's frames. */

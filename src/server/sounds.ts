@@ -24,6 +24,7 @@ interface SoundRecord {
   channels: number;
   length: number;
   lead: number;
+  time_reference: number | null;
   created_at: string;
 }
 
@@ -47,6 +48,7 @@ function listedOf(record: SoundRecord): SoundListing {
     channels: record.channels,
     length: record.length,
     lead: record.lead,
+    startsAt: record.time_reference === null ? null : record.time_reference / record.sample_rate,
     url: `/api/sounds/${record.id}/file`,
     createdAt: record.created_at,
     usedIn: database()
@@ -140,9 +142,9 @@ async function keepSound(file: string, originalName: string, facts: SoundFacts):
     database()
       .prepare(
         `INSERT INTO sound (id, name, original_name, file_name, byte_size, container, codec, sample_rate, channels,
-           length, lead, created_at)
+           length, lead, time_reference, created_at)
          VALUES (:id, :name, :originalName, :id, :size, :container, :codec, :sampleRate, :channels, :length,
-           :lead, :createdAt)`,
+           :lead, :timeReference, :createdAt)`,
       )
       .run({
         id,

@@ -16,7 +16,8 @@ const starting = globalThis as typeof globalThis & { kivStarted?: () => void };
 export async function startServer() {
   try {
     database();
-    await fillDemo();
+    // Who opens a Kiv for one crossing has no use for the demo.
+    if (process.env.KIV_DEMO !== 'none') await fillDemo();
     await forgetOldUploads();
   } catch (error) {
     if (error instanceof UnusableDatabase) console.error(error.message);

@@ -51,6 +51,8 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   treatment: string;
   stills: boolean;
   squarePixels: boolean;
+  /** Bits a channel. */
+  depth: number;
   /** Most frames that have to be decoded to show one. */
   longestStretch: number;
   hasWorkCopy: boolean;
@@ -77,6 +79,8 @@ export interface SoundListing {
   length: number;
   /** s of the file before its sound begins. */
   lead: number;
+  /** s since midnight at which it was recorded, as a Broadcast Wave file says it; null: it does not say. */
+  startsAt: number | null;
   url: string;
   createdAt: string;
   /** The crossings that use it. */

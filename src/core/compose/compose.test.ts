@@ -13,7 +13,7 @@ import {
 import type { Shot } from '../model/shot';
 import { MatteScratch } from '../matte/matte';
 import { coverageAt } from './coverage-curve';
-import { drawPicture } from './picture';
+import { drawDeepPicture, drawPicture } from './picture';
 import { type PicturePlanes, reducePlanes, shotToPlanes, shrinkPlanes } from '../picture/planes';
 import { applyAffine } from '../geometry/affine';
 import { sceneAt } from './scene';
@@ -189,4 +189,27 @@ test('halved pictures are the means of squares, whatever the size', () => {
           expect(Math.abs(to[y * columns + x] - sum / (side * side))).toBeLessThanOrEqual(0.5);
         }
   }
+});
+
+test('without rounding it is the same picture, and finer: ten bits faded over black keep steps that eight bits lose', () => {
+  const scene = sceneAt(document, shots, 20, { view: 'result', traced: 'top' });
+  const bytes = new Uint8Array(width * height * 4);
+  const floats = new Float32Array(width * height * 4);
+  const drawn = { shots, crossing, width, height };
+  const own = (draw: { shotId: string }) => planes[draw.shotId as 'in'];
+  drawPicture(scene, { ...drawn, planesOf: own }, bytes);
+  drawDeepPicture(scene, { ...drawn, planesOf: own }, floats);
+  floats.forEach((value, i) => expect(Math.abs(255 * value - bytes[i])).toBeLessThanOrEqual(1));
+  // A ramp of one code value in four parts, as ten bits hold it, at half of its opacity.
+  const words = Uint16Array.from({ length: width * height }, (_, i) => (100 << 8) + ((i % width) << 6));
+  const chroma = new Uint16Array((width * height) / 4).fill(128 << 8);
+  const deep = { ...flat(0, 128, 128), deep: { y: words, u: chroma, v: chroma } };
+  const alone = { ...document, layers: { top: document.layers.top }, outlines: {}, poses: {} };
+  const whole = sceneAt(alone, shots, 5, { view: 'result', traced: null });
+  const fadedScene = { ...whole, layers: whole.layers.map((layer) => ({ ...layer, opacity: 0.5 })) };
+  drawDeepPicture(fadedScene, { ...drawn, planesOf: () => deep }, floats);
+  const row = Array.from({ length: width }, (_, x) => floats[4 * x]);
+  expect(new Set(row.map((value) => Math.round(65_535 * value))).size).toBe(width);
+  // BT.709-6: (Y − 16) / 219, and half of it.
+  row.forEach((value, x) => expect(value).toBeCloseTo((100 + x / 4 - 16) / 219 / 2, 5));
 });

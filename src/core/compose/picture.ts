@@ -9,7 +9,14 @@ import { times3 } from '../geometry/matrix3';
 import { type Alpha, fullOf } from '../matte/alpha';
 import { MatteScratch } from '../matte/matte';
 import type { Shot } from '../model/shot';
-import { bilinear, catmullRom, type PicturePlanes, shotToPlanes } from '../picture/planes';
+import {
+  bilinear,
+  catmullRom,
+  type DeepSamples,
+  perDeepCode,
+  type PicturePlanes,
+  shotToPlanes,
+} from '../picture/planes';
 import { type Blur, mapDuring } from './blur';
 import { deepMatteOf, type Matte, matteOf, matteScale, readyOf } from './layer-matte';
 import { clipIn, type Sampling, samplingOf, type Size, uprightSize } from './sampling';
@@ -31,52 +38,78 @@ export const neutralGrey = 119;
  * @param planesOf a decoded picture, or null where it is missing: the layer is left out.
  * @param out RGBA of the size given, written whole; alpha is 255.
  */
-export function drawPicture(
-  scene: Scene,
-  {
-    shots,
-    crossing,
-    planesOf,
-    width,
-    height,
-    scratch = new MatteScratch(),
-  }: {
-    shots: Shots;
-    crossing: Size;
-    planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null;
-    width: number;
-    height: number;
-    scratch?: MatteScratch;
-  },
-  out: Uint8Array | Uint8ClampedArray,
-) {
+export function drawPicture(scene: Scene, drawn: Drawn, out: Uint8Array | Uint8ClampedArray) {
+  const { crossing, width, height } = drawn;
   const quality = width / crossing.width;
-  const mix = scene.layers.some(({ mixed }) => mixed !== null) ? new Float32Array(width * height * 4) : null;
   const light = scene.blend === 'display' ? null : new Float32Array(width * height * 3);
   drawBackground(scene.background, width, height, checker.side * quality, out);
   if (light)
     for (let i = 0; i < light.length; i++)
       light[i] = toLight(out[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
-  const onto: Onto = { out, light, blend: scene.blend, covered: null };
+  drawLayers(scene, drawn, matteOf, { out, light, blend: scene.blend, covered: null });
+  if (light)
+    for (let i = 0; i < light.length; i++)
+      out[((i / 3) | 0) * 4 + (i % 3)] = Math.round(255 * fromLight(light[i], scene.blend));
+}
+
+/** What a scene is drawn from, and how large. */
+interface Drawn {
+  shots: Shots;
+  crossing: Size;
+  planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null;
+  width: number;
+  height: number;
+  scratch?: MatteScratch;
+}
+
+/** The layers of a scene, each over those before it. */
+function drawLayers(
+  scene: Scene,
+  { shots, crossing, planesOf, width, height, scratch = new MatteScratch() }: Drawn,
+  makeMatte: typeof matteOf | typeof deepMatteOf,
+  onto: Onto,
+) {
+  const mix = scene.layers.some(({ mixed }) => mixed !== null) ? new Float32Array(width * height * 4) : null;
   for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
     const own = needsPicture(scene, draw) ? planesOf(draw) : null;
     const planes = scene.paint === 'picture' ? own : null;
+    const pictures = { own, ready: readyOf(draw, shots, planesOf) };
     const matte =
       draw.cut.extent === 'outlined'
-        ? matteOf(draw.cut, shot, matteScale(draw, quality), scratch, {
-            own,
-            ready: readyOf(draw, shots, planesOf),
-          })
+        ? makeMatte(draw.cut, shot, matteScale(draw, width / crossing.width), scratch, pictures)
         : null;
     const seen = planes !== null || scene.paint === 'matte';
     const sampling = samplingOf(draw, shot, planes, { crossing, width, height });
     if (seen) drawLayer(draw, { shot, planes, matte }, sampling, crossing, width, height, onto, mix);
     if (mix && endsMix(scene.layers, slot)) layMix(mix, onto);
   }
-  if (light)
+}
+
+/**
+ * The same picture without rounding: samples with all the bits they were filmed with, mattes of 16 bits, sums in floats.
+ *
+ * @param out four numbers a pixel, 0 to 1: display values multiplied by alpha, and alpha, which is 1 unless the scene is
+ *   drawn on nothing; written whole.
+ */
+export function drawDeepPicture(scene: Scene, drawn: Drawn, out: Float32Array) {
+  const { crossing, width, height } = drawn;
+  const count = width * height;
+  const clear = scene.background === 'clear';
+  const light = new Float32Array(count * 3);
+  const covered = clear ? new Float32Array(count) : null;
+  if (!clear) {
+    const ground = new Uint8Array(count * 4);
+    drawBackground(scene.background, width, height, (checker.side * width) / crossing.width, ground);
     for (let i = 0; i < light.length; i++)
-      out[((i / 3) | 0) * 4 + (i % 3)] = Math.round(255 * fromLight(light[i], scene.blend));
+      light[i] = toLight(ground[((i / 3) | 0) * 4 + (i % 3)] / 255, scene.blend);
+  }
+  drawLayers(scene, drawn, deepMatteOf, { out: null, light, blend: scene.blend, covered });
+  for (let i = 0; i < count; i++) {
+    for (let k = 0; k < 3; k++)
+      out[4 * i + k] = Math.min(1, Math.max(0, fromLight(light[3 * i + k], scene.blend)));
+    out[4 * i + 3] = covered ? covered[i] : 1;
+  }
 }
 
 /**
@@ -87,27 +120,13 @@ export function drawPicture(
  */
 export function drawDeepAlpha(
   scene: Scene,
-  {
-    shots,
-    crossing,
-    planesOf,
-    width,
-    height,
-    scratch = new MatteScratch(),
-  }: {
-    shots: Shots;
-    crossing: Size;
-    planesOf: (of: Pick<LayerDraw, 'shotId' | 'sourceFrame'>) => PicturePlanes | null;
-    width: number;
-    height: number;
-    scratch?: MatteScratch;
-  },
+  { shots, crossing, planesOf, width, height, scratch = new MatteScratch() }: Drawn,
   out: Uint16Array,
 ) {
   const mixes = scene.layers.some(({ mixed }) => mixed !== null);
   const mix = mixes ? new Float32Array(width * height * 4) : null;
   const covered = new Float32Array(width * height);
-  const onto: Onto = { out: new Uint8Array(0), light: null, blend: scene.blend, covered };
+  const onto: Onto = { out: null, light: null, blend: scene.blend, covered };
   for (const [slot, draw] of scene.layers.entries()) {
     const shot = shots[draw.shotId];
     const { cut } = draw;
@@ -210,10 +229,11 @@ function folded(at: number, size: number): number {
 
 /** What is drawn onto: display values, and light where that is mixed instead. */
 interface Onto {
-  out: Uint8Array | Uint8ClampedArray;
+  /** Null where nothing is rounded to bytes. */
+  out: Uint8Array | Uint8ClampedArray | null;
   light: Float32Array | null;
   blend: Blend;
-  /** Only how much is covered, 0 to 1 a pixel; null: pictures. */
+  /** How much is covered, 0 to 1 a pixel, where nothing lies below; else null. */
   covered: Float32Array | null;
 }
 
@@ -225,15 +245,12 @@ function layOver(
   at: number,
   covered: number,
 ) {
-  if (all) {
-    all[o >> 2] = covered + all[o >> 2] * (1 - covered);
-    return;
-  }
+  if (all) all[o >> 2] = covered + all[o >> 2] * (1 - covered);
   for (let k = 0; k < 3; k++) {
     if (light) {
       const i = (o >> 2) * 3 + k;
       light[i] = colour[at + k] + light[i] * (1 - covered);
-    } else out[o + k] = Math.round(255 * colour[at + k] + out[o + k] * (1 - covered));
+    } else if (out) out[o + k] = Math.round(255 * colour[at + k] + out[o + k] * (1 - covered));
   }
 }
 
@@ -257,6 +274,9 @@ export function plainColour(plain: readonly number[], blend: Blend): number[] {
 /** How a layer's colours are read. */
 interface ColourReader {
   planes: PicturePlanes;
+  /** What is read of its samples, and how much of them is a code value of 8 bits. */
+  samples: Pick<PicturePlanes, 'y' | 'u' | 'v'> | DeepSamples;
+  unit: number;
   /** From px of the picture to samples of the planes (to px of the shot, where there is a lens), for each map. */
   maps: Float64Array[];
   lens: Lens | null;
@@ -290,6 +310,8 @@ function colourReader(
   const grade = draw.grade && gradeSteps(draw.grade);
   return {
     planes,
+    samples: planes.deep ?? planes,
+    unit: planes.deep ? perDeepCode : 1,
     maps: maps.map((map) => Float64Array.from(lens ? map : times3(whole, map))),
     lens,
     toPlanes,
@@ -319,7 +341,8 @@ function readColour(reader: ColourReader, which: number, x: number, y: number, o
   }
   const { planes, side, sharp, mirrored, fromYuv: m, spill, negative, grade, curve, lens, toPlanes } = reader;
   const h = reader.maps[which];
-  const { width, height, chromaWidth, chromaHeight, y: lumas, u: us, v: vs } = planes;
+  const { width, height, chromaWidth, chromaHeight } = planes;
+  const { y: lumas, u: us, v: vs } = reader.samples;
   const chromaAcross = chromaWidth / width;
   const chromaDown = chromaHeight / height;
   const step = 1 / side;
@@ -349,6 +372,7 @@ function readColour(reader: ColourReader, which: number, x: number, y: number, o
       v += share * bilinear(vs, chromaWidth, chromaHeight, cx, cy);
     }
   }
+  if (reader.unit !== 1) [luma, u, v] = [luma / reader.unit, u / reader.unit, v / reader.unit];
   if (spill) {
     const along = (u - 128) * spill.u + (v - 128) * spill.v;
     if (along > 0) {

@@ -1,6 +1,7 @@
 import { applyHomography, type Homography, isAffine } from '../geometry/homography';
 import { asFilmed, type Lens } from '../geometry/lens';
 import type { Rectangle } from '../geometry/rectangle';
+import { type Alpha, fullOf } from '../matte/alpha';
 import type { Matte } from './layer-matte';
 
 /** Side of a tile in px of the picture drawn. */
@@ -30,7 +31,7 @@ export function tilesOf(width: number, height: number, cut: TileCut): Tiles {
  * @param lens what bends them further, in texels of the matte, or null.
  */
 export function matteTiles(
-  matte: Matte,
+  matte: Matte<Alpha>,
   toMatte: readonly Homography[],
   width: number,
   height: number,
@@ -100,9 +101,9 @@ function texels(from: number, to: number, size: number): [number, number] {
   ];
 }
 
-function uniformCut({ alpha, width }: Matte, x0: number, y0: number, x1: number, y1: number): TileCut {
+function uniformCut({ alpha, width }: Matte<Alpha>, x0: number, y0: number, x1: number, y1: number): TileCut {
   const first = alpha[y0 * width + x0];
-  if (first !== 0 && first !== 255) return tileCut.part;
+  if (first !== 0 && first !== fullOf(alpha)) return tileCut.part;
   for (let y = y0; y < y1; y++) {
     for (let i = y * width + x0; i < y * width + x1; i++) if (alpha[i] !== first) return tileCut.part;
   }

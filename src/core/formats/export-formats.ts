@@ -1,12 +1,17 @@
+import type { PlaneLayout } from '../colour/deep-planes';
+
 /** What is written of a crossing: pictures, or sound alone. */
 export type PictureOf = 'result' | 'cut-out' | 'matte';
 export type ExportOf = PictureOf | 'sound';
 
 /**
- * What makes the file: the browser's encoder; numbered pictures in a ZIP; the server's ffmpeg, from pictures that it is
- * sent; the mix as one WAV; or a WAV for each track in a ZIP.
+ * What makes the file: the browser's encoder; numbered pictures in a ZIP; the server's ffmpeg, from pictures or planes that
+ * it is sent; the mix as one WAV; or a WAV for each track in a ZIP.
  */
 export type ExportWriter = 'video' | 'pictures' | 'ffmpeg' | 'mix' | 'tracks';
+
+/** How the server's ffmpeg encodes what it is sent. */
+export type Encoding = 'ffv1' | 'prores-422-hq' | 'prores-4444' | 'dnxhr-hqx' | 'hevc' | 'av1';
 
 /** All there is to say of a format: whoever offers, writes, stores or names exports reads it here. */
 interface Format {
@@ -17,17 +22,23 @@ interface Format {
   writer: ExportWriter;
   /** Of a video; null: of what the browser encodes nothing. */
   codec: 'vp9' | 'av1' | 'avc' | null;
-  /** Bits of a channel, or of a sample. */
-  depth: 8 | 16 | 24;
+  /** What the server's ffmpeg makes of it; null where it makes nothing. */
+  encoding: Encoding | null;
+  /** How it is sent to it: as PNG pictures, or as planes of so many bits; null where it is not. */
+  sent: 'pictures' | PlaneLayout | null;
+  /** Bits of a channel, or of a sample. Over 8, all is worked out with more than that from the shots on. */
+  depth: 8 | 10 | 16 | 24;
   /** How often each frame is drawn: once, or for each outline of the traced shot by itself. */
   drawn: 'once' | 'for each outline';
+  /** Channels of its sound: two, or the six of 5.1. */
+  channels: 2 | 6;
   extension: string;
   mimeType: string;
   /** The name by which the command asks for it. */
   command: string;
 }
 
-const pictured = { depth: 8, drawn: 'once' } as const;
+const pictured = { depth: 8, drawn: 'once', channels: 2, encoding: null, sent: null } as const;
 const webm = {
   ...pictured,
   writer: 'video',
@@ -38,7 +49,13 @@ const webm = {
 const mp4 = { ...pictured, writer: 'video', codec: 'avc', extension: 'mp4', mimeType: 'video/mp4' } as const;
 const zip = { extension: 'zip', mimeType: 'application/zip' } as const;
 const pictures = { ...pictured, writer: 'pictures', codec: null, ...zip } as const;
-const sound = { of: 'sound', codec: null, depth: 24, drawn: 'once' } as const;
+const unpictured = { of: 'sound', codec: null, encoding: null, sent: null } as const;
+const sound = { ...unpictured, depth: 24, drawn: 'once', channels: 2 } as const;
+/** Of a cut or a grade: ten bits, made by the server's ffmpeg. */
+const master = { ...pictured, writer: 'ffmpeg', codec: null, depth: 10 } as const;
+const mov = { extension: 'mov', mimeType: 'video/quicktime' } as const;
+const wide = { chroma: '4:2:2', alpha: false } as const;
+const small = { chroma: '4:2:0', alpha: false } as const;
 
 /**
  * All that Kiv writes, in the order in which it is offered. Cut-outs are of the traced shot, with straight alpha, mixed
@@ -65,6 +82,31 @@ export const exportFormats = {
     ...{ of: 'result', label: 'Numbered pictures (PNG)', command: 'png' },
     says: 'The finished crossing, without loss',
   },
+  'result-pictures-16': {
+    ...pictures,
+    ...{ of: 'result', label: 'Numbered pictures (PNG, 16 bits)', command: 'png16', depth: 16 },
+    says: 'The finished crossing with all that its shots and mixing have, for grading; large',
+  },
+  prores: {
+    ...{ ...master, ...mov, encoding: 'prores-422-hq', sent: wide },
+    ...{ of: 'result', label: 'Master, ProRes 422 HQ (MOV, 10 bits)', command: 'prores' },
+    says: 'The finished crossing for a cut or a grade, with uncompressed sound',
+  },
+  dnxhr: {
+    ...{ ...master, ...mov, encoding: 'dnxhr-hqx', sent: wide },
+    ...{ of: 'result', label: 'Master, DNxHR HQX (MOV, 10 bits)', command: 'dnxhr' },
+    says: 'The same for editing systems that prefer it',
+  },
+  hevc: {
+    ...{ ...master, extension: 'mp4', mimeType: 'video/mp4', encoding: 'hevc', sent: small },
+    ...{ of: 'result', label: 'MP4 (HEVC, 10 bits)', command: 'hevc10' },
+    says: 'The finished crossing, small, without steps in slow gradients',
+  },
+  'av1-10': {
+    ...{ ...master, extension: 'mp4', mimeType: 'video/mp4', encoding: 'av1', sent: small },
+    ...{ of: 'result', label: 'MP4 (AV1, 10 bits)', command: 'av1-10' },
+    says: 'The same, for the web',
+  },
   'cut-out-webm': {
     ...webm,
     ...{ of: 'cut-out', label: 'Cut-out, WebM (VP9 with alpha)', command: 'cutout' },
@@ -78,8 +120,14 @@ export const exportFormats = {
   'cut-out-ffv1': {
     ...pictured,
     ...{ writer: 'ffmpeg', codec: null, extension: 'mkv', mimeType: 'video/x-matroska' },
+    ...{ encoding: 'ffv1', sent: 'pictures' },
     ...{ of: 'cut-out', label: 'Cut-out, Matroska (FFV1 with alpha)', command: 'cutout-ffv1' },
     says: 'The traced shot alone with straight alpha, a video without loss',
+  },
+  'cut-out-prores': {
+    ...{ ...master, ...mov, encoding: 'prores-4444', sent: { chroma: '4:4:4', alpha: true } },
+    ...{ of: 'cut-out', label: 'Cut-out, ProRes 4444 with alpha (MOV, 10 bits)', command: 'cutout-prores' },
+    says: 'The traced shot alone with straight alpha, for a cut or for compositing',
   },
   'matte-mp4': {
     ...mp4,
@@ -107,13 +155,19 @@ export const exportFormats = {
     ...{ writer: 'mix', extension: 'wav', mimeType: 'audio/wav' },
     ...{ label: 'Sound alone, WAV', command: 'wav', says: 'The mix, 48 kHz with 24 bits' },
   },
+  'sound-surround': {
+    ...sound,
+    ...{ writer: 'mix', extension: 'wav', mimeType: 'audio/wav', channels: 6 },
+    ...{ label: 'Sound alone in 5.1, WAV', command: 'wav-51' },
+    says: 'Six channels: beds in 5.1 keep theirs, all else is left and right',
+  },
   'sound-tracks': {
     ...sound,
     ...{ writer: 'tracks', ...zip },
     ...{
       label: 'Sound, a WAV for each track',
       command: 'wav-tracks',
-      says: 'All of the same length, in a ZIP',
+      says: 'All of the same length, called by what lies on each, in a ZIP',
     },
   },
 } as const satisfies Record<string, Format>;
@@ -148,12 +202,26 @@ export const exportFormatNames = Object.keys(exportFormats) as ExportFormat[];
  * @param heard whether the crossing has any. @param ffmpeg whether it is installed where the server runs.
  */
 export function soundFor(format: ExportFormat, heard: boolean, ffmpeg: boolean): ExportSoundCodec {
-  const { of, codec } = formatOf(format);
+  const { of, codec, encoding, extension } = formatOf(format);
   if (!heard) return 'none';
   if (of === 'sound') return 'pcm';
-  if (of !== 'result' || codec === null) return 'none';
+  if (of !== 'result') return 'none';
+  if (encoding !== null) return !ffmpeg ? 'none' : extension === 'mov' ? 'pcm' : 'aac';
+  if (codec === null) return 'none';
   return codec === 'avc' && ffmpeg ? 'aac' : 'opus';
 }
+
+/** Whether a format is encoded as finely as is asked. */
+export const hasQuality = (format: ExportFormat) =>
+  isVideo(format) || ['hevc', 'av1'].includes(formatOf(format).encoding ?? '');
+
+/** Whether a file of the format says with which timecode it begins. */
+export const saysTimecode = (format: ExportFormat) =>
+  ['webm', 'mp4', 'mov', 'wav'].includes(formatOf(format).extension) || formatOf(format).writer === 'tracks';
+
+/** Whether the sound goes to the server by itself, which joins it to the pictures. */
+export const soundIsJoined = (format: ExportFormat, sound: ExportSoundCodec) =>
+  sound === 'aac' || (sound === 'pcm' && needsFfmpeg(format));
 
 /** Whether the server's ffmpeg makes the file from pictures that it is sent. */
 export const needsFfmpeg = (format: ExportFormat) => formatOf(format).writer === 'ffmpeg';

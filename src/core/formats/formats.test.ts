@@ -423,3 +423,36 @@ test('a list counts the frames of each shot at its own rate, whatever that is', 
     '00:00:00:38 00:00:02:00 00:00:00:20 00:00:02:00',
   ]);
 });
+
+const paced = { num: 25, den: 1 };
+
+test('both timelines count sources by their own timecode, and are read back by it, in drop-frame too', () => {
+  const timed = {
+    out: { ...shot('out', ntsc), timecode: { start: 107_892, rate: ntsc, dropFrame: true } },
+    in: { ...shot('in', paced), timecode: { start: 90_000, rate: paced, dropFrame: false } },
+  };
+  const plain: CrossingDocument = {
+    ...document,
+    crossing: { ...document.crossing, rateNum: 30000, rateDen: 1001 },
+    layers: {
+      bottom: { ...document.layers.bottom, speed: 100, offset: 0 },
+      top: { ...document.layers.top, holdFrom: null },
+    },
+  };
+  const list = edlOf(plain, timed, { cutAt: 20, dropFrame: true, fileNames: {} });
+  // SMPTE ST 12-1: 107 892 frames are an hour of drop-frame.
+  expect(list).toMatch(/V {5}C {8}01:00:00;00 01:00:00;20 00:00:00;00 00:00:00;20/);
+  const known = Object.values(timed).map((each) => ({ ...each, originalName: `${each.name}` }));
+  for (const text of [list, otioOf(plain, timed, { ...asked, cutAt: 20 })]) {
+    const timeline = timelineFor(text, known);
+    const [cut] = timeline.cuts;
+    const [outgoing, incoming] = [cut.outgoing, cut.incoming].map((clip) => shotOfClip(clip, known)!);
+    const { timing, unplaced } = timingOf(cut, timeline.rate, ntsc, { outgoing, incoming });
+    expect([unplaced, timing.outgoing.offset]).toEqual([[], plain.layers.top.offset]);
+    expect(Math.abs(sourceFrameAt(20, timing.incoming, ntsc, { rate: paced }) - 17)).toBeLessThanOrEqual(1);
+  }
+  // Of two files that are called alike, the one that has the numbers is meant.
+  const [first] = timelineFor(list, known).cuts;
+  const other = { ...known[0], id: 'other', timecode: { ...known[0].timecode, start: 0 } };
+  expect(shotOfClip(first.outgoing, [other, known[0]])?.id).toBe(known[0].id);
+});

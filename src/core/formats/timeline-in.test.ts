@@ -55,7 +55,7 @@ test('clips side by side are cuts: worked by hand from rational times, with warp
       },
       {
         outgoing: { names: ['board.mp4', 'a clip'], start: 0, frames: 30, percent: 100 },
-        incoming: { names: ['held.png'], start: 0.12, frames: 20, percent: 0 },
+        incoming: { names: ['held.png'], start: 0.12, counted: 0.12, frames: 20, percent: 0 },
         at: 140,
       },
     ],

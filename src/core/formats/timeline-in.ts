@@ -12,6 +12,8 @@ export interface TimelineClip {
   frames: number;
   /** Speed in percent of its own; negative backwards, 0 where it stands still. */
   percent: number;
+  /** The same by its file's timecode, where that may be what is said: as it is written, or in seconds. */
+  counted?: string | number;
   /** Seconds into its file at which it stands still from some frame on; left out where it does not. */
   heldAt?: number;
 }
@@ -239,7 +241,8 @@ function clipOf(clip: Json, start: number, frames: number): TimelineClip {
     else if (kind === 'LinearTimeWarp' && isObject(effect) && typeof effect.time_scalar === 'number')
       percent *= effect.time_scalar;
   }
-  return { names, start: Math.max(0, start - (available?.start ?? 0)), frames, percent };
+  const within = Math.max(0, start - (available?.start ?? 0));
+  return { names, start: within, ...(available ? {} : { counted: start }), frames, percent };
 }
 
 function fileNameIn(url: string): string {
@@ -261,9 +264,10 @@ function readList(text: string, rate: Rate): Timeline {
   const events: (TimelineClip & { from: number; to: number })[] = [];
   let drop = false;
   let any = false;
+  const dropCode = (code: string) => (drop ? code.replace(/:(\d\d)$/, ';$1') : code);
   const frameAt = (code: string) => {
     try {
-      return parseTimecode(drop ? code.replace(/:(\d\d)$/, ';$1') : code, rate);
+      return parseTimecode(dropCode(code), rate);
     } catch (error) {
       throw new NoTimeline(`This list does not fit the rate of the footage: ${(error as Error).message}`);
     }
@@ -283,6 +287,7 @@ function readList(text: string, rate: Rate): Timeline {
       events.push({
         names: [reel],
         start: secondsAt(begin, rate),
+        counted: dropCode(codes[0]),
         frames: to - from,
         percent: 100,
         from,
@@ -307,6 +312,6 @@ function readList(text: string, rate: Rate): Timeline {
   return { rate, cuts };
 }
 
-const plain = ({ names, start, frames, percent }: TimelineClip): TimelineClip => ({
-  ...{ names, start, frames, percent },
+const plain = ({ names, start, counted, frames, percent }: TimelineClip): TimelineClip => ({
+  ...{ names, start, counted, frames, percent },
 });

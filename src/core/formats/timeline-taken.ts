@@ -1,6 +1,9 @@
 import { limits } from '../model/limits';
 import type { LayerRow } from '../document/tables';
+import type { Shot } from '../model/shot';
 import { framesPerSecond } from '../time/rate';
+import { frameOfCount } from '../time/source-timecode';
+import { parseTimecode } from '../time/timecode';
 import { type Rate, plainTime } from '../model/time';
 import { type ShotClock, sourceFrameAt } from '../time/time-map';
 import { NoTimeline, readTimeline, type Timeline, type TimelineClip, type TimelineCut } from './timeline-in';
@@ -10,6 +13,10 @@ export interface NamedShot {
   id: string;
   name: string;
   originalName: string;
+  /** Where they are known: of files that are called alike, the one whose timecode holds the clip is meant. */
+  rate?: Rate;
+  frameCount?: number;
+  timecode?: Shot['timecode'];
 }
 
 const stem = (name: string) => name.toLowerCase().replace(/\.[a-z0-9]{1,5}$/, '');
@@ -23,10 +30,42 @@ export function shotOfClip<S extends NamedShot>(clip: TimelineClip, shots: reado
   ];
   for (const same of by)
     for (const name of clip.names) {
-      const found = shots.find((shot) => same(shot, name));
-      if (found) return found;
+      const found = shots.filter((shot) => same(shot, name));
+      if (found.length > 0) return found.find((shot) => holds(shot, clip)) ?? found[0];
     }
   return null;
+}
+
+/** Whether a shot's own timecode has the number with which a clip begins. */
+function holds({ rate, frameCount, timecode }: NamedShot, clip: TimelineClip): boolean {
+  return (
+    rate !== undefined &&
+    frameCount !== undefined &&
+    frameByTimecode(clip, { rate, frameCount, timecode }) !== null
+  );
+}
+
+/** The source frame with which a clip begins, by its file's timecode; null where that does not name one. */
+function frameByTimecode(
+  { counted }: TimelineClip,
+  { rate, frameCount, timecode }: Pick<Shot, 'rate' | 'frameCount' | 'timecode'>,
+): number | null {
+  if (!timecode || counted === undefined) return null;
+  const frame =
+    typeof counted === 'string'
+      ? frameOfCode(counted, timecode, rate)
+      : Math.round((counted - timecode.start / framesPerSecond(timecode.rate)) * framesPerSecond(rate));
+  return frame !== null && frame >= 0 && frame < frameCount ? frame : null;
+}
+
+function frameOfCode(code: string, timecode: NonNullable<Shot['timecode']>, rate: Rate): number | null {
+  // A list says for all of its files whether it counts in drop-frame; a file's own counting is what its numbers are of.
+  const own = code.replace(/[:;](\d\d)$/, `${timecode.dropFrame ? ';' : ':'}$1`);
+  try {
+    return frameOfCount(timecode, rate, parseTimecode(own, timecode.rate));
+  } catch {
+    return null;
+  }
 }
 
 /**
@@ -72,7 +111,7 @@ export interface Timing {
 }
 
 /** How a shot counts its frames, and how many it has. */
-export type TakenShot = ShotClock & { frameCount: number };
+export type TakenShot = ShotClock & Pick<Shot, 'frameCount' | 'timecode'>;
 
 /** s of the incoming clip that are taken along. */
 const alongAfter = 2;
@@ -130,7 +169,11 @@ const hour = 3600;
  * The source frame that a clip begins with; null where its file does not reach so far. A file's own timecode, which a list
  * counts by, often begins on a full hour (common practice, no source): then whole hours are taken off.
  */
-function firstFrame({ start }: TimelineClip, { rate, frameCount }: TakenShot): number | null {
+function firstFrame(clip: TimelineClip, shot: TakenShot): number | null {
+  const { rate, frameCount } = shot;
+  const { start } = clip;
+  const counted = frameByTimecode(clip, shot);
+  if (counted !== null) return counted;
   for (const seconds of [start, start % hour]) {
     const frame = Math.round(seconds * framesPerSecond(rate));
     if (frame < frameCount) return frame;

@@ -3,6 +3,7 @@ import { cutsByPicture, layersInOrder, playedRange, markedFrame } from '../docum
 import type { CrossingDocument, LayerRow } from '../document/tables';
 import type { Shot } from '../model/shot';
 import { framesPerSecond, rateOf } from '../time/rate';
+import { timecodeOfFrame } from '../time/source-timecode';
 import type { Rate } from '../model/time';
 import { countsInDropFrame, formatTimecode } from '../time/timecode';
 
@@ -271,19 +272,25 @@ function clipOf({ shot, source, frames, percent }: Stretch, rate: Rate, fileOf: 
         ? [effect('LinearTimeWarp.1', 'LinearTimeWarp', percent / 100)]
         : [];
   const length = range(0, frames, rate).duration;
-  const start = time(source, shot.rate);
+  const first = firstCount(shot);
+  const start = time(first + source, shot.rate);
   return clip(
     shot.name,
-    external(fileOf(shot), range(0, shot.frameCount, shot.rate)),
+    external(fileOf(shot), range(first, shot.frameCount, shot.rate)),
     { OTIO_SCHEMA: 'TimeRange.1', duration: length, start_time: start },
     effects,
   );
 }
 
+/** The number of a shot's first frame in its own timecode, counted in the shot's frames; 0 where it has none. */
+function firstCount({ timecode, rate }: Shot): number {
+  return timecode ? Math.round((timecode.start / framesPerSecond(timecode.rate)) * framesPerSecond(rate)) : 0;
+}
+
 /**
  * The crossing as a CMX 3600 list: the outgoing shot up to the frame at which half is covered, the incoming one from
  * there, with M2 lines for speeds other than the shot's own (common practice, no source; the columns from memory). Timecodes
- * count from 00:00:00:00 of each file, at its own rate.
+ * of sources are the shots' own, counted from 00:00:00:00 of each file where it has none, at its own rate.
  *
  * @param cutAt crossing frame of the cut.
  * @param dropFrame whether what runs at 29.97 or 59.94 counts in drop-frame.
@@ -304,13 +311,15 @@ export function edlOf(
   const lines = [`TITLE: ${ascii(crossing.name)}`, `FCM: ${mode}`, ''];
   events.forEach(({ shot, source, from, frames, percent }, k) => {
     const drop = dropFrame && countsInDropFrame(shot.rate);
+    const sourceCode = (frame: number) =>
+      shot.timecode ? timecodeOfFrame(shot.timecode, shot.rate, frame) : code(frame, shot.rate, drop);
     // Frames of the shot, whose rate may be another than the crossing's.
     const perFrame = ((Math.abs(percent) / 100) * framesPerSecond(shot.rate)) / framesPerSecond(rate);
     const used = percent === 0 ? 1 : Math.max(1, Math.round(frames * perFrame));
     const begin = percent < 0 ? Math.max(0, source - used + 1) : source;
     const times = [
-      code(begin, shot.rate, drop),
-      code(begin + used, shot.rate, drop),
+      sourceCode(begin),
+      sourceCode(begin + used),
       code(from - first, rate, recordDrops),
       code(from - first + frames, rate, recordDrops),
     ];
@@ -322,7 +331,7 @@ export function edlOf(
     if (percent !== 100) {
       const speed = ((percent / 100) * shot.rate.num) / shot.rate.den;
       const shown = `${speed < 0 ? '-' : ''}${Math.abs(speed).toFixed(1).padStart(5, '0')}`;
-      lines.push(`M2   ${reel.padEnd(8)} ${shown}                ${code(begin, shot.rate, drop)}`);
+      lines.push(`M2   ${reel.padEnd(8)} ${shown}                ${sourceCode(begin)}`);
     }
     lines.push(`* FROM CLIP NAME: ${ascii(file)}`);
     if (shot.name !== file) lines.push(`* COMMENT: ${ascii(shot.name)}`);

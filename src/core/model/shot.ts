@@ -25,6 +25,18 @@ export interface Shot {
   colour: VideoColour;
   /** The shot's own movement, once measured; null before. */
   motion: ShotMotion | null;
+  /** When it was filmed, by the clock of the camera; null or left out where nobody has said. */
+  timecode?: SourceTimecode | null;
+}
+
+/** The timecode of a shot's first frame (SMPTE ST 12-1). */
+export interface SourceTimecode {
+  /** Frames since 00:00:00:00, as the timecode counts them: see `time/timecode.ts`. */
+  start: number;
+  /** What it counts in; half of the shot's own where two frames share a number, as at 50 and 60. */
+  rate: Rate;
+  /** Whether it leaves out numbers, so that it keeps step with the clock at 29.97 and 59.94. */
+  dropFrame: boolean;
 }
 
 /** How a whole picture moves from frame to frame, as measured: see core/motion. */

@@ -11,11 +11,24 @@ export interface PicturePlanes {
   u: Uint8Array;
   v: Uint8Array;
   colour: VideoColour;
+  /** The same samples with more bits, where they were filmed with more and somebody has asked for them. */
+  deep?: DeepSamples;
 }
+
+/** Samples in {@link perDeepCode}ths of an 8-bit code value. */
+export interface DeepSamples {
+  y: Uint16Array;
+  u: Uint16Array;
+  v: Uint16Array;
+}
+
+/** Parts of a code value of 8 bits that deep samples count in. */
+export const perDeepCode = 256;
 
 /** Bytes that the planes take. */
 export function byteLength(planes: PicturePlanes): number {
-  return planes.y.length + planes.u.length + planes.v.length;
+  const samples = planes.y.length + planes.u.length + planes.v.length;
+  return planes.deep ? 3 * samples : samples;
 }
 
 /** From a shot's pixels as shown to the samples of `planes`, turning back the file's rotation and pixel shape. */
@@ -61,7 +74,13 @@ export function bilinear(
  * Value between samples at (x, y) by the cubic of Catmull and Rom (1974; the kernel of Keys 1981 with a = −½), sharper
  * than {@link bilinear}; it can lie a little outside the samples' range.
  */
-export function catmullRom(samples: Uint8Array, width: number, height: number, x: number, y: number): number {
+export function catmullRom(
+  samples: Uint8Array | Uint16Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+): number {
   const { floor, min, max } = Math;
   const x0 = floor(x);
   const y0 = floor(y);

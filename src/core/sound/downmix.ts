@@ -1,4 +1,4 @@
-import type { Stereo } from './stereo';
+import { silence, type Stereo } from './stereo';
 
 /** Where a channel stands. */
 type Place =
@@ -22,6 +22,16 @@ const layouts: Readonly<Record<number, readonly Place[]>> = {
   6: ['left', 'right', 'centre', 'low', 'left surround', 'right surround'],
   7: ['left', 'right', 'centre', 'low', 'behind', 'left surround', 'right surround'],
   8: ['left', 'right', 'centre', 'low', 'left behind', 'right behind', 'left surround', 'right surround'],
+};
+
+/** Two of the six channels of 5.1, in the order of a file's: left and right, centre and low effects, the surrounds. */
+export type Pair = 'front' | 'middle' | 'surround';
+export const pairs: readonly Pair[] = ['front', 'middle', 'surround'];
+
+const placesOf: Readonly<Record<Pair, readonly [Place, Place]>> = {
+  front: ['left', 'right'],
+  middle: ['centre', 'low'],
+  surround: ['left surround', 'right surround'],
 };
 
 /** Most channels that are mixed. */
@@ -64,3 +74,32 @@ export function toStereo(channels: readonly Float32Array<ArrayBuffer>[]): Stereo
   });
   return out;
 }
+
+/**
+ * One pair of a sound's channels where it is kept in 5.1. What has one channel or two is at the front, as it is in stereo.
+ * What stands behind the surrounds comes out of them, one alone at a share that keeps its power (BS.775-3 knows none; taste).
+ *
+ * @throws RangeError for more than eight channels, or none.
+ */
+export function toPair(channels: readonly Float32Array<ArrayBuffer>[], pair: Pair): Stereo {
+  const count = channels[0]?.length ?? 0;
+  if (channels.length <= 2) return pair === 'front' ? toStereo(channels) : silence(count);
+  const layout = layouts[channels.length];
+  if (!layout) throw new RangeError(`${channels.length} channels cannot be kept in 5.1.`);
+  const out = silence(count);
+  layout.forEach((place, c) => {
+    placesOf[pair].forEach((wanted, side) => {
+      const share = place === wanted ? 1 : pair === 'surround' ? (behind[place]?.[side] ?? 0) : 0;
+      if (share === 0) return;
+      for (let i = 0; i < count; i++) out[side][i] += share * channels[c][i];
+    });
+  });
+  return out;
+}
+
+/** Shares of what stands behind in the left and right surround. */
+const behind: Partial<Readonly<Record<Place, readonly [left: number, right: number]>>> = {
+  behind: [half, half],
+  'left behind': [1, 0],
+  'right behind': [0, 1],
+};

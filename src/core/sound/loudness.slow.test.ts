@@ -78,3 +78,11 @@ test('the limiter keeps the true peak below −1 dBTP, and leaves what is quiet 
   const same = quiet[0].slice(limiterReach, quiet[0].length - limiterReach);
   expect(Buffer.from(untouched[0].buffer).equals(Buffer.from(same.buffer))).toBe(true);
 });
+
+// The same table, signal 6: a sine in five channels, −28 dBFS left and right, −24 in the centre, −30 in the surrounds; from memory.
+test('loudness in 5.1 is that of signal 6 of EBU Tech 3341, whatever the low effects hold', () => {
+  const meter = new LoudnessMeter(6);
+  const channel = (dbfs: number) => sine(1000, dbfs, 20 * mixRate);
+  meter.add([channel(-28), channel(-28), channel(-24), channel(-3), channel(-30), channel(-30)]);
+  expect(Math.abs(meter.integrated() + 23)).toBeLessThanOrEqual(0.1);
+});

@@ -1,5 +1,5 @@
 import { Biquad, type Coefficients } from './biquad';
-import { type Stereo } from './stereo';
+import type { Stereo } from './stereo';
 import { mixRate } from '../model/limits';
 
 /** ITU-R BS.1770-4, tables 1 and 2: the K-weighting's two sections at 48 kHz. */
@@ -22,15 +22,28 @@ const relativeGate = -10;
 const loudnessOf = (power: number) => -0.691 + 10 * Math.log10(power);
 const powerOf = (loudness: number) => 10 ** ((loudness + 0.691) / 10);
 
+/** Weights of the channels of two and of 5.1 (BS.1770-4, table 3); low effects are left out. */
+const channelWeights: Readonly<Record<2 | 6, readonly number[]>> = {
+  2: [1, 1],
+  6: [1, 1, 1, 0, 1.41, 1.41],
+};
+
 /** Measures loudness as sound comes in (ITU-R BS.1770-4, annex 1; EBU Tech 3341 for the momentary one). */
 export class LoudnessMeter {
-  private readonly filters = [0, 1].map(() => [new Biquad(shelf), new Biquad(revised)]);
-  /** Mean powers of the quarters, both channels together. */
+  private readonly filters: [Biquad, Biquad][];
+  private readonly weights: readonly number[];
+  /** Mean powers of the quarters, all channels together. */
   private readonly quarters: number[] = [];
   private sum = 0;
   private filled = 0;
 
-  add(sound: Stereo) {
+  /** @param channels of the sound: two, or the six of 5.1 in a WAV file's order. */
+  constructor(channels: 2 | 6 = 2) {
+    this.weights = channelWeights[channels];
+    this.filters = this.weights.map(() => [new Biquad(shelf), new Biquad(revised)]);
+  }
+
+  add(sound: readonly Float32Array<ArrayBuffer>[]) {
     const count = sound[0].length;
     const weighted = sound.map((channel, c) => {
       const copy = channel.slice();
@@ -40,7 +53,10 @@ export class LoudnessMeter {
     for (let i = 0; i < count;) {
       const end = Math.min(count, i + quarter - this.filled);
       this.filled += end - i;
-      for (; i < end; i++) this.sum += weighted[0][i] ** 2 + weighted[1][i] ** 2;
+      weighted.forEach((channel, c) => {
+        for (let k = i; k < end; k++) this.sum += this.weights[c] * channel[k] ** 2;
+      });
+      i = end;
       if (this.filled < quarter) continue;
       this.quarters.push(this.sum / quarter);
       this.sum = 0;

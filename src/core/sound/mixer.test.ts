@@ -9,7 +9,7 @@ import { mixed, Mixer, type ReadSource, soundOf } from './mixer';
 import { sourceFrameAt } from '../time/time-map';
 import { silence, type Stereo } from './stereo';
 import { mixRate } from '../model/limits';
-import { voiceOf, voicesOf } from './voice';
+import { unpanned, voiceOf, voicesOf } from './voice';
 
 const rate = { num: 25, den: 1 };
 const length = soundingLength;
@@ -204,4 +204,11 @@ test('whatever way a layer runs, what is heard is of the frame that is seen, to 
         expect([way, frame, middle >= shown && middle <= shown + 1]).toEqual([way, frame, true]);
     }
   }
+});
+
+test('where a channel stands nowhere between left and right, a piece is as loud as with its place there', () => {
+  const scene = sceneOf(soundingCrossing([soundPiece({ level: -6, pan: 80 })]));
+  const [voice] = voicesOf(scene);
+  const { left, right } = unpanned(voice).settingsAt(0);
+  expect([left, right]).toEqual([right, expect.closeTo(10 ** (-6 / 20), 9)]);
 });

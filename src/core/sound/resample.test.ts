@@ -1,6 +1,6 @@
 import { soxr } from '../../../fixtures/ffmpeg-sound';
 import { amplitudeOf, both, sine } from '../../../fixtures/tones';
-import { toStereo } from './downmix';
+import { pairs, toPair, toStereo } from './downmix';
 import { readBetween, toMixRate } from './resample';
 import { seeded } from '../random';
 import { mixRate } from '../model/limits';
@@ -61,4 +61,17 @@ test('3/2 with low effects to two channels by the published coefficients', () =>
   const [wideLeft, wideRight] = toStereo(more);
   expect(wideLeft[0]).toBeCloseTo(1 + 0.7071 * (4 + 16 + 64), 2);
   expect(wideRight[0]).toBeCloseTo(2 + 0.7071 * (4 + 32 + 128), 2);
+});
+
+test('kept in 5.1, six channels are what they were, two are at the front, and what stands behind comes out of the surrounds', () => {
+  const channels = (count: number) =>
+    Array.from({ length: count }, (_, c) => new Float32Array([c + 1]) as Float32Array<ArrayBuffer>);
+  const kept = (count: number) =>
+    pairs.flatMap((pair) => toPair(channels(count), pair).map(([value]) => Math.round(1e4 * value) / 1e4));
+  expect(kept(6)).toEqual([1, 2, 3, 4, 5, 6]);
+  expect(kept(2)).toEqual([1, 2, 0, 0, 0, 0]);
+  expect(kept(1)).toEqual([1, 1, 0, 0, 0, 0]);
+  // 5.0 has no low effects; 7.1 has its surrounds last, and before them what stands behind.
+  expect(kept(5)).toEqual([1, 2, 3, 0, 4, 5]);
+  expect(kept(8)).toEqual([1, 2, 3, 4, 12, 14]);
 });

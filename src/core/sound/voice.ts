@@ -58,6 +58,19 @@ export function voicesOf(scene: SoundScene, alone: string | null = null): Voice[
     .flatMap((piece) => voiceOf(scene, piece) ?? []);
 }
 
+/** A voice without its place from left to right, as loud as with it: for channels that do not stand there. */
+export function unpanned(voice: Voice): Voice {
+  return {
+    ...voice,
+    settingsAt(sample) {
+      const settings = voice.settingsAt(sample);
+      const { left, right } = settings;
+      const both = Math.sqrt((left * left + right * right) / 2);
+      return { ...settings, left: both, right: both };
+    },
+  };
+}
+
 /** A piece as it is mixed; null where what it comes from is not there. */
 export function voiceOf(scene: SoundScene, piece: PieceRow): Voice | null {
   const course = piece.source === 'layer' ? layerCourse(scene, piece) : placedCourse(piece);

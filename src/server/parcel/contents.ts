@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import type { Edit } from '@/core/document/edit';
-import type { ShotMotion } from '@/core/model/shot';
+import type { ShotMotion, SourceTimecode } from '@/core/model/shot';
 import { recordOf, shotFile, stillFile } from '../shots';
 
 /** A parcel: a crossing that travels, as docs/formats/crossing.md describes it. */
@@ -24,6 +24,8 @@ export interface ParcelShot {
   /** SHA-256 of its file, or of its pictures one after the other; hexadecimal. */
   sha256: string;
   motion: ShotMotion | null;
+  /** Of its first frame; left out by versions that kept none. */
+  timecode?: SourceTimecode | null;
   /** Names of its files in the parcel; none where the footage was left out. */
   files: string[];
 }

@@ -15,7 +15,10 @@ import {
 import { hasOwnIds, withIdsRenamed } from '@/core/document/references';
 import { changeRow, inverseChanges, type RowChange } from '@/core/document/edit';
 import { plainOf } from '@/core/document/table';
+import type { SourceTimecode } from '@/core/model/shot';
 import type { Rate } from '@/core/model/time';
+import { framesPerSecond } from '@/core/time/rate';
+import { countsInDropFrame } from '@/core/time/timecode';
 import { FootageRefusal } from '@/footage/refusal';
 import { MotionBody, validatedCommit } from '../bodies';
 import { checkedChanges, requireConsistent } from '../commits';
@@ -26,7 +29,7 @@ import { isDiskFull } from '../full-disk';
 import { Problem } from '../problem';
 import { checkAndKeep, receiveBody, uploadLimit } from '../receive';
 import { validatedRow } from '../row-bodies';
-import { deleteShot, keepMotion, recordOf, renameShot } from '../shots';
+import { deleteShot, keepMotion, keepTimecode, recordOf, renameShot } from '../shots';
 import { deleteSound, listSounds, renameSound, soundFile, takeSound } from '../sounds';
 import { takeStills } from '../stills';
 import { sameRate } from './part';
@@ -327,6 +330,8 @@ async function takenFrom(
       throw refuse(`“${shot.name}” in this file has other frames than the crossing was made with.`);
     if (shot.kind === 'video') keepRate(id, { num, den });
     renameShot(id, shot.name.slice(0, 120) || originalName);
+    // What its own file says may be of another first frame, or a person has said otherwise.
+    if (shot.timecode !== undefined) keepTimecode(id, shot.timecode && timecodeIn(shot));
     const { motion } = shot;
     if (motion)
       asRefusal(
@@ -338,6 +343,17 @@ async function takenFrom(
     await deleteShot(id, 'let go');
     throw error;
   }
+}
+
+/** A timecode as a parcel tells of it. @throws Problem 422 */
+function timecodeIn({ name, timecode }: ParcelShot): SourceTimecode {
+  const { start, rate, dropFrame } = (timecode ?? {}) as Partial<SourceTimecode>;
+  const whole = [start, rate?.num, rate?.den].every((number) => Number.isSafeInteger(number));
+  const counts = whole && rate!.num > 0 && rate!.den > 0 && framesPerSecond(rate!) <= 1000;
+  const drops = dropFrame === true;
+  if (!counts || start! < 0 || (drops && !countsInDropFrame(rate!)))
+    throw refuse(`The timecode of “${name}” in this file is none.`);
+  return { start: start!, rate: { num: rate!.num, den: rate!.den }, dropFrame: drops };
 }
 
 /** A part of a shot is measured less surely than the whole was: it goes on at the rate of that, where they are near. */

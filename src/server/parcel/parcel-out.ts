@@ -1,4 +1,5 @@
 import { fileNameOf } from '@/core/formats/file-name';
+import { countAt } from '@/core/time/source-timecode';
 import { createReadStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import path from 'node:path';
@@ -99,7 +100,7 @@ async function packed(crossingId: string, { footage, handles, history }: Baggage
   const table = Object.fromEntries(ids.map((id) => [id, shotById(id)]));
   const remaining: Record<string, Remaining> = {};
   for (const id of ids) {
-    const { width, height, rate } = table[id];
+    const { width, height, rate, timecode } = table[id];
     let { name, frameCount, motion } = table[id];
     const part = footage === 'used' ? await partOf(document, table, id, handles, folder) : null;
     if (part) {
@@ -116,6 +117,7 @@ async function packed(crossingId: string, { footage, handles, history }: Baggage
     if (withFootage) files.push(...named);
     shots.push({
       ...{ id, name, originalName, kind, width, height, frameCount, bytes, sha256, motion },
+      timecode: timecode && { ...timecode, start: countAt(timecode, rate, part?.remaining.first ?? 0) },
       rate: [rate.num, rate.den],
       files: withFootage ? named.map((each) => each.name) : [],
     });

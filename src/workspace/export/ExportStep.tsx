@@ -13,15 +13,18 @@ import {
   type ExportFormat,
   exportFormatNames,
   exportFormats,
-  isVideo,
+  hasQuality,
   exportQualities,
   type ExportQuality,
   exportQualityNames,
   type ExportSoundCodec,
   needsFfmpeg,
+  saysTimecode,
   soundFor,
 } from '@/core/formats/export-formats';
 import { type ExportPart, exportParts, type ExportRange, exportSize } from '@/core/formats/export-range';
+import { exportTimecode, writtenTimecode } from '@/core/formats/export-timecode';
+import { sourceTimecodeFrom } from '@/core/time/source-timecode';
 import { call } from '@/interface/api';
 import { type LoudnessTarget, loudnessTargets } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
@@ -76,6 +79,7 @@ function useExportChoice() {
   const [handles, setHandles] = useState(0);
   const [soundWanted, setSoundWanted] = useState(true);
   const [loudness, setLoudness] = useState<LoudnessTarget>(null);
+  const [timecode, setTimecode] = useState<string | null>(null);
   const ffmpeg = useFfmpeg();
   const pictured = !soundsAlone(format);
   const range = rangeHeld(document, shots, chosenRange, pictured);
@@ -85,10 +89,12 @@ function useExportChoice() {
   const rate = rateOf(crossing);
   const heard = Object.values(stretch.document.pieces).some(({ muted }) => !muted);
   const carried = soundFor(format, heard, ffmpeg);
+  const ownTimecode = exportTimecode(stretch, Object.fromEntries(shots.map(({ shot }) => [shot.id, shot])));
   return {
     ...{ document, shots, crossing, size, rate, pictured, heard, carried },
     ...{ format, setFormat, quality, setQuality, part, setPart, range, setRange, handles, setHandles },
-    ...{ soundWanted, setSoundWanted, loudness, setLoudness },
+    ...{ soundWanted, setSoundWanted, loudness, setLoudness, timecode, setTimecode, ownTimecode },
+    wrongTimecode: timecode ? wrongTimecode(timecode, rate) : null,
     frames: stretch.to - stretch.from + 1,
     sound: soundWanted && carried !== 'none' ? carried : pictured ? ('none' as const) : ('pcm' as const),
     writable: useWritable(size, rate, ffmpeg),
@@ -126,6 +132,7 @@ export function ExportStep() {
   const job = useExport();
   const full = useExportQueue((state) => state.waiting.length >= mostWaiting);
   const { format, quality, part, range, sound, loudness, handles, writable, pictured, heard } = choice;
+  const { timecode, wrongTimecode: wrong } = choice;
   const running = job.state === 'writing' || job.state === 'storing';
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
@@ -133,6 +140,7 @@ export function ExportStep() {
       {pictured && <SizeAndQuality {...choice} />}
       <Stretch {...choice} />
       <SoundFields {...choice} />
+      {saysTimecode(format) && <TimecodeField {...choice} />}
       {!pictured && !heard && (
         <Alert severity="info">There is no sound in this crossing yet: step Sound adds some.</Alert>
       )}
@@ -141,14 +149,42 @@ export function ExportStep() {
       <Waiting />
       <Button
         variant={running ? 'outlined' : 'contained'}
-        disabled={(writable !== null && !writable.includes(format)) || (!pictured && !heard) || full}
-        onClick={() => void startExport({ format, quality, part, range, sound, loudness }, handles)}
+        disabled={
+          (writable !== null && !writable.includes(format)) || (!pictured && !heard) || full || wrong !== null
+        }
+        onClick={() => void startExport({ format, quality, part, range, sound, loudness, timecode }, handles)}
       >
         {running ? 'Add to queue' : 'Export'}
       </Button>
       <Outcome job={job} />
       <PathsAndLists />
     </Box>
+  );
+}
+
+/** Why a typed timecode is none, or null. */
+function wrongTimecode(text: string, rate: Rate): string | null {
+  try {
+    sourceTimecodeFrom(text, rate);
+    return null;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** The timecode with which the file begins: the outgoing shot's, another, or none. */
+function TimecodeField({ timecode, setTimecode, ownTimecode, wrongTimecode: wrong }: Choice) {
+  const own = ownTimecode ? writtenTimecode(ownTimecode) : '';
+  return (
+    <TextField
+      label="Timecode of the first frame"
+      value={timecode ?? own}
+      placeholder="none"
+      error={wrong !== null}
+      helperText={wrong ?? (timecode === null && own ? 'As the outgoing shot has it' : undefined)}
+      onChange={({ target }) => setTimecode(target.value === own ? null : target.value)}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
   );
 }
 
@@ -196,7 +232,7 @@ function SizeAndQuality({ crossing, size, rate, format, part, setPart, quality, 
         select
         label="Quality"
         value={quality}
-        disabled={!isVideo(format)}
+        disabled={!hasQuality(format)}
         onChange={({ target }) => setQuality(target.value as ExportQuality)}
         slotProps={{ select: { renderValue: (value) => qualityWord(value as ExportQuality) } }}
       >

@@ -6,6 +6,9 @@ import type { ExportService } from '@/render/export.worker';
 import type { Spent } from '@/footage/spent';
 import { exportFormats } from '@/core/formats/export-formats';
 import { type ExportRange, stretchOf } from '@/core/formats/export-range';
+import { exportTimecode } from '@/core/formats/export-timecode';
+import { rateOf } from '@/core/time/rate';
+import { sourceTimecodeFrom } from '@/core/time/source-timecode';
 import { useDocument } from '../document/document-store';
 import { useBusy } from '../session/busy';
 
@@ -32,6 +35,8 @@ function set(job: ExportJob) {
 /** What a person has chosen for an export. */
 export type ExportChoice = Pick<ExportOrder, 'format' | 'quality' | 'part' | 'sound' | 'loudness'> & {
   range: ExportRange;
+  /** Of the first frame, as it was typed; empty: none; null: as the outgoing shot has it. */
+  timecode: string | null;
 };
 
 /** An export that waits until those before it are done. */
@@ -125,8 +130,14 @@ async function write(choice: ExportChoice, handles: number) {
     const saved = await savedDocument(opened.crossing.id, abort.signal);
     const { shots: media, revision } = saved;
     const shots = Object.fromEntries(media.map(({ shot }) => [shot.id, shot]));
-    const { range, ...chosen } = choice;
+    const { range, timecode: typed, ...chosen } = choice;
     const { document, from, to, shotName } = stretchOf(saved.document, shots, range, handles);
+    const timecode =
+      typed === null
+        ? exportTimecode({ document, from }, shots)
+        : typed === ''
+          ? null
+          : sourceTimecodeFrom(typed, rateOf(document.crossing));
     set({ state: 'writing', share: 0, written: 0, of: to - from + 1, secondsLeft: null });
     const onBegun = told((id: string) => {
       begunId = id;
@@ -148,7 +159,7 @@ async function write(choice: ExportChoice, handles: number) {
       if (job.state === 'writing' || job.state === 'storing') set({ ...job, waits });
     });
     const running = service.run(
-      { document, media, revision, ...chosen, shotName, from, to },
+      { document, media, revision, ...chosen, shotName, from, to, heardTo: to, timecode },
       onBegun,
       onProgress,
       onWaiting,

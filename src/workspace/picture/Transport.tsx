@@ -8,10 +8,12 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { layerSourceFrame } from '@/core/compose/source-frames';
+import { timecodeOfFrame } from '@/core/time/source-timecode';
 import { formatTimecode } from '@/core/time/timecode';
 import { formatRate, rateOf } from '@/core/time/rate';
-import { BackIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';
+import { BackIcon, ClockIcon, ForwardIcon, PauseIcon, PlayIcon } from '@/interface/icons';
 import { RoleMark } from '@/interface/RoleMark';
+import { SmallButton } from '@/interface/SmallButton';
 import { mono } from '@/interface/theme';
 import { step, togglePlaying } from '../session/go-to';
 import { useDocument } from '../document/document-store';
@@ -97,7 +99,10 @@ function Whereabouts() {
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
   const inHand = useView((state) => state.layerId);
+  const count = useView((state) => state.sourceCount);
   const crossing = document!.crossing;
+  const columns = shownColumns(document!, inHand);
+  const shotOf = (id: string) => shots.find((media) => media.shot.id === id)?.shot;
   return (
     <>
       <Box sx={{ font: `700 15px ${mono}`, ml: 1 }} data-testid="current-frame" aria-live="off">
@@ -110,16 +115,28 @@ function Whereabouts() {
       <Box sx={{ font: `13px ${mono}`, color: 'text.secondary' }}>
         {formatTimecode(frame, rateOf(crossing))}
       </Box>
-      {shownColumns(document!, inHand).map((layer) => {
-        const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
+      {columns.map((layer) => {
+        const shot = shotOf(layer.shotId);
         const source = shot ? layerSourceFrame(document!, layer, shot, frame) : 0;
         const there = shot && source >= 0 && source < shot.frameCount;
+        const says =
+          there && shot.timecode && count === 'timecode'
+            ? timecodeOfFrame(shot.timecode, shot.rate, source)
+            : source;
         return (
           <Box key={layer.id} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, font: `13px ${mono}` }}>
-            <RoleMark role={layer.role} size={16} /> {there ? source : 'no picture'}
+            <RoleMark role={layer.role} size={16} /> {there ? says : 'no picture'}
           </Box>
         );
       })}
+      {columns.some(({ shotId }) => shotOf(shotId)?.timecode) && (
+        <SmallButton
+          label={count === 'frames' ? 'Show the shots’ timecode' : 'Show the shots’ frame numbers'}
+          onClick={() => setView({ sourceCount: count === 'frames' ? 'timecode' : 'frames' })}
+        >
+          <ClockIcon size={16} />
+        </SmallButton>
+      )}
     </>
   );
 }

@@ -80,6 +80,8 @@ export interface ViewState {
   sheetFolded: boolean;
   /** Whether the sheet leaves out thumbnails and timecode; null: as the window is wide. */
   sheetNarrow: boolean | null;
+  /** What the transport says of each shot: the number of its frame, or its timecode. */
+  sourceCount: 'frames' | 'timecode';
   keysShown: boolean;
   outlineId: string | null;
   /** What the swept side of a seam just drawn rests on; null once it was looked at. */
@@ -127,6 +129,7 @@ const fresh: ViewState = {
   stepsFolded: false,
   sheetFolded: false,
   sheetNarrow: null,
+  sourceCount: 'frames',
   keysShown: false,
   outlineId: null,
   sideNote: null,
@@ -146,7 +149,10 @@ export const setView = useView.setState;
 export function resetView(frame: number, outlineId: string | null) {
   // How large the picture is on screen does not change with the crossing.
   setView(
-    ({ fineness, visible, sheetNarrow }) => ({ ...fresh, fineness, visible, sheetNarrow, frame, outlineId }),
+    ({ fineness, visible, sheetNarrow, sourceCount }) => ({
+      ...fresh,
+      ...{ fineness, visible, sheetNarrow, sourceCount, frame, outlineId },
+    }),
     true,
   );
 }
