@@ -9,8 +9,9 @@ import { origin } from './app';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'kiv-large-'));
 
-function clip(shot: string, width: number, height: number, frames: number, keyEvery: number): string {
-  const file = path.join(folder, `${shot}-${height}-${frames}-${keyEvery}.mp4`);
+/** A file of the demo's at another size, looped, with noise. @param shot its file's name, with its ending where that is not MP4. */
+export function clip(shot: string, width: number, height: number, frames: number, keyEvery: number): string {
+  const file = path.join(folder, `${path.parse(shot).name}-${height}-${frames}-${keyEvery}.mp4`);
   const { status, stderr } = spawnSync('ffmpeg', [
     ...[
       '-v',
@@ -19,7 +20,7 @@ function clip(shot: string, width: number, height: number, frames: number, keyEv
       '-stream_loop',
       String(Math.ceil(frames / 66)),
       '-i',
-      `demo/footage/${shot}.mp4`,
+      `demo/footage/${path.extname(shot) ? shot : `${shot}.mp4`}`,
       '-frames:v',
       String(frames),
     ],

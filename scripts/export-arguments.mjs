@@ -45,7 +45,7 @@ Ends with 0 when all files are there; 1 when one could not be written: what was 
 Exports, and the rest is written all the same; 2 when the arguments are wrong: nothing is rendered then.
 
 Lines of --json: {"event":"progress","crossing","format","written","of"}, {"event":"file","crossing","format","path"},
-{"event":"failed","crossing","format","message","code"}; of --list {"event":"crossing",…}, {"event":"format",…}.`;
+{"event":"waiting","crossing","format","message"}, {"event":"failed","crossing","format","message","code"}; of --list {"event":"crossing",…}, {"event":"format",…}.`;
 
 /** LUFS that a mix is brought to, as they are typed. */
 const loudnesses = ['-24', '-23', '-16', '-14'];

@@ -114,7 +114,14 @@ const line = (event) => console.log(JSON.stringify(event));
 /** Says how far it is: in one line on a terminal, else a line each tenth; or as JSON. */
 function progress(json, job) {
   let told = -1;
-  return ({ written, of }) => {
+  let waited = null;
+  return ({ written, of, waits }) => {
+    if (waits !== waited) {
+      waited = waits;
+      if (json) line({ event: 'waiting', ...job, message: waits });
+      else if (waits) console.error(`Waiting. ${waits}`);
+    }
+    if (of === 0) return;
     if (json) {
       if (written !== told) line({ event: 'progress', ...job, written, of });
       told = written;

@@ -25,7 +25,8 @@ import type { Abilities, OpenedCrossing } from '@/wire/answers';
 
 type State =
   | { state: 'opening' }
-  | { state: 'writing'; written: number; of: number }
+  /** `waits`: why it does not go on; null: it does. */
+  | { state: 'writing'; written: number; of: number; waits: string | null }
   | { state: 'done'; id: string }
   /** `asked`: what was asked for cannot be; nothing was rendered. */
   | { state: 'failed'; message: string; asked: boolean };
@@ -39,8 +40,15 @@ class WrongQuestion extends Error {}
 export function Unattended() {
   const [state, setState] = useState<State>({ state: 'opening' });
   useEffect(() => {
-    run(new URLSearchParams(window.location.search), (written, of) =>
-      setState({ state: 'writing', written, of }),
+    let now = { written: 0, of: 0, waits: null as string | null };
+    const tell = (news: Partial<typeof now>) => {
+      now = { ...now, ...news };
+      setState({ state: 'writing', ...now });
+    };
+    run(
+      new URLSearchParams(window.location.search),
+      (written, of) => tell({ written, of }),
+      (waits) => tell({ waits }),
     ).then(
       (id) => setState({ state: 'done', id }),
       (error: unknown) =>
@@ -51,7 +59,7 @@ export function Unattended() {
     <Box component="main" sx={{ m: 4 }}>
       <output data-run={JSON.stringify(state)}>
         {state.state === 'opening' && 'Opening the crossing…'}
-        {state.state === 'writing' && `Frame ${state.written} of ${state.of}`}
+        {state.state === 'writing' && (state.waits ?? `Frame ${state.written} of ${state.of}`)}
         {state.state === 'done' && 'Exported.'}
         {state.state === 'failed' && state.message}
       </output>
@@ -83,6 +91,7 @@ const mostHandles = 1000;
 async function run(
   asked: URLSearchParams,
   onProgress: (written: number, of: number) => void,
+  onWaiting: (waits: string | null) => void,
 ): Promise<string> {
   const format = asked.get('as') as ExportFormat;
   if (!(format in exportFormats)) throw new WrongQuestion(`There is no format “${format}”.`);
@@ -152,6 +161,7 @@ async function run(
         order,
         told(() => {}),
         told(onProgress),
+        told(onWaiting),
       ),
       failed,
     ]);

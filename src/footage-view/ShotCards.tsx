@@ -113,7 +113,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
           <NameInput
             value={shot.timecode ? writtenTimecode(shot.timecode) : ''}
             label={`Timecode of the first frame of ${shot.name}`}
-            placeholder="none: type that of the first frame"
+            placeholder="none"
             most={14}
             empty
             onName={(timecode) => void ask('PATCH', { timecode })}

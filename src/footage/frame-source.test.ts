@@ -34,7 +34,11 @@ jest.mock('@/core/picture/planes', () => ({ byteLength: ({ y }: PicturePlanes) =
 jest.mock('mediabunny', () => ({
   UrlSource: class {},
   Input: class {
-    getPrimaryVideoTrack = async () => ({ canDecode: async () => true });
+    getPrimaryVideoTrack = async () => ({
+      canDecode: async () => true,
+      getCodedWidth: async () => 4,
+      getCodedHeight: async () => 4,
+    });
     dispose() {}
   },
   VideoSampleSink: class {

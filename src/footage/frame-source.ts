@@ -1,7 +1,8 @@
-import { Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny';
+import { Input, type InputVideoTrack, UrlSource, type VideoSample } from 'mediabunny';
 import type { VideoColour } from '@/core/model/shot';
 import type { PicturePlanes } from '@/core/picture/planes';
 import { type FrameIndex, frameOfTimestamp, keyFrameFor } from '@/core/time/frame-index';
+import { boundedSink } from './bounded-sink';
 import { containerFormats } from './facts';
 import type { FrameCache } from './frame-cache';
 import { copyPlanes } from './planes-of-sample';
@@ -229,7 +230,7 @@ export class FrameSource implements PictureSource {
   private async samplesFrom(frame: number) {
     this.track ??= this.openTrack();
     const track = await this.track;
-    return new VideoSampleSink(track).samples(this.index.timestamps[frame]);
+    return (await boundedSink(track)).samples(this.index.timestamps[frame]);
   }
 
   private async openTrack(): Promise<InputVideoTrack> {

@@ -5,12 +5,14 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import LinearProgress from '@mui/material/LinearProgress';
+import ListSubheader from '@mui/material/ListSubheader';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
 import {
   type ExportFormat,
+  type ExportOf,
   exportFormatNames,
   exportFormats,
   hasQuality,
@@ -23,8 +25,7 @@ import {
   soundFor,
 } from '@/core/formats/export-formats';
 import { type ExportPart, exportParts, type ExportRange, exportSize } from '@/core/formats/export-range';
-import { exportTimecode, writtenTimecode } from '@/core/formats/export-timecode';
-import { sourceTimecodeFrom } from '@/core/time/source-timecode';
+import { exportTimecode } from '@/core/formats/export-timecode';
 import { call } from '@/interface/api';
 import { type LoudnessTarget, loudnessTargets } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
@@ -46,6 +47,7 @@ import {
 } from './export-store';
 import { RangeField, rangeHeld, stretchShown } from './RangeField';
 import { PathsAndLists } from './PathsAndLists';
+import { TimecodeField, wrongTimecode } from './TimecodeField';
 import { NumberField } from '../fields/NumberField';
 
 const loudnesses: readonly LoudnessTarget[] = [null, ...loudnessTargets];
@@ -61,6 +63,14 @@ const soundNames: Record<ExportSoundCodec, string> = {
   opus: 'Opus',
   aac: 'AAC',
   pcm: 'PCM',
+};
+
+/** What formats are grouped under. */
+const kindNames: Record<ExportOf, string> = {
+  result: 'The finished crossing',
+  'cut-out': 'The traced shot cut out',
+  matte: 'The matte',
+  sound: 'Sound',
 };
 
 const soundsAlone = (format: ExportFormat) => exportFormats[format].of === 'sound';
@@ -162,32 +172,6 @@ export function ExportStep() {
   );
 }
 
-/** Why a typed timecode is none, or null. */
-function wrongTimecode(text: string, rate: Rate): string | null {
-  try {
-    sourceTimecodeFrom(text, rate);
-    return null;
-  } catch (error) {
-    return (error as Error).message;
-  }
-}
-
-/** The timecode with which the file begins: the outgoing shot's, another, or none. */
-function TimecodeField({ timecode, setTimecode, ownTimecode, wrongTimecode: wrong }: Choice) {
-  const own = ownTimecode ? writtenTimecode(ownTimecode) : '';
-  return (
-    <TextField
-      label="Timecode of the first frame"
-      value={timecode ?? own}
-      placeholder="none"
-      error={wrong !== null}
-      helperText={wrong ?? (timecode === null && own ? 'As the outgoing shot has it' : undefined)}
-      onChange={({ target }) => setTimecode(target.value === own ? null : target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
-  );
-}
-
 function FormatField({ format, setFormat, writable }: Choice) {
   return (
     <>
@@ -198,14 +182,21 @@ function FormatField({ format, setFormat, writable }: Choice) {
         onChange={(event) => setFormat(event.target.value as ExportFormat)}
         fullWidth
       >
-        {exportFormatNames.map((each) => (
+        {exportFormatNames.flatMap((each, k) => [
+          ...(k === 0 || exportFormats[exportFormatNames[k - 1]].of !== exportFormats[each].of
+            ? [
+                <ListSubheader key={exportFormats[each].of}>
+                  {kindNames[exportFormats[each].of]}
+                </ListSubheader>,
+              ]
+            : []),
           <MenuItem key={each} value={each} disabled={writable !== null && !writable.includes(each)}>
             {exportFormats[each].label}
             {writable !== null &&
               !writable.includes(each) &&
               (needsFfmpeg(each) ? ': needs ffmpeg' : ': not in this browser')}
-          </MenuItem>
-        ))}
+          </MenuItem>,
+        ])}
       </TextField>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: -0.75 }}>{exportFormats[format].says}</Box>
     </>

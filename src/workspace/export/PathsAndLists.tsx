@@ -53,8 +53,10 @@ export function PathsAndLists() {
             <Button
               key={name}
               onClick={() => {
-                const refusal = writeOut(name);
-                if (refusal) enqueueSnackbar(refusal, { variant: 'warning' });
+                writeOut(name).then(
+                  (refusal) => refusal && enqueueSnackbar(refusal, { variant: 'warning' }),
+                  (error: unknown) => enqueueSnackbar(sentenceOf(error), { variant: 'error' }),
+                );
               }}
               sx={{ justifyContent: 'start', textAlign: 'left', display: 'block', lineHeight: 1.3, py: 0.5 }}
             >

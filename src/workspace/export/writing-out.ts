@@ -1,16 +1,19 @@
 import { fileNameOf } from '@/core/formats/file-name';
 import type { Shots } from '@/core/compose/source-frames';
+import { playedRange } from '@/core/document/document';
 import type { CrossingDocument } from '@/core/document/tables';
 import { tracedLayer } from '@/core/document/plans';
 import { coverageRows, findingRows, keyRows, pointRows } from '@/core/formats/lists';
 import { outlineJson } from '@/core/formats/outline-json';
 import { svgOfFrame, svgOfFrames } from '@/core/formats/svg';
-import { edlOf, otioOf, toldBy } from '@/core/formats/timeline';
+import { exportNameBy } from '@/core/formats/export-name';
+import { edlOf, type Finished, otioOf, toldBy } from '@/core/formats/timeline';
 import { type TracedOutline, tracedOutline } from '@/core/formats/traced-outline';
-import type { PictureOf } from '@/core/formats/export-formats';
+import { formatOf, type PictureOf } from '@/core/formats/export-formats';
 import { startWorker } from '@/interface/start-worker';
 import type { ExportService } from '@/render/export.worker';
-import type { ShotMedia } from '@/wire/answers';
+import { call } from '@/interface/api';
+import type { ExportListing, ShotMedia } from '@/wire/answers';
 import { csvText } from '@/interface/csv';
 import { useChecks } from '../check/checks-store';
 import { useDocument } from '../document/document-store';
@@ -36,7 +39,7 @@ export const writings = [
   {
     name: 'otio',
     label: 'Timeline, OpenTimelineIO',
-    says: 'One track: outgoing, incoming, a transition between them',
+    says: 'One track: outgoing, incoming, a transition between them; the newest export on a track that is off',
   },
   {
     name: 'otio-layers',
@@ -48,7 +51,7 @@ export const writings = [
 export type Writing = (typeof writings)[number]['name'];
 
 /** Writes one of them and downloads it. Returns why it could not. */
-export function writeOut(writing: Writing): string | null {
+export async function writeOut(writing: Writing): Promise<string | null> {
   const { document, shots } = useDocument.getState();
   if (!document) return null;
   const { crossing } = document;
@@ -95,7 +98,7 @@ export function writeOut(writing: Writing): string | null {
         `${crossing.name}${writing === 'otio' ? '' : ' layers'}.otio`,
         otioOf(document, table, {
           ...{ form: writing === 'otio' ? 'cut' : 'layers', cutAt: halfCovered(), fileNames },
-          finished: null,
+          finished: await finishedExport(document),
         }),
       );
     case 'edl': {
@@ -106,6 +109,27 @@ export function writeOut(writing: Writing): string | null {
       );
     }
   }
+}
+
+/** The newest export of all that is played, as it is called when it is downloaded; null where there is none. */
+async function finishedExport(document: CrossingDocument): Promise<Finished | null> {
+  const [first, last] = playedRange(document);
+  const [exports, { exportName }] = await Promise.all([
+    call<ExportListing[]>('/api/exports'),
+    call<{ exportName: string }>('/api/settings'),
+  ]);
+  const newest = exports.find(
+    ({ crossingId, format, firstFrame, frameCount, shotName }) =>
+      crossingId === document.crossing.id &&
+      shotName === null &&
+      formatOf(format).of === 'result' &&
+      formatOf(format).writer !== 'pictures' &&
+      firstFrame === first &&
+      frameCount === last - first + 1,
+  );
+  if (!newest) return null;
+  const fileName = exportNameBy(exportName, { ...newest, crossing: newest.crossingName });
+  return { fileName, frames: newest.frameCount };
 }
 
 /** The crossing frame from which half is covered; the middle where none is. */
