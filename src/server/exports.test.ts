@@ -160,3 +160,41 @@ test('sound that is joined as AAC stays below −1 dBTP once it is decoded, and 
   expect(underWay()).toEqual([]);
   expect(existsSync(path.join(exportsFolder(), `${broken}.mkv`))).toBe(false);
 });
+
+test('a master is made of the planes that were sent, over a restart too, and asks for the room it needs before', async () => {
+  const id = await beginExport({ ...asked('dnxhr'), width: 256, height: 120, timecode: '10:00:00:00' });
+  // Three frames of 4:2:2 with ten bits: a grey that gets lighter.
+  const frame = 256 * 120 * 2;
+  const planes = new Uint16Array(3 * frame).map((_, i) =>
+    i % frame < frame / 2 ? 300 + 100 * Math.floor(i / frame) : 512,
+  );
+  const bytes = new Uint8Array(planes.buffer);
+  await write(id, bytes.subarray(0, 100_000));
+  startAgain();
+  await write(id, bytes.subarray(100_000), 100_000);
+  await finishExport(id, null);
+  const { file } = exportFile(id);
+  const { stdout } = spawnSync('ffmpeg', [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'yuv422p10le',
+    '-',
+  ]);
+  const found = new Uint16Array(new Uint8Array(stdout).buffer);
+  expect(found.length).toBe(planes.length);
+  const farthest = planes.reduce((most, value, i) => Math.max(most, Math.abs(found[i] - value)), 0);
+  expect(farthest).toBeLessThanOrEqual(1);
+  expect(underWay()).toEqual([]);
+  await deleteExport(id);
+  const vast = { ...asked('cut-out-prores'), width: 8192, height: 8192, frameCount: 1_000_000 };
+  await expect(beginExport(vast)).rejects.toMatchObject({
+    status: 507,
+    message: expect.stringMatching(/needs .* of room while it is made, and .* are free/),
+  });
+  expect(underWay()).toEqual([]);
+});
