@@ -1,4 +1,4 @@
-import { expect } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { test } from './kiv';
 import { mkdirSync, mkdtempSync, readdirSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -17,6 +17,12 @@ import {
   uploadFile,
 } from './support';
 
+/** Asks for a shot to be deleted, by its card's menu. */
+async function deleteShot(page: Page, name: string) {
+  await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Delete…' }).click();
+}
+
 test('files come in by dialog and by drop, are named, used and deleted', async ({ page }) => {
   const file = numberedClip('my-own.mp4', 50, ['-c:v', 'libx264', '-bf', '2']);
   await page.goto('/footage');
@@ -28,11 +34,12 @@ test('files come in by dialog and by drop, are named, used and deleted', async (
   await card.getByLabel('Name of the shot').fill('Counting blocks');
   await page.keyboard.press('Enter');
   const renamed = page.getByRole('article', { name: 'Counting blocks' });
-  await renamed.getByRole('button', { name: 'Delete Counting blocks' }).click();
+  await deleteShot(page, 'Counting blocks');
+  await page.getByRole('button', { name: 'Delete the shot' }).click();
   await expect(renamed).toHaveCount(0);
 
   // In use: refused, with the place named.
-  await page.getByRole('button', { name: 'Delete Gardener with barrow' }).click();
+  await deleteShot(page, 'Gardener with barrow');
   await expect(page.getByText(/is used in .*“Glasshouse to lily pond”/)).toBeVisible();
 
   const transfer = await page.evaluateHandle(() => {
@@ -120,9 +127,8 @@ test('several files at once: a video, a numbered sequence, a still and what has 
   await page.mouse.move(box.x + box.width - 2, box.y + 40);
   await expect(picture).toHaveAttribute('aria-label', 'Frame 9 of walk');
   for (const name of ['walk', 'poster', 'fields']) {
-    await card(name)
-      .getByRole('button', { name: `Delete ${name}` })
-      .click();
+    await deleteShot(page, name);
+    await page.getByRole('button', { name: 'Delete the shot' }).click();
     await expect(card(name)).toHaveCount(0);
   }
 });
@@ -260,11 +266,14 @@ test('a shot that only undoing needs is deleted with consent; undo goes on past 
   expect([after.rateNum, after.length]).toEqual([48, 2 * document.crossing.length]);
 
   await page.goto('/footage');
-  await page.getByRole('button', { name: 'Delete fern' }).click();
+  await deleteShot(page, 'fern');
   const dialog = page.getByRole('dialog', { name: 'Delete fern?' });
+  await dialog.getByRole('button', { name: 'Delete the shot' }).click();
   await expect(dialog).toContainText('the undo history of “Grown over” needs it');
   await dialog.getByRole('button', { name: 'Keep it' }).click();
-  await page.getByRole('button', { name: 'Delete fern' }).click();
+  await deleteShot(page, 'fern');
+  await dialog.getByRole('button', { name: 'Delete the shot' }).click();
+  await expect(dialog).toContainText('the undo history');
   await dialog.getByRole('button', { name: 'Delete the shot' }).click();
   await expect(page.getByRole('article', { name: 'fern', exact: true })).toHaveCount(0);
 

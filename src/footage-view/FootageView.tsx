@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import { type DragEvent, useCallback, useRef, useState } from 'react';
 import { formatBytes } from '@/footage/refusal';
 import { Page } from '@/interface/Page';
+import { type Searched, useSearch } from '@/interface/Search';
 import { useAnswer } from '@/interface/useAnswer';
 import type { ShotListing, SoundListing } from '@/wire/answers';
 import { Jobs } from './Jobs';
@@ -17,10 +18,17 @@ import { SoundList } from './SoundList';
 import { bringIn } from '@/shots/uploads';
 import { Uploads } from '@/shots/Uploads';
 
+const searched: Searched<ShotListing> = {
+  textOf: ({ name, originalName, notes, codec }) => [name, originalName, notes, codec].join(' '),
+  asTheyCome: 'newest first',
+  nameOf: ({ name }) => name,
+};
+
 /** Bringing in files and looking after them. */
 export function FootageView({ limit }: { limit: number }) {
   const { answer: shots, load, pending } = useAnswer<ShotListing[]>('/api/shots', 'the footage');
   const { answer: sounds, load: loadSounds } = useAnswer<SoundListing[]>('/api/sounds', 'the sounds');
+  const { found, fields } = useSearch(shots, searched);
   const [over, setOver] = useState(false);
   const [rate, setRate] = useState(2);
   const [arrivals, setArrivals] = useState(0);
@@ -108,7 +116,8 @@ export function FootageView({ limit }: { limit: number }) {
             Nothing here yet. Choose files, or drop them anywhere on this page.
           </Box>
         )}
-        {shots && <ShotCards shots={shots} onChanged={load} />}
+        {fields}
+        {shots && <ShotCards shots={shots} shown={found} onChanged={load} />}
         {sounds && <SoundList sounds={sounds} onChanged={loadSounds} />}
       </Box>
     </Page>

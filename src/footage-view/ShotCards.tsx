@@ -6,15 +6,13 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import IconButton from '@mui/material/IconButton';
-import Tooltip from '@mui/material/Tooltip';
 import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
 import { writtenTimecode } from '@/core/formats/export-timecode';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf, ServerRefusal } from '@/interface/api';
-import { DeleteIcon } from '@/interface/icons';
+import { CardMenu } from '@/interface/CardMenu';
 import { NameInput } from '@/interface/NameInput';
 import { mono } from '@/interface/theme';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
@@ -24,11 +22,20 @@ import { ScrubPicture } from '@/shots/ScrubPicture';
 import { UsedIn } from './UsedIn';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
-export function ShotCards({ shots, onChanged }: { shots: ShotListing[]; onChanged(): void }) {
+export function ShotCards({
+  shots,
+  shown = shots,
+  onChanged,
+}: {
+  shots: ShotListing[];
+  /** Those that are looked for; left out: all. */
+  shown?: readonly ShotListing[];
+  onChanged(): void;
+}) {
   const [begun, setBegun] = useState<string | null>(null);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(260px, 1fr))', gap: 2 }}>
-      {shots.map((shot) => (
+      {shown.map((shot) => (
         <ShotCard key={shot.id} shot={shot} onChanged={onChanged} onBegin={() => setBegun(shot.id)} />
       ))}
       {begun && (
@@ -42,14 +49,15 @@ const facts = { fontSize: 12.5, color: 'text.secondary' };
 
 function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged(): void; onBegin(): void }) {
   const { enqueueSnackbar } = useSnackbar();
-  /** Why deleting asks first; null: it does not. */
-  const [warning, setWarning] = useState<string | null>(null);
+  /** What deleting takes along; null: nothing is to be deleted. */
+  const [warning, setWarning] = useState<{ says: string; letGo: boolean } | null>(null);
   const ask = async (method: 'PATCH' | 'DELETE', body?: object, query = '') => {
     try {
       await call(`/api/shots/${shot.id}${query}`, method, body);
       onChanged();
     } catch (error) {
-      if (error instanceof ServerRefusal && error.details.reason === 'history') setWarning(error.message);
+      if (error instanceof ServerRefusal && error.details.reason === 'history')
+        setWarning({ says: error.message, letGo: true });
       else enqueueSnackbar(sentenceOf(error), { variant: 'error', autoHideDuration: 8000 });
     }
   };
@@ -68,10 +76,10 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
       }}
     >
       {warning && (
-        <DeleteAnyway
-          {...{ shot, warning }}
+        <AskToDelete
+          {...{ shot, warning: warning.says }}
           onKeep={() => setWarning(null)}
-          onDelete={() => void ask('DELETE', undefined, '?history=let+go')}
+          onDelete={() => void ask('DELETE', undefined, warning.letGo ? '?history=let+go' : '')}
         />
       )}
       <ScrubPicture shot={shot} />
@@ -83,11 +91,22 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             onName={(name) => void ask('PATCH', { name })}
             sx={{ flex: 1, fontWeight: 700 }}
           />
-          <Tooltip title="Delete this shot">
-            <IconButton size="small" aria-label={`Delete ${shot.name}`} onClick={() => void ask('DELETE')}>
-              <DeleteIcon size={16} />
-            </IconButton>
-          </Tooltip>
+          <CardMenu
+            name={shot.name}
+            choices={[
+              { says: 'Begin a crossing', onChoose: onBegin },
+              ...(shot.stills ? [] : [{ says: 'Download the file', href: `/api/shots/${shot.id}/file` }]),
+              {
+                says: 'Delete…',
+                // Where it is used the server says where.
+                onChoose: () =>
+                  shot.usedIn.length > 0
+                    ? void ask('DELETE')
+                    : setWarning({ says: plainWarning, letGo: false }),
+              },
+            ]}
+            sx={{ mr: -1, my: -0.5 }}
+          />
         </Box>
         <ShotFacts shot={shot} />
         {shot.stills && shot.frameCount > 1 && shot.usedIn.length === 0 && (
@@ -108,18 +127,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             </select>
           </Box>
         )}
-        <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
-          Timecode
-          <NameInput
-            value={shot.timecode ? writtenTimecode(shot.timecode) : ''}
-            label={`Timecode of the first frame of ${shot.name}`}
-            placeholder="none"
-            most={14}
-            empty
-            onName={(timecode) => void ask('PATCH', { timecode })}
-            sx={{ flex: 1, fontSize: 12.5, fontFamily: mono }}
-          />
-        </Box>
+        <TimecodeInput shot={shot} onTimecode={(timecode) => void ask('PATCH', { timecode })} />
         {shot.hasSound && (
           <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
             <input
@@ -152,6 +160,24 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
   );
 }
 
+/** The timecode of its first frame, edited where it stands. */
+function TimecodeInput({ shot, onTimecode }: { shot: ShotListing; onTimecode(timecode: string): void }) {
+  return (
+    <Box component="label" sx={{ ...facts, display: 'flex', alignItems: 'center', gap: 0.75 }}>
+      Timecode
+      <NameInput
+        value={shot.timecode ? writtenTimecode(shot.timecode) : ''}
+        label={`Timecode of the first frame of ${shot.name}`}
+        placeholder="none"
+        most={14}
+        empty
+        onName={onTimecode}
+        sx={{ flex: 1, fontSize: 12.5, fontFamily: mono }}
+      />
+    </Box>
+  );
+}
+
 function ShotFacts({ shot }: { shot: ShotListing }) {
   return (
     <>
@@ -179,8 +205,12 @@ function ShotFacts({ shot }: { shot: ShotListing }) {
   );
 }
 
-/** Asks before a shot is deleted that undoing needs. */
-function DeleteAnyway({
+/** Of a shot that nothing needs. */
+const plainWarning =
+  'Its file in Kiv’s data folder is deleted. The file that you brought in stays where it is.';
+
+/** Asks before a shot is deleted. */
+function AskToDelete({
   shot,
   warning,
   onKeep,

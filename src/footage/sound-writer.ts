@@ -47,7 +47,7 @@ export interface WavFacts {
 }
 
 /** Speakers of a WAV file with more than two channels: left, right, centre, low effects, left and right surround. */
-const surroundMask = 0x3f;
+const surroundMask = 0x60f;
 /** Bytes of a `bext` chunk without a history of coding (EBU Tech 3285, section 2.3). */
 const extensionLength = 602;
 

@@ -6,20 +6,17 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import IconButton from '@mui/material/IconButton';
 import { useTheme } from '@mui/material/styles';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { useEffect, useState } from 'react';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { whenText } from '@/interface/dates';
-import { MoreIcon } from '@/interface/icons';
 import { NotWanted, postersOf, stopPosters } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { useSeen } from '@/interface/useSeen';
+import { CardMenu } from '@/interface/CardMenu';
 import { RoleMark } from '@/interface/RoleMark';
 import type { Posters } from '@/render/posters.worker';
 import type { CrossingListing } from '@/wire/answers';
@@ -116,7 +113,14 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
         </Box>
       </Box>
-      <CardMenu {...{ id, name }} onDelete={() => setAsking(true)} />
+      <CardMenu
+        name={name}
+        choices={[
+          { says: 'Whole crossing as ZIP', href: `/api/crossings/${id}/parcel` },
+          { says: 'Delete…', onChoose: () => setAsking(true) },
+        ]}
+        sx={{ position: 'absolute', right: 6, bottom: 10 }}
+      />
       <Dialog open={asking} onClose={() => setAsking(false)}>
         <DialogTitle>Delete “{name}”?</DialogTitle>
         <DialogContent>
@@ -130,37 +134,6 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
         </DialogActions>
       </Dialog>
     </Box>
-  );
-}
-
-/** What can be done with a crossing beside opening it. */
-function CardMenu({ id, name, onDelete }: { id: string; name: string; onDelete(): void }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  return (
-    <>
-      <IconButton
-        aria-label={`More for ${name}`}
-        aria-haspopup="menu"
-        title="More"
-        onClick={({ currentTarget }) => setAt(currentTarget)}
-        sx={{ position: 'absolute', right: 6, bottom: 10 }}
-      >
-        <MoreIcon size={20} />
-      </IconButton>
-      <Menu anchorEl={at} open={at !== null} onClose={() => setAt(null)}>
-        <MenuItem component="a" href={`/api/crossings/${id}/parcel`} onClick={() => setAt(null)}>
-          Whole crossing as ZIP
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            setAt(null);
-            onDelete();
-          }}
-        >
-          Delete…
-        </MenuItem>
-      </Menu>
-    </>
   );
 }
 

@@ -311,7 +311,7 @@ function UnderWay({ job }: { job: Extract<ExportJob, { state: 'writing' | 'stori
         {job.waits
           ? `Waiting. ${job.waits}`
           : job.state === 'storing'
-            ? 'Storing the file…'
+            ? 'Finishing the file…'
             : job.of === 0
               ? 'Beginning…'
               : `Frame ${job.written} of ${job.of}${job.secondsLeft === null ? '' : `, ${job.secondsLeft} s left`}`}
