@@ -55,8 +55,7 @@ jest.mock('./engine', () => ({
 const crossing = { ...plainCrossing, id: 'c', name: 'A', plan: 'pass-by' as const, width: 64, height: 48 };
 const document = documentOf({ crossing: [{ ...crossing, rateNum: 25, rateDen: 1, length: 9 }] });
 const look = { view: 'result' as const, traced: null, quality: 1, visible: [0, 0, 64, 48] as const };
-/** Longer than background work waits after a picture was asked for. */
-const settled = () => new Promise((done) => setTimeout(done, 300));
+const settled = () => new Promise((done) => setTimeout(done, 30));
 
 test('a frame that fails while another is wanted stops nothing; one that is wanted and fails is said', async () => {
   const told: PreviewEvent[] = [];

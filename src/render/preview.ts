@@ -60,8 +60,6 @@ const [lateInSilence, lateWithSound] = [1, 0.25];
 const untilSeen = 18;
 /** ms between two looks whether playing has ended. */
 const untilPlayed = 100;
-/** ms without a picture asked for after which background work goes on: an arrow that is held, or pressed after an edit, comes first. */
-const quiet = 250;
 /** Longest stretch, in ms, that background work takes before it lets drawing in. */
 const slice = 8;
 
@@ -78,7 +76,7 @@ export class Preview {
   /** Settles when the picture that is being drawn is there. */
   private drawn = Promise.resolve();
   private stale = false;
-  private askedAt = -quiet;
+  private askedAt = 0;
   private playing = false;
   /** Counts starts and stops, so that an older playback ends when a newer one begins. */
   private playbackRun = 0;
@@ -392,13 +390,12 @@ export class Preview {
     }
   }
 
-  /** Waits until nothing is played or drawn, and nothing was asked for a moment ago. */
+  /** Waits until nothing is played or drawn. */
   private async nothingElse() {
     do {
-      const rest = Math.max(0, this.askedAt + quiet - performance.now());
-      await new Promise((done) => setTimeout(done, this.playing ? untilPlayed : rest));
+      await new Promise((done) => setTimeout(done, this.playing ? untilPlayed : 0));
       await this.drawn;
-    } while (this.playing || performance.now() < this.askedAt + quiet);
+    } while (this.playing);
   }
 
   private async measureCoverage() {
