@@ -8,7 +8,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useSnackbar } from '@/interface/messages';
 import { useState } from 'react';
-import { writtenTimecode } from '@/core/formats/export-timecode';
+import { writtenTimecode } from '@/core/time/source-timecode';
 import { formatRate } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
 import { call, sentenceOf, ServerRefusal } from '@/interface/api';

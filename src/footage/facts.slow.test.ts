@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { isWhole } from './container-extent';
-import { writtenTimecode } from '@/core/formats/export-timecode';
+import { writtenTimecode } from '@/core/time/source-timecode';
 import { readFacts } from './facts';
 import { readTimecodeTrack } from './timecode-track';
 

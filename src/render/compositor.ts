@@ -78,22 +78,8 @@ export class Compositor {
   }
 
   /** Draws out of sight and reads the picture back: RGBA, top row first. */
-  read(
-    scene: Scene,
-    layers: readonly PreparedLayer[],
-    { shots, crossing, width, height }: { shots: Shots; crossing: Size; width: number; height: number },
-    out: Uint8Array,
-  ) {
-    const { gl } = this;
-    const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
-    this.readBuffer = this.bufferOf(this.readBuffer, width, height, gl.RGBA8);
-    const start = performance.now();
-    const placed = placedIn(target, layers, shots, crossing);
-    this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
-    spend('draw', start);
-    const reading = performance.now();
-    gl.readPixels(0, 0, width, height, gl.RGBA, gl.UNSIGNED_BYTE, out);
-    spend('read', reading);
+  read(scene: Scene, layers: readonly PreparedLayer[], drawn: Drawn, out: Uint8Array) {
+    this.readAs(this.gl.RGBA8, this.gl.UNSIGNED_BYTE, scene, layers, drawn, out);
   }
 
   /**
@@ -103,29 +89,37 @@ export class Compositor {
    * @param out four numbers a pixel, 0 to 1, top row first; colours multiplied by alpha.
    * @throws Error where it cannot draw into floats.
    */
-  readDeep(
-    scene: Scene,
-    layers: readonly PreparedLayer[],
-    { shots, crossing, width, height }: { shots: Shots; crossing: Size; width: number; height: number },
-    out: Float32Array,
-  ) {
+  readDeep(scene: Scene, layers: readonly PreparedLayer[], drawn: Drawn, out: Float32Array) {
     const { gl } = this;
     if (!gl.getExtension('EXT_color_buffer_float'))
       throw new Error('This browser cannot draw with more than 8 bits. Choose a format of 8 bits.');
-    const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
     this.deep = gl.getExtension('EXT_float_blend') ? gl.RGBA32F : gl.RGBA16F;
     try {
-      this.readBuffer = this.bufferOf(this.readBuffer, width, height, this.deep);
-      const start = performance.now();
-      const placed = placedIn(target, layers, shots, crossing);
-      this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
-      spend('draw', start);
-      const reading = performance.now();
-      gl.readPixels(0, 0, width, height, gl.RGBA, gl.FLOAT, out);
-      spend('read', reading);
+      this.readAs(this.deep, gl.FLOAT, scene, layers, drawn, out);
     } finally {
       this.deep = null;
     }
+  }
+
+  /** @param format of the buffer that is drawn into, and `type` of what is read from it. */
+  private readAs(
+    format: number,
+    type: number,
+    scene: Scene,
+    layers: readonly PreparedLayer[],
+    { shots, crossing, width, height }: Drawn,
+    out: Uint8Array | Float32Array,
+  ) {
+    const { gl } = this;
+    const target = { width, height, flipped: true, visible: [0, 0, width, height] as const };
+    this.readBuffer = this.bufferOf(this.readBuffer, width, height, format);
+    const start = performance.now();
+    const placed = placedIn(target, layers, shots, crossing);
+    this.drawScene(scene, placed, shots, crossing, target, this.readBuffer.framebuffer);
+    spend('draw', start);
+    const reading = performance.now();
+    gl.readPixels(0, 0, width, height, gl.RGBA, type, out);
+    spend('read', reading);
   }
 
   /**
@@ -447,6 +441,14 @@ export function placedIn(
   crossing: Size,
 ): Placed[] {
   return layers.map((layer) => place(layer, shots[layer.draw.shotId], crossing, target));
+}
+
+/** What a picture is drawn from, and how large. */
+interface Drawn {
+  shots: Shots;
+  crossing: Size;
+  width: number;
+  height: number;
 }
 
 interface Buffer {

@@ -18,8 +18,7 @@ import { type ExportPart, exportSize } from '@/core/formats/export-range';
 import type { Size } from '@/core/compose/sampling';
 import { mixRate } from '@/core/model/limits';
 import type { SourceTimecode } from '@/core/model/shot';
-import { samplesSinceMidnight } from '@/core/time/source-timecode';
-import { writtenTimecode } from '@/core/formats/export-timecode';
+import { samplesSinceMidnight, writtenTimecode } from '@/core/time/source-timecode';
 import { sampleOfFrame } from '@/core/sound/behind';
 import { PlanesOut } from '@/footage/planes-out';
 import { PngStream } from '@/footage/png-stream';
@@ -312,11 +311,7 @@ async function pictureOf(
   { width, height }: Size,
   rgba: Uint8Array,
 ): Promise<() => Uint8Array> {
-  const scene =
-    of === 'result'
-      ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
-      : cutOutAt(document, engine.shots, frame);
-  const layers = await engine.prepare(scene, width / document.crossing.width);
+  const { scene, layers } = await prepared(document, engine, frame, of, width);
   return () => {
     compositor.read(scene, layers, { shots: engine.shots, crossing: document.crossing, width, height }, rgba);
     if (of === 'cut-out') divideByAlpha(rgba);
@@ -325,7 +320,22 @@ async function pictureOf(
   };
 }
 
-/** The same in floats, 0 to 1: the result, or the cut-out with straight alpha. */
+/** What is drawn of a frame, and its layers ready to draw. @param width of the picture, px. */
+async function prepared(
+  document: CrossingDocument,
+  engine: PictureEngine,
+  frame: number,
+  of: PictureOf,
+  width: number,
+) {
+  const scene =
+    of === 'result'
+      ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
+      : cutOutAt(document, engine.shots, frame);
+  return { scene, layers: await engine.prepare(scene, width / document.crossing.width) };
+}
+
+/** What a frame shows in floats, 0 to 1: the result, or the cut-out with straight alpha. */
 async function deepPictureOf(
   document: CrossingDocument,
   engine: PictureEngine,
@@ -335,11 +345,7 @@ async function deepPictureOf(
   { width, height }: Size,
   floats: Float32Array,
 ): Promise<() => Float32Array> {
-  const scene =
-    of === 'result'
-      ? sceneAt(document, engine.shots, frame, { view: 'result', traced: null })
-      : cutOutAt(document, engine.shots, frame);
-  const layers = await engine.prepare(scene, width / document.crossing.width);
+  const { scene, layers } = await prepared(document, engine, frame, of, width);
   return () => {
     const drawn = { shots: engine.shots, crossing: document.crossing, width, height };
     compositor.readDeep(scene, layers, drawn, floats);

@@ -4,7 +4,6 @@ import type { SourceTimecode } from '../model/shot';
 import type { Rate } from '../model/time';
 import { rateOf } from '../time/rate';
 import { countAt } from '../time/source-timecode';
-import { formatTimecode } from '../time/timecode';
 import type { ExportStretch } from './export-range';
 
 /**
@@ -29,9 +28,5 @@ export function exportTimecode(
   const start = countAt(timecode, shot.rate, layerSourceFrame(document, layer, shot, from));
   return { ...timecode, start };
 }
-
-/** A timecode as it is written. */
-export const writtenTimecode = ({ start, rate, dropFrame }: SourceTimecode) =>
-  formatTimecode(start, rate, dropFrame);
 
 const sameRate = (a: Rate, b: Rate) => a.num * b.den === b.num * a.den;

@@ -57,3 +57,7 @@ export function sourceTimecodeFrom(text: string, rate: Rate): SourceTimecode {
 export function samplesSinceMidnight(count: number, { num, den }: Rate, sampleRate: number): number {
   return Math.round((count * den * sampleRate) / num);
 }
+
+/** A timecode as it is written. */
+export const writtenTimecode = ({ start, rate, dropFrame }: SourceTimecode) =>
+  formatTimecode(start, rate, dropFrame);

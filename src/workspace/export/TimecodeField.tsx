@@ -1,10 +1,9 @@
 'use client';
 
 import TextField from '@mui/material/TextField';
-import { writtenTimecode } from '@/core/formats/export-timecode';
 import type { SourceTimecode } from '@/core/model/shot';
 import type { Rate } from '@/core/model/time';
-import { sourceTimecodeFrom } from '@/core/time/source-timecode';
+import { sourceTimecodeFrom, writtenTimecode } from '@/core/time/source-timecode';
 
 /** Why a typed timecode is none, or null. */
 export function wrongTimecode(text: string, rate: Rate): string | null {
