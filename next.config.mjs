@@ -3,6 +3,7 @@ const config = {
   poweredByHeader: false,
   compress: false,
   devIndicators: false,
+  reactCompiler: true,
   serverExternalPackages: ['better-sqlite3', 'mediabunny'],
   typescript: { ignoreBuildErrors: true },
 };

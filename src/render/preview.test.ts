@@ -1,5 +1,6 @@
 import type { ShotMedia } from '@/wire/answers';
 import { documentOf } from '@/core/document/document';
+import { changeRow } from '@/core/document/edit';
 import { plainCrossing } from '@/core/document/tables';
 import { Preview, type PreviewEvent } from './preview';
 
@@ -8,12 +9,17 @@ import { Preview, type PreviewEvent } from './preview';
 /** Frames that cannot be decoded, and what waits until the test lets it go on. */
 const mockBroken = new Set<number>();
 let mockWaits: Promise<void> = Promise.resolve();
+/** What has been drawn. */
+const mockDrawn: unknown[] = [];
 jest.mock('./compositor', () => ({
   Compositor: class {
-    show() {}
+    show(scene: unknown) {
+      mockDrawn.push(scene);
+    }
     finish() {}
   },
 }));
+jest.mock('./let-messages-in', () => ({ letMessagesIn: () => new Promise((done) => setImmediate(done)) }));
 jest.mock('./thumbnails', () => ({
   Thumbnails: class {
     width = 4;
@@ -32,11 +38,14 @@ jest.mock('./coverage', () => ({
     mockBroken.has(-1) ? Promise.reject(new Error('No coverage.')) : Promise.resolve(new Float32Array(9)),
 }));
 jest.mock('@/core/compose/scene', () => ({
-  sceneAt: (_: unknown, __: unknown, frame: number) => ({ frame, layers: [] }),
+  sceneAt: ({ crossing }: { crossing: { name: string } }, _: unknown, frame: number) => ({
+    ...{ frame, layers: [], name: crossing.name },
+  }),
 }));
 jest.mock('./engine', () => ({
   PictureEngine: class {
     shots = {};
+    take() {}
     prepareNow = () => null;
     keepOnly() {}
     readAhead() {}
@@ -83,4 +92,28 @@ test('a frame that fails while another is wanted stops nothing; one that is want
   show(7);
   await settled();
   expect([failed().length, shown()]).toEqual([3, [6, 7]]);
+});
+
+test('of many moves of a hand the last is drawn, letting go draws nothing more, and a better picture does', async () => {
+  mockBroken.clear();
+  mockWaits = Promise.resolve();
+  mockDrawn.length = 0;
+  let shown = 0;
+  const preview = new Preview({} as OffscreenCanvas, document, [] as ShotMedia[], 54, (event) => {
+    if (event.kind === 'shown') shown++;
+  });
+  preview.show(2, look as never);
+  await settled();
+  const named = (name: string) => [changeRow('crossing', document.crossing, { ...document.crossing, name })];
+  const names = () => mockDrawn.splice(0).map((scene) => (scene as { name: string }).name);
+  expect(names()).toEqual(['A']);
+  for (const name of ['B', 'C', 'D']) preview.setDraft(named(name));
+  await settled();
+  expect(names()).toEqual(['D']);
+  preview.change(named('D'));
+  await settled();
+  expect([names(), shown]).toEqual([[], 3]);
+  preview.takeShot({} as ShotMedia);
+  await settled();
+  expect(names()).toEqual(['D']);
 });

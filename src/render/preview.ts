@@ -1,3 +1,4 @@
+import isEqual from 'fast-deep-equal';
 import { type Scene, sceneAt, type SceneLook } from '@/core/compose/scene';
 import { layerSourceFrame } from '@/core/compose/source-frames';
 import type { Rectangle } from '@/core/geometry/rectangle';
@@ -11,6 +12,7 @@ import { Compositor } from './compositor';
 import type { ShotMedia } from '@/wire/answers';
 import { measureCoverage } from './coverage';
 import { PictureEngine } from './engine';
+import { letMessagesIn } from './let-messages-in';
 import { spend, type Spent, takeSpent } from '@/footage/spent';
 import { Pace } from './pace';
 import { Thumbnails } from './thumbnails';
@@ -76,6 +78,8 @@ export class Preview {
   /** Settles when the picture that is being drawn is there. */
   private drawn = Promise.resolve();
   private stale = false;
+  /** What is on the canvas, as long as its pictures are those that would be taken now. */
+  private onCanvas: { scene: Scene; quality: number; visible: Rectangle } | null = null;
   private askedAt = 0;
   private playing = false;
   /** Counts starts and stops, so that an older playback ends when a newer one begins. */
@@ -131,6 +135,7 @@ export class Preview {
   /** Takes over what has become known of a shot. */
   takeShot(media: ShotMedia) {
     this.engine.take(media);
+    this.onCanvas = null;
     this.redraw();
   }
 
@@ -170,6 +175,7 @@ export class Preview {
    */
   play(clock: PlayClock | null) {
     this.playing = true;
+    this.onCanvas = null;
     this.pace.begin();
     this.playStart = performance.now();
     this.mayBeLate = clock ? lateWithSound : lateInSilence;
@@ -248,6 +254,8 @@ export class Preview {
   private async drawWhileStale() {
     this.drawing = true;
     while (this.stale) {
+      // Of what has been asked for meanwhile only the last is drawn, not each move of a hand.
+      await letMessagesIn();
       this.stale = false;
       try {
         await this.drawOnce();
@@ -266,8 +274,13 @@ export class Preview {
     if (!layers) return;
     // Something newer was asked for while decoding: the old picture is not shown.
     if (this.stale && frame !== this.frame) return;
-    this.drawPrepared(frame, layers, scene);
-    this.compositor.finish();
+    // What a hand lets go of is what it dragged: nothing looks otherwise.
+    const wanted = { scene, quality: this.quality, visible: this.look.visible };
+    if (!isEqual(wanted, this.onCanvas)) {
+      this.drawPrepared(frame, layers, scene);
+      this.compositor.finish();
+      this.onCanvas = wanted;
+    }
     this.tell({
       kind: 'shown',
       frame,

@@ -33,7 +33,7 @@ export class ShotFrames {
   /**
    * The frames, and the way from the shot's px to theirs; `frame` is one that is there.
    *
-   * @param turn awaited before each picture is given: it may hold back whoever works on them, or end that by failing.
+   * @param turn awaited before each picture is given and between pieces of work: it may hold back whoever works on them, or end that by failing.
    */
   async of(
     shotId: string,
@@ -52,6 +52,6 @@ export class ShotFrames {
       return next;
     };
     const toPicture = shotToPlanes(shot, (await picture(frame)).planes);
-    return { frames: { count: shot.frameCount, picture }, toPicture };
+    return { frames: { count: shot.frameCount, picture, breathe: turn }, toPicture };
   }
 }

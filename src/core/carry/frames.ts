@@ -4,4 +4,6 @@ import type { FramePicture } from '../picture/frame-picture';
 export interface Frames {
   count: number;
   picture(frame: number): Promise<FramePicture>;
+  /** Awaited between pieces of work, where whoever works on them lets others in. */
+  breathe?(): Promise<void>;
 }

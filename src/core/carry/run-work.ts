@@ -62,7 +62,13 @@ export class RunWork {
 
   /** A frame as it is followed in: without the noise that hides how well things fit. */
   private async picture(frame: number): Promise<FramePicture> {
-    return (await this.frames.picture(frame)).denoised;
+    const { denoised } = await this.frames.picture(frame);
+    await this.breathe();
+    return denoised;
+  }
+
+  private async breathe() {
+    if (this.frames.breathe) await this.frames.breathe();
   }
 
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
@@ -77,6 +83,7 @@ export class RunWork {
       const wide = { acrossPx: acrossShare * here.width, downPx: downShare * here.width, trust };
       this.objectMap =
         bandMotion(here, there, bandBeside(line, -bandDepth, 2), identity, wide)?.map ?? identity;
+      await this.breathe();
       const behind = behindMotion(here, there, line, 2, identity, behindSearch, this.objectShift(line, 1));
       this.behindWay = {
         frame: -1,
@@ -84,6 +91,7 @@ export class RunWork {
         map: behind?.map ?? identity,
         ...still(line.count),
       };
+      await this.breathe();
     }
     this.speed = this.speedOf(line);
     const behind = await this.behind(frame, line);
@@ -108,6 +116,7 @@ export class RunWork {
         wideBehind && this.uncovered(wideBehind, behind.frames),
         this.speed,
       );
+      await this.breathe();
     }
     const soft = softReach(this.softness, median(this.speed));
     this.grain = Math.max(1, soft / learning.samplesPerSoftness);
@@ -304,9 +313,11 @@ export class RunWork {
         noise: settings.noise,
       };
       const layers = new LayerCosts(around, reach);
+      await this.breathe();
       // First by whole samples all over the reach, then by halves about what was found.
       const half = Math.round(reach / grain);
       const about = this.coarse(layers, half, line.count);
+      await this.breathe();
       const centre = evenOffsets(about, evenness * grain);
       for (let i = 0; i < line.count; i++)
         centre[i] = (Math.round((2 * Math.max(-reach, Math.min(reach, centre[i]))) / grain) * grain) / 2;
@@ -451,6 +462,7 @@ export class RunWork {
     const search = ([0, 1] as const).map((k) => asks.search[k] + asks.searchPerFrame[k] * more);
     const along = this.objectShift(line, way * far * this.direction);
     const found = behindMotion(here, there, line, soft, guess, [search[0], search[1]], along);
+    await this.breathe();
     if (!found) return null;
     const shifts = localShifts(here, there, line, { soft, whole: found, object: along });
     this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };

@@ -208,7 +208,7 @@ function Strokes({
   pointer: Place | null;
 }) {
   const anew = usePainting((state) => state.anew);
-  const painted = anew ? null : paintedOutline(traced, outline);
+  const painted = paintedOutline(traced, outline, anew);
   const strokes = painted
     ? strokesOf(traced.document, painted.id).filter((stroke) => stroke.frame === source)
     : [];

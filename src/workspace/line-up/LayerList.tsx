@@ -14,15 +14,17 @@ import { RoleMark } from '@/interface/RoleMark';
 import { roleName } from '@/interface/theme';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { addToStack, changeLayer, isTraced, moveInStack } from './lining-up';
+import { addToStack, changeLayer, moveInStack } from './lining-up';
 import { layerName } from '../session/layer-name';
 import { setView, useView } from '../view/view-store';
+import { useTraced } from '../session/traced';
 
 /** The layers from the top down: what is in hand, what is to be seen, and in which order they lie. */
 export function LayerList({ inHand }: { inHand: LayerRow | null }) {
   const document = useDocument((state) => state.document)!;
   const shots = useDocument((state) => state.shots);
   const solo = useView((state) => state.solo);
+  const tracedId = useTraced()?.layer.id;
   const layers = layersInOrder(document).reverse();
   return (
     <Box
@@ -71,7 +73,7 @@ export function LayerList({ inHand }: { inHand: LayerRow | null }) {
               }}
             >
               {name}
-              {isTraced(layer) && (
+              {layer.id === tracedId && (
                 <Box component="span" sx={{ display: 'block', fontSize: 11, lineHeight: 1, fontWeight: 400 }}>
                   traced
                 </Box>

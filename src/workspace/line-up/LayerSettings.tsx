@@ -19,12 +19,13 @@ import { call, sentenceOf } from '@/interface/api';
 import { roleName } from '@/interface/theme';
 import type { ShotMedia } from '@/wire/answers';
 import { useDocument } from '../document/document-store';
-import { changeLayer, isTraced, nameLayer, replaceShot, takeFromStack, traceHere } from './lining-up';
+import { changeLayer, nameLayer, replaceShot, takeFromStack, traceHere } from './lining-up';
 import { layerName } from '../session/layer-name';
 import { DuplicateLayer } from './DuplicateLayer';
 import { Partners } from './Partners';
 import { Straighten } from './Straighten';
 import { NumberField } from '../fields/NumberField';
+import { useTraced } from '../session/traced';
 
 const fits: { fit: Fit; label: string; says: string }[] = [
   { fit: 'fill', label: 'Fill', says: 'Fills the frame; what is over is cut off' },
@@ -38,6 +39,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
   const shots = useDocument((state) => state.shots);
   const addShot = useDocument((state) => state.addShot);
   const { enqueueSnackbar } = useSnackbar();
+  const traced = useTraced()?.layer.id === layer.id;
   const shot = shots.find((media) => media.shot.id === layer.shotId)?.shot;
   // A shot that was deleted is in no list any more, and is still the layer's.
   const choices = shot && !all.some(({ id }) => id === shot.id) ? [shot, ...all] : all;
@@ -106,8 +108,8 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
         </Alert>
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
-        <Button variant="outlined" disabled={isTraced(layer)} onClick={() => traceHere(layer)}>
-          {isTraced(layer) ? 'Traced here' : 'Trace on it'}
+        <Button variant="outlined" disabled={traced} onClick={() => traceHere(layer)}>
+          {traced ? 'Traced here' : 'Trace on it'}
         </Button>
         <Button
           variant="outlined"

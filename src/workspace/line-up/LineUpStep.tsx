@@ -20,27 +20,28 @@ import {
   layerInHand,
   setRangeHere,
   setSpeed,
-  shotOfLayer,
+  shotIn,
   slip,
   toggleFreeze,
   trimHere,
   trimToTake,
 } from './lining-up';
 import { layerName } from '../session/layer-name';
-import { setView, useView } from '../view/view-store';
+import { setView } from '../view/view-store';
 import { Betweens } from './Betweens';
 import { Belonging } from './Belonging';
 import { Marks } from './Marks';
 import { NumberField } from '../fields/NumberField';
 import { Proposal } from './Proposal';
+import { useNow } from '../session/use-now';
 
 /** Where each shot lies in time, where the crossing begins and ends, and whether the shots belong together. */
 export function LineUpStep() {
   const document = useDocument((state) => state.document)!;
   const { enqueueSnackbar } = useSnackbar();
-  useView((state) => state.layerId);
   const layers = layersInOrder(document).reverse();
-  const layer = layerInHand();
+  const shots = useDocument((state) => state.shots);
+  const layer = useNow(layerInHand);
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
   const [first, last] = playedRange(document);
   return (
@@ -61,8 +62,8 @@ export function LineUpStep() {
             <ToggleButton
               key={each.id}
               value={each.id}
-              title={layerTitle(each, shotOfLayer(each))}
-              aria-label={`Take ${layerTitle(each, shotOfLayer(each))} in hand`}
+              title={layerTitle(each, shotIn(shots, each))}
+              aria-label={`Take ${layerTitle(each, shotIn(shots, each))} in hand`}
               sx={{ py: 0.4, px: 1 }}
             >
               <RoleMark role={each.role} />
@@ -108,7 +109,8 @@ function Heading({ children }: { children: React.ReactNode }) {
 /** Slip, speed, freeze and trim of one layer. */
 function TimeOf({ layer }: { layer: LayerRow }) {
   const { enqueueSnackbar } = useSnackbar();
-  const shot = shotOfLayer(layer);
+  const shots = useDocument((state) => state.shots);
+  const shot = shotIn(shots, layer);
   const document = useDocument((state) => state.document)!;
   const { rateNum, rateDen } = document.crossing;
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);

@@ -17,6 +17,7 @@ import { LayerSettings } from './LayerSettings';
 import { NumberField } from '../fields/NumberField';
 import { FormatOfCrossing } from './FormatOfCrossing';
 import { edit } from '../session/edit';
+import { useNow } from '../session/use-now';
 
 /** Which shots cross, how they lie over each other and in the picture, and how long the crossing is. */
 export function ShotsStep() {
@@ -31,7 +32,7 @@ export function ShotsStep() {
   }, [enqueueSnackbar]);
   const { crossing } = document;
   const layers = layersInOrder(document);
-  const inHand = layerInHand();
+  const inHand = useNow(layerInHand);
   const outgoing = layers.find(({ role }) => role === 'outgoing');
   const incoming = layers.find(({ role, visible }) => role === 'incoming' && visible);
 

@@ -26,11 +26,12 @@ const signed = (value: number, digits: number) =>
 /** Turns a layer, and undoes its lens, by lines drawn along what should be level, upright or straight. */
 export function Straighten({ layer }: { layer: LayerRow }) {
   const plumb = usePlumb();
-  useDocument((state) => state.document);
-  useView((state) => state.frame);
+  const document = useDocument((state) => state.document);
+  const shots = useDocument((state) => state.shots);
+  const frame = useView((state) => state.frame);
   useEffect(() => endPlumb, []);
   const begun = plumb.layerId === layer.id;
-  const offer = begun ? plumbOffer(plumb) : null;
+  const offer = begun ? plumbOffer(plumb, document, shots, frame) : null;
   const { lines, open } = plumb;
   const places = lines.reduce((sum, line) => sum + (line.length > 4 ? line.length / 2 : 0), 0);
   return (

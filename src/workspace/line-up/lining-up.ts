@@ -24,6 +24,7 @@ import { tracedNow } from '../session/traced';
 import { setView, useView } from '../view/view-store';
 import { layerName } from '../session/layer-name';
 import { edit } from '../session/edit';
+import type { ShotMedia } from '@/wire/answers';
 
 /** What a person does to lay the shots out in time and in the picture; each makes at most one edit. */
 
@@ -49,8 +50,12 @@ export function nextLayer() {
   if (layers.length > 0) setView({ layerId: layers[(at + 1) % layers.length].id });
 }
 
+export function shotIn(shots: readonly ShotMedia[], layer: LayerRow): Shot | null {
+  return shots.find(({ shot }) => shot.id === layer.shotId)?.shot ?? null;
+}
+
 export function shotOfLayer(layer: LayerRow): Shot | null {
-  return useDocument.getState().shots.find(({ shot }) => shot.id === layer.shotId)?.shot ?? null;
+  return shotIn(useDocument.getState().shots, layer);
 }
 
 function crossingRate(): Rate {

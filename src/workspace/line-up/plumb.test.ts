@@ -11,7 +11,7 @@ import {
   endPlumb,
   plumbBack,
   plumbBegun,
-  plumbOffer,
+  plumbOfferNow,
   pressPlumb,
   setLens,
   takeLevel,
@@ -88,9 +88,9 @@ test('places become lines, are taken back one by one, and a single place is no l
   plumbBack();
   plumbBack();
   expect(usePlumb.getState()).toMatchObject({ lines: [], open: [] });
-  expect(plumbOffer(usePlumb.getState())).toMatchObject({ turn: null, lens: null });
+  expect(plumbOfferNow()).toMatchObject({ turn: null, lens: null });
   endPlumb();
-  expect([plumbBegun(), plumbOffer(usePlumb.getState())]).toEqual([false, null]);
+  expect([plumbBegun(), plumbOfferNow()]).toEqual([false, null]);
 });
 
 test('two places turn the shot, more undo its lens, each as one edit that fills the frame and can be undone', () => {
@@ -100,19 +100,19 @@ test('two places turn the shot, more undo its lens, each as one edit that fills 
   expect(useDocument.getState().history).toHaveLength(0);
   press(200, 250, 800, 250 + 600 * Math.tan(Math.PI / 90));
   endLine();
-  expect(plumbOffer(usePlumb.getState())!.turn).toBeCloseTo(-2, 9);
+  expect(plumbOfferNow()!.turn).toBeCloseTo(-2, 9);
   takeLevel();
   expect(layer('in').turn).toBe(-2);
   expect(layer('in').scale).toBeGreaterThan(100);
   expect(layer('out')).toEqual(layers[1]);
-  expect(plumbOffer(usePlumb.getState())!.turn).toBeCloseTo(0, 1);
+  expect(plumbOfferNow()!.turn).toBeCloseTo(0, 1);
   expect(useDocument.getState().history.map(({ label }) => label)).toEqual(['Level the incoming shot']);
 
   // Bent by a known lens, the line asks for it; a straight one for none.
   const lens = lensOf(0.1, shot)!;
   press(...[100, 400, 900].flatMap((x) => asFilmed(lens, x, 90)));
   endLine();
-  const { lambda, off, offBefore } = plumbOffer(usePlumb.getState())!.lens!;
+  const { lambda, off, offBefore } = plumbOfferNow()!.lens!;
   expect(lambda).toBeCloseTo(0.1, 3);
   expect(off).toBeLessThan(0.01);
   expect(offBefore).toBeGreaterThan(1);
@@ -126,7 +126,7 @@ test('two places turn the shot, more undo its lens, each as one edit that fills 
   plumbBack();
   press(100, 90, 400, 90, 900, 90);
   endLine();
-  expect(plumbOffer(usePlumb.getState())!.lens).toBeNull();
+  expect(plumbOfferNow()!.lens).toBeNull();
 
   // Typed, it fills the frame just so.
   setLens(layer('out'), 0.2);

@@ -86,9 +86,13 @@ export function plumbLayer(
 }
 
 /** What the lines that have been drawn ask for. */
-export function plumbOffer(plumb: Plumb): PlumbOffer | null {
+export function plumbOffer(
+  plumb: Plumb,
+  now: CrossingDocument | null,
+  shots: readonly ShotMedia[],
+  frame: number,
+): PlumbOffer | null {
   const { lines } = plumb;
-  const { document: now, shots } = useDocument.getState();
   const on = plumbLayer(plumb, now, shots);
   if (!on) return null;
   const { document, layer, shot } = on;
@@ -97,9 +101,15 @@ export function plumbOffer(plumb: Plumb): PlumbOffer | null {
   const found = lensFromLines(lines, shot);
   return {
     layer,
-    turn: turnThatLevels(document, table, layer, useView.getState().frame, level),
+    turn: turnThatLevels(document, table, layer, frame, level),
     lens: found && found.offBefore >= leastBow ? found : null,
   };
+}
+
+/** What is asked for by the lines as they are. */
+export function plumbOfferNow(): PlumbOffer | null {
+  const { document, shots } = useDocument.getState();
+  return plumbOffer(usePlumb.getState(), document, shots, useView.getState().frame);
 }
 
 /** Sets a layer as its lines ask, enlarged by as little as still fills the frame. */
@@ -114,7 +124,7 @@ const toHundredths = (value: number) => Math.round(value * 100) / 100;
 
 /** Turns the layer so that its lines are level or upright. */
 export function takeLevel() {
-  const offer = plumbOffer(usePlumb.getState());
+  const offer = plumbOfferNow();
   if (!offer || offer.turn === null) return;
   const turn = (offer.layer.turn + offer.turn) % 360;
   take('Level', offer.layer, { turn: toHundredths(turn) });
@@ -122,7 +132,7 @@ export function takeLevel() {
 
 /** Undoes what the lens bends, so that its lines are straight. */
 export function takeStraight() {
-  const offer = plumbOffer(usePlumb.getState());
+  const offer = plumbOfferNow();
   if (offer?.lens) setLens(offer.layer, offer.lens.lambda);
 }
 

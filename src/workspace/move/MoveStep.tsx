@@ -31,6 +31,7 @@ import { useMover } from './mover';
 import { rampedLayer } from './ramp-commands';
 import { SpeedKeys } from './SpeedKeys';
 import { stretchOf, WorkedOut } from './WorkedOut';
+import { useNow } from '../session/use-now';
 
 /** What is moved, as the panel shows it on a frame. */
 interface ShownMover {
@@ -75,7 +76,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
   const wholeId = document.crossing.id;
   const moverId = useMover();
   const layer = document.layers[moverId];
-  const forAll = rampedLayer();
+  const forAll = useNow(rampedLayer);
   const leaf: OutlineRow | undefined = document.outlines[moverId];
   const leaves = Object.values(document.outlines).filter(({ hinge }) => hinge !== null);
   const at = frame ?? 0;

@@ -9,12 +9,11 @@ import { stopMeasuring } from '../line-up/motion-store';
 import { isToBegin } from './begin-at-once';
 import { beginForMe, notBegun } from './begin-for-me';
 import { stopCarrying, useCarry } from './carry-store';
-import { useTraced } from '../session/traced';
+import { useNow } from '../session/use-now';
 
 /** Offers a first outline where there is none yet, made from the movement. */
 export function BeginForMe() {
-  // What can be begun depends on the shot that is traced.
-  useTraced();
+  const cannot = useNow(notBegun);
   const { under } = useCarry();
   const { enqueueSnackbar } = useSnackbar();
   const begin = () =>
@@ -24,7 +23,7 @@ export function BeginForMe() {
     // Once, as the step opens.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  if (notBegun()) return null;
+  if (cannot) return null;
   if (under)
     return (
       <Box sx={{ display: 'grid', gap: 0.75, mt: 1 }} role="status">

@@ -10,6 +10,7 @@ import { useSnackbar } from '@/interface/messages';
 import { align, convertPoints, measuresNow, putAt, scaleAndTurn } from './outline-commands';
 import { type Scope, setView, useView } from '../view/view-store';
 import { NumberField } from '../fields/NumberField';
+import { useNow } from '../session/use-now';
 
 const rounded = (value: number) => Math.round(value * 100) / 100;
 
@@ -22,7 +23,7 @@ export function ShapeControls() {
     useShallow(({ scope, range, soft, points }) => ({ scope, range, soft, points })),
   );
   const { enqueueSnackbar } = useSnackbar();
-  const measures = measuresNow();
+  const measures = useNow(measuresNow);
   const say = (refusal: string | null) => refusal && enqueueSnackbar(refusal);
   if (!measures) return null;
   const what = points.size === 0 ? 'outline' : points.size === 1 ? 'point' : `${points.size} points`;

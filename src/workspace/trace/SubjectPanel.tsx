@@ -32,7 +32,7 @@ export function SubjectPanel({ frame }: { frame: number }) {
   const inHand = useOutline();
   const { mark, size, becomes: as, waiting, says, anew } = usePainting();
   if (!traced) return null;
-  const outline = paintedOutline(traced, inHand?.outline ?? null);
+  const outline = paintedOutline(traced, inHand?.outline ?? null, anew);
   const source = sourceFrameOf(traced, frame);
   const all = outline ? strokesOf(traced.document, outline.id) : [];
   const here = all.filter((stroke) => stroke.frame === source).length;

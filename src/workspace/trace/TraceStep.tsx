@@ -27,6 +27,7 @@ import { ReadyMatte } from './ReadyMatte';
 import { ShapeControls } from './ShapeControls';
 import { SubjectPanel } from './SubjectPanel';
 import { layoutOf } from '@/core/document/plans';
+import { useNow } from '../session/use-now';
 
 /** Controls that do not depend on the frame: stepping does not render them again. */
 const Outlines = memo(OutlineList);
@@ -60,6 +61,7 @@ const TracePanel = memo(function TracePanel({
   const inHand = useOutline();
   const { enqueueSnackbar } = useSnackbar();
   const { points, scope, tool } = useView(useShallow(({ points, scope, tool }) => ({ points, scope, tool })));
+  const together = useNow(() => carriedTogether().length);
   if (!traced) return <Box>Choose an outgoing shot first.</Box>;
   const source = sourceFrameOf(traced, frame ?? 0);
   const shape = inHand && shapeAt(inHand.poses, source, inHand.outline);
@@ -137,7 +139,7 @@ const TracePanel = memo(function TracePanel({
           <CarryControls
             poses={inHand.poses}
             unsureHere={pose?.unsure ?? null}
-            together={carriedTogether().length}
+            together={together}
             outline={inHand.outline}
           />
           <PoseControls

@@ -80,8 +80,12 @@ export function takeBrush() {
 }
 
 /** The outline that a stroke is about: the one in hand, or the one whose part that is; null where a new one begins. */
-export function paintedOutline(traced: Traced | null, outline: OutlineRow | null): OutlineRow | null {
-  if (!traced || !outline || usePainting.getState().anew) return null;
+export function paintedOutline(
+  traced: Traced | null,
+  outline: OutlineRow | null,
+  anew: boolean,
+): OutlineRow | null {
+  if (!traced || !outline || anew) return null;
   const own = (outline.subjectId && traced.document.outlines[outline.subjectId]) || outline;
   // A seam that nobody painted has no inside that strokes could be about.
   return own.painted || own.kind === 'loop' ? own : null;
@@ -167,7 +171,7 @@ async function answer(stroke: Stroke, at: PaintedAt): Promise<string | null> {
 function standing({ crossingId, layerId }: PaintedAt): { traced: Traced; outline: OutlineRow | null } | null {
   const traced = tracedNow();
   if (traced?.document.crossing.id !== crossingId || traced.layer.id !== layerId) return null;
-  return { traced, outline: paintedOutline(traced, current().outline) };
+  return { traced, outline: paintedOutline(traced, current().outline, usePainting.getState().anew) };
 }
 
 /** One edit: the stroke, and the outline as it wants it. */
