@@ -5,6 +5,7 @@ import { benchCarry } from './carry';
 import { benchCarryByChance } from './carry-by-chance';
 import { benchDraft } from './draft';
 import { benchExport } from './export';
+import { benchFind } from './find';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure, isMissed } from './figure';
 import { benchGaps } from './gaps';
@@ -41,11 +42,12 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   subjects: benchSubjects,
   people: benchPeople,
 };
-/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`: what is only run when it is asked for. */
+/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`, `-- find [FOLDER]`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
   kills: benchKills,
   draft: benchDraft,
   walk: benchWalk,
+  find: benchFind,
 };
 
 const [{ model }] = os.cpus();

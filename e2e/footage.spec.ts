@@ -295,3 +295,50 @@ test('a shot that only undoing needs is deleted with consent; undo goes on past 
   await page.getByRole('button', { name: /7 Check/ }).click();
   await expect(page.getByText('“fern” was deleted from the footage; a grey picture')).toBeVisible();
 });
+
+test('a long take is looked through: what crosses is listed with its frames, and a crossing begun there', async ({
+  page,
+}) => {
+  // Still ground, and a board of coloured bars that leaves it free from frame 100 to 140.
+  const file = clipFile('long-take.mp4');
+  const ground = 'mandelbrot=size=320x180:rate=25:start_scale=1.2:end_scale=1.2:maxiter=60';
+  run('ffmpeg', [
+    ...['-y', '-f', 'lavfi', '-i', ground, '-f', 'lavfi', '-i', 'testsrc2=size=220x180:rate=25'],
+    '-filter_complex',
+    "[0]trim=end_frame=1,loop=-1:1,setpts=N/25/TB[g];[g][1]overlay=x='-220+8*(n-73)':y=0:shortest=0,trim=end_frame=300[v]",
+    ...['-map', '[v]', '-r', '25', '-c:v', 'libx264', '-g', '50', '-pix_fmt', 'yuv420p', file],
+  ]);
+  const { id } = await uploadFile(page, file);
+  await page.goto('/footage');
+  await page.getByRole('button', { name: 'More for long-take' }).click();
+  await page.getByRole('menuitem', { name: 'Find crossings…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Crossings in “long-take”' });
+  const found = dialog.getByRole('list', { name: 'Crossings found' });
+  await expect(dialog.getByRole('button', { name: 'Look again' })).toBeVisible({ timeout: 60_000 });
+  await expect(found.getByRole('listitem')).toHaveCount(1);
+  await expect(found).toContainText('Something passes to the right');
+  const [opens, closes] = /frames (\d+) to (\d+)/
+    .exec(await found.innerText())!
+    .slice(1)
+    .map(Number);
+  expect(Math.abs(opens - 100)).toBeLessThanOrEqual(6);
+  expect(Math.abs(closes - 140)).toBeLessThanOrEqual(6);
+  await found.getByRole('button', { name: /Begin a crossing at frame/ }).click();
+  await expect(page.getByRole('dialog', { name: 'New crossing' })).toContainText(
+    `Frames ${opens - 25} to ${closes + 25} of 300`,
+  );
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  // It is kept, and what cannot be is refused.
+  await page.reload();
+  await expect(page.getByRole('button', { name: '1 crossing found' })).toBeVisible();
+  const refused = await page.request.put(`/api/shots/${id}/found`, {
+    data: {
+      found: [
+        { kind: 'passes', opens: 5, closes: 300, direction: 1, speed: 8, covers: 1, unsteady: 0, clear: 1 },
+      ],
+    },
+  });
+  expect(refused.status()).toBe(400);
+  expect((await refused.json()).error).toContain('within the shot');
+});

@@ -19,6 +19,7 @@ import { NewCrossing } from '@/new-crossing/NewCrossing';
 import type { ShotListing } from '@/wire/answers';
 import { stillRates } from '@/shots/rates';
 import { ScrubPicture } from '@/shots/ScrubPicture';
+import { FoundCrossings } from './FoundCrossings';
 import { UsedIn } from './UsedIn';
 
 /** Shots as cards with a picture and their facts; they are named and deleted here. */
@@ -33,13 +34,24 @@ export function ShotCards({
   onChanged(): void;
 }) {
   const [begun, setBegun] = useState<string | null>(null);
+  /** The shot whose crossings are shown. */
+  const [sought, setSought] = useState<string | null>(null);
+  const soughtShot = shots.find(({ id }) => id === sought);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(260px, 1fr))', gap: 2 }}>
       {shown.map((shot) => (
-        <ShotCard key={shot.id} shot={shot} onChanged={onChanged} onBegin={() => setBegun(shot.id)} />
+        <ShotCard
+          key={shot.id}
+          {...{ shot, onChanged }}
+          onBegin={() => setBegun(shot.id)}
+          onFind={() => setSought(shot.id)}
+        />
       ))}
       {begun && (
         <NewCrossing shots={shots} first={begun} onArrived={onChanged} onClose={() => setBegun(null)} />
+      )}
+      {soughtShot && (
+        <FoundCrossings shot={soughtShot} {...{ shots, onChanged }} onClose={() => setSought(null)} />
       )}
     </Box>
   );
@@ -47,7 +59,17 @@ export function ShotCards({
 
 const facts = { fontSize: 12.5, color: 'text.secondary' };
 
-function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged(): void; onBegin(): void }) {
+function ShotCard({
+  shot,
+  onChanged,
+  onBegin,
+  onFind,
+}: {
+  shot: ShotListing;
+  onChanged(): void;
+  onBegin(): void;
+  onFind(): void;
+}) {
   const { enqueueSnackbar } = useSnackbar();
   /** What deleting takes along; null: nothing is to be deleted. */
   const [warning, setWarning] = useState<{ says: string; letGo: boolean } | null>(null);
@@ -95,6 +117,7 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
             name={shot.name}
             choices={[
               { says: 'Begin a crossing', onChoose: onBegin },
+              ...(shot.frameCount >= leastToFind ? [{ says: 'Find crossings…', onChoose: onFind }] : []),
               ...(shot.stills ? [] : [{ says: 'Download the file', href: `/api/shots/${shot.id}/file` }]),
               {
                 says: 'Delete…',
@@ -147,14 +170,25 @@ function ShotCard({ shot, onChanged, onBegin }: { shot: ShotListing; onChanged()
           onName={(notes) => void ask('PATCH', { notes })}
           sx={{ fontSize: 12.5, fontStyle: 'italic' }}
         />
-        <Box sx={{ ...facts, display: 'grid', justifyItems: 'start', gap: 0.5 }}>
-          <Box>
-            <UsedIn crossings={shot.usedIn} />
-          </Box>
-          <Button onClick={onBegin} sx={{ ml: -0.75 }}>
-            Begin a crossing
+        <BeginOrFind {...{ shot, onBegin, onFind }} />
+      </Box>
+    </Box>
+  );
+}
+
+function BeginOrFind({ shot, onBegin, onFind }: { shot: ShotListing; onBegin(): void; onFind(): void }) {
+  return (
+    <Box sx={{ ...facts, display: 'grid', justifyItems: 'start', gap: 0.5 }}>
+      <Box>
+        <UsedIn crossings={shot.usedIn} />
+      </Box>
+      <Box sx={{ ml: -0.75 }}>
+        <Button onClick={onBegin}>Begin a crossing</Button>
+        {shot.found && (
+          <Button onClick={onFind}>
+            {shot.found.length === 1 ? '1 crossing found' : `${shot.found.length} crossings found`}
           </Button>
-        </Box>
+        )}
       </Box>
     </Box>
   );
@@ -204,6 +238,9 @@ function ShotFacts({ shot }: { shot: ShotListing }) {
     </>
   );
 }
+
+/** Frames from which on there is something to look through. */
+const leastToFind = 25;
 
 /** Of a shot that nothing needs. */
 const plainWarning =

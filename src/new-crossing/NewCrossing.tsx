@@ -34,6 +34,8 @@ import { PlanChoice } from './PlanChoice';
 import { ShotChoice } from './ShotChoice';
 
 interface NewCrossingProps extends ShotsToChoose {
+  /** As much of the first shot as is taken at first, and the plan that it looks like. */
+  begin?: { stretch: Stretch; plan: Plan };
   onClose(): void;
 }
 
@@ -60,8 +62,10 @@ function proposalsOf(shots: readonly ShotListing[], chosen: Chosen, layout: Plan
 }
 
 /** Stretches of the shots that are still chosen; null where a timeline says by itself what it takes. */
-function useStretches(chosen: Chosen, lined: FromCut | null) {
-  const [stretched, setStretched] = useState<Stretched>({});
+function useStretches(chosen: Chosen, lined: FromCut | null, first: Stretch | null) {
+  const [stretched, setStretched] = useState<Stretched>(
+    first ? { outgoing: { shotId: chosen.outgoing, stretch: first } } : {},
+  );
   const take = (role: Role, stretch: Stretch | null) =>
     setStretched({ ...stretched, [role]: { shotId: chosen[role], stretch } });
   return { stretches: lined && lined.timing.cut !== null ? null : stretchesOf(stretched, chosen), take };
@@ -98,7 +102,7 @@ function cutOfPartner(outgoing: string, { shot, settings }: Partner): FromCut {
 export function NewCrossing(props: NewCrossingProps) {
   const { shots, onClose } = props;
   const router = useRouter();
-  const [plan, setPlan] = useState<Plan>('pass-by');
+  const [plan, setPlan] = useState<Plan>(props.begin?.plan ?? 'pass-by');
   /** Whether the plan was chosen; else a draft may choose another. */
   const [planned, setPlanned] = useState(false);
   /** Whether Kiv is to make the first draft as soon as it is open. */
@@ -120,7 +124,7 @@ export function NewCrossing(props: NewCrossingProps) {
   const nameOf = (role: Role) => shots.find((shot) => shot.id === chosen[role])?.name ?? '';
   const suggested = `${nameOf('outgoing')} to ${nameOf('incoming')}`;
   const lined = cut?.outgoing === chosen.outgoing && cut.incoming === chosen.incoming ? cut : null;
-  const { stretches, take: takeStretch } = useStretches(chosen, lined);
+  const { stretches, take: takeStretch } = useStretches(chosen, lined, props.begin?.stretch ?? null);
 
   const create = async () => {
     setBusy(true);

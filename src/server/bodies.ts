@@ -26,6 +26,7 @@ import {
 import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/model/limits';
 import { type Table } from '@/core/document/tables';
+import type { FoundCrossing } from '@/core/find/crossings';
 import type { Stretch } from '@/core/actions/first-stretch';
 import { type Plan, planNames, type Role } from '@/core/model/choices';
 import type { Crosser, ShotMotion } from '@/core/model/shot';
@@ -242,6 +243,26 @@ export class MotionBody implements ShotMotion {
   @orNull() @IsObject() @ValidateNested() @Type(() => CrosserBody) crosser!: CrosserBody | null;
   @IsOptional() @IsFiniteNumbers() looks?: number[];
   @IsOptional() @IsFiniteNumbers() cuts?: number[];
+}
+
+class FoundCrossingBody implements FoundCrossing {
+  @IsIn(['passes', 'opens']) kind!: FoundCrossing['kind'];
+  @IsInt() @Min(0) @Max(frameLimit) opens!: number;
+  @IsInt() @Min(0) @Max(frameLimit) closes!: number;
+  @IsIn([-1, 0, 1]) direction!: FoundCrossing['direction'];
+  @IsNumber() @Min(0) speed!: number;
+  @IsNumber() @Min(0) @Max(1) covers!: number;
+  @IsNumber() @Min(0) unsteady!: number;
+  @IsNumber() @Min(0) @Max(1) clear!: number;
+}
+
+/** What a browser has found in a long take. */
+export class FoundBody {
+  @IsArray()
+  @ArrayMaxSize(2000)
+  @ValidateNested({ each: true })
+  @Type(() => FoundCrossingBody)
+  found!: FoundCrossingBody[];
 }
 
 /** What an export is of, before its first piece comes. */

@@ -1,6 +1,7 @@
 import { rm } from 'node:fs/promises';
 import path from 'node:path';
 import type { ColourMatrix, Shot, ShotMotion, SourceTimecode } from '@/core/model/shot';
+import type { FoundCrossing } from '@/core/find/crossings';
 import { fitsShot } from '@/core/motion/measure';
 import { type FrameIndex, frameTimesOf, longestStretch } from '@/core/time/frame-index';
 import { nominalRateOf, secondsAt } from '@/core/time/rate';
@@ -38,6 +39,7 @@ interface ShotRecord {
   treatment: string;
   square_pixels: number;
   motion: string | null;
+  found: string | null;
   work_file_name: string | null;
   work_timestamps: Buffer | null;
   work_key_frames: Buffer | null;
@@ -124,6 +126,7 @@ function listingOf(record: ShotRecord, shot: Shot): ShotListing {
     hasWorkCopy: record.work_file_name !== null,
     hasMotion: record.motion !== null,
     cuts: shot.motion?.cuts ?? [],
+    found: record.found === null ? null : (JSON.parse(record.found) as FoundCrossing[]),
     createdAt: record.created_at,
     usedIn: crossingsUsing(record.id),
   };
@@ -306,6 +309,14 @@ export function keepMotion(id: string, motion: ShotMotion) {
   if (!fitsShot(motion, recordOf(id).frame_count))
     throw new Problem(400, 'The movement has to be given for every frame of the shot.');
   database().prepare('UPDATE shot SET motion = ? WHERE id = ?').run(JSON.stringify(motion), id);
+}
+
+/** @throws Problem 400 when a crossing lies outside the shot. */
+export function keepFound(id: string, found: readonly FoundCrossing[]) {
+  const { frame_count } = recordOf(id);
+  if (found.some(({ opens, closes }) => opens > closes || closes >= frame_count))
+    throw new Problem(400, 'A crossing that was found has to lie within the shot, and end after it begins.');
+  database().prepare('UPDATE shot SET found = ? WHERE id = ?').run(JSON.stringify(found), id);
 }
 
 const named = (crossings: readonly { name: string }[]) => crossings.map(({ name }) => `“${name}”`).join(', ');

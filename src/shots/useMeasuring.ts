@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { call } from '@/interface/api';
 import type { ShotListing, ShotMedia } from '@/wire/answers';
 import { measureMotion, type MotionUnderWay } from './measure-motion';
+import { useFinding } from './found-crossings';
 import { useUploads } from './uploads';
 
 /** ms for which nobody must have touched the page before footage is measured by itself. */
@@ -25,7 +26,9 @@ export function isToMeasure({ hasMotion, frameCount }: ShotListing): boolean {
  */
 export function useMeasuring(shots: readonly ShotListing[], onMeasured: () => void): ShotListing | null {
   const [now, setNow] = useState<ShotListing | null>(null);
-  const busy = useUploads((state) => state.uploads.some(({ state: each }) => underWay.has(each)));
+  const arriving = useUploads((state) => state.uploads.some(({ state: each }) => underWay.has(each)));
+  const finding = useFinding((state) => state.under !== null);
+  const busy = arriving || finding;
   const [given, setGiven] = useState<ReadonlySet<string>>(new Set());
   const next = shots.find((shot) => isToMeasure(shot) && !given.has(shot.id));
   useEffect(() => {

@@ -1,3 +1,4 @@
+import type { FoundCrossing } from '@/core/find/crossings';
 import type { CrossingDocument } from '@/core/document/tables';
 import type { Edit } from '@/core/document/edit';
 import type { Plan, Role } from '@/core/model/choices';
@@ -60,6 +61,8 @@ export interface ShotListing extends Omit<Shot, 'motion' | 'frameTimes'> {
   hasMotion: boolean;
   /** Frames that begin another take, ascending; none where it has not been measured. */
   cuts: readonly number[];
+  /** The crossings found in it; null where it has not been looked through. */
+  found: FoundCrossing[] | null;
   createdAt: string;
   /** The crossings that use it. */
   usedIn: { id: string; name: string }[];

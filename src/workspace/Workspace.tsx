@@ -15,6 +15,7 @@ import { sentenceOf } from '@/interface/api';
 import { patiently } from '@/interface/patiently';
 import { stopPosters } from '@/interface/posters';
 import { TopBar } from '@/interface/TopBar';
+import { holdFinding } from '@/shots/found-crossings';
 import { firstPicture } from './view/first-picture';
 import { startChecks } from './check/checks-store';
 import { isAskedToDraft } from './draft/draft-at-once';
@@ -84,6 +85,10 @@ export function Workspace({ crossingId }: { crossingId: string }) {
 
   // Also before the pictures of the page that was left are done.
   useEffect(stopPosters, []);
+  useEffect(() => {
+    holdFinding(true);
+    return () => holdFinding(false);
+  }, []);
   useEffect(() => {
     setFailure(null);
     // Its code and graphics begin while the crossing is on its way.

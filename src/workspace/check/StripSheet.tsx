@@ -124,18 +124,20 @@ function StripRow({
   strips: Map<number, Strip | null>;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [, setVersion] = useState(0);
-  const strip = strips.get(frame);
+  /** Undefined until it is known. */
+  const [strip, setStrip] = useState<Strip | null>();
   useEffect(() => {
-    if (strips.has(frame)) return;
+    const known = strips.get(frame);
+    setStrip(known);
+    if (known !== undefined) return;
     let gone = false;
+    const take = (drawn: Strip | null) => {
+      strips.set(frame, drawn);
+      if (!gone) setStrip(drawn);
+    };
     void checksNow()
       ?.strip(outlineId, frame, width, height)
-      .then((drawn) => {
-        strips.set(frame, drawn);
-        if (!gone) setVersion((version) => version + 1);
-      })
-      .catch(() => strips.set(frame, null));
+      .then(take, () => take(null));
     return () => {
       gone = true;
     };
