@@ -1,9 +1,11 @@
+import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import { CoverMap, looksEvery } from '../src/core/find/cover-map';
 import { crossingsIn, type FoundCrossing } from '../src/core/find/crossings';
 import { type PassTruth, passesIn, readClip, readTruth } from './clip-frames';
 import { type Figure, formatFigure, median } from './figure';
-import { drawnPasses } from './passes/make';
+import { chanceSets, type ChanceSet } from './passes/by-chance';
+import { drawnByChance, drawnPasses } from './passes/make';
 
 /**
  * A long take put together from passes with stretches of nothing between them, looked through: how many of the crossings
@@ -23,10 +25,23 @@ interface Known {
   direction: -1 | 1;
 }
 
-/** `npm run bench -- find [FOLDER]`: the bench's passes, or a folder of one's own. */
+function placeOf(asked: string | null): Promise<string> {
+  if (asked && asked in chanceSets) return drawnByChance(asked as ChanceSet);
+  return asked ? Promise.resolve(asked) : drawnPasses();
+}
+
+/** The passes in a folder, and those that lie a folder deeper, as the takes of passes by chance do. */
+function takesIn(place: string): string[] {
+  const deeper = readdirSync(place, { withFileTypes: true })
+    .filter((entry) => entry.isDirectory())
+    .flatMap(({ name }) => passesIn(path.join(place, name)).map((take) => path.join(name, take)));
+  return [...passesIn(place), ...deeper].sort();
+}
+
+/** `npm run bench -- find [SET or FOLDER]`: the bench's passes, a set of those by chance, or a folder of one's own. */
 export async function benchFind(folder: string | null) {
-  const place = folder ?? (await drawnPasses());
-  const names = passesIn(place);
+  const place = await placeOf(folder);
+  const names = takesIn(place);
   const { width, height, fps } = readTruth(path.join(place, names[0]));
   const rate = { num: fps, den: 1 };
   const every = looksEvery(rate);

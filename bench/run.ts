@@ -42,7 +42,7 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   subjects: benchSubjects,
   people: benchPeople,
 };
-/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`, `-- find [FOLDER]`: what is only run when it is asked for. */
+/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`, `-- find [SET or FOLDER]`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
   kills: benchKills,
   draft: benchDraft,

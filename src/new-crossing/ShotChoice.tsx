@@ -93,7 +93,7 @@ export function ShotChoice({
       {shot ? (
         <Box>
           <Box sx={{ maxWidth: 192, mx: 'auto' }}>
-            <ScrubPicture key={shot.id} shot={shot} look={look} />
+            <ScrubPicture key={shot.id} shot={shot} look={look} rest={middleOf(stretch)} />
           </Box>
           <Box sx={{ fontSize: 13, mt: 0.5, textAlign: 'center', overflowWrap: 'anywhere' }}>
             <b>{shot.name}</b>, {shot.width} × {shot.height}, {shot.frameCount}{' '}
@@ -161,4 +161,9 @@ function ShotRadios({
       ))}
     </Box>
   );
+}
+
+/** The frame that stands for a stretch; null: the shot's own middle one. */
+function middleOf(stretch: Stretch | null | undefined): number | null {
+  return stretch ? Math.round((stretch.first + stretch.last) / 2) : null;
 }

@@ -13,11 +13,23 @@ const pictureHeight = 146;
 /** Places along the picture that the pointer can stop at. */
 const stops = 48;
 
-/** A shot's picture; moving the pointer along it shows the shot from its beginning to its end. @param look a frame to show instead. */
-export function ScrubPicture({ shot, look = null }: { shot: ShotListing; look?: number | null }) {
-  const middle = Math.floor(shot.frameCount / 2);
-  const [pointed, setWanted] = useState(middle);
-  const wanted = look ?? pointed;
+/**
+ * A shot's picture; moving the pointer along it shows the shot from its beginning to its end.
+ *
+ * @param look a frame to show instead. @param rest the frame that is shown while nobody points; left out: the middle one.
+ */
+export function ScrubPicture({
+  shot,
+  look = null,
+  rest = null,
+}: {
+  shot: ShotListing;
+  look?: number | null;
+  rest?: number | null;
+}) {
+  const middle = rest ?? Math.floor(shot.frameCount / 2);
+  const [pointed, setPointed] = useState<number | null>(null);
+  const wanted = look ?? pointed ?? middle;
   const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
   const newest = useRef(wanted);
   const [field, seen] = useSeen<HTMLElement>();
@@ -41,13 +53,13 @@ export function ScrubPicture({ shot, look = null }: { shot: ShotListing; look?: 
     const { left, width } = event.currentTarget.getBoundingClientRect();
     const share = Math.min(1, Math.max(0, (event.clientX - left) / width));
     const last = shot.frameCount - 1;
-    setWanted(Math.round((Math.round(share * stops) / stops) * last));
+    setPointed(Math.round((Math.round(share * stops) / stops) * last));
   };
   return (
     <Box
       ref={field}
       onPointerMove={onMove}
-      onPointerLeave={() => setWanted(middle)}
+      onPointerLeave={() => setPointed(null)}
       sx={{ position: 'relative', cursor: shot.frameCount > 1 ? 'ew-resize' : 'default' }}
     >
       <RawPicture
