@@ -20,8 +20,9 @@ const [across, down] = [2 * farAcross + 1, 2 * farDown + 1];
 const mostMovements = 3;
 /** Code values from a place to its neighbours from which on it tells one shift from another. */
 const texture = 6;
-/** Share of alike places under which two looks following each other are of two takes. */
-const sameTake = 0.3;
+/** Share of alike places under which two looks following each other are of two takes, where their histograms differ by more, 0 to 1. */
+const [sameTake, otherLight] = [0.3, 0.12];
+const bins = 32;
 /** How far a frame's light may be off another's and still be its flicker. */
 const mostGain = 1.2;
 /** px about the scene's course within which two looks are laid over each other, and what each of them costs. */
@@ -69,7 +70,7 @@ export class CoverMap {
   add(values: ArrayLike<number>, width: number, height: number) {
     const luma = Uint8Array.from(resizedLuma(values, width, height, lookWidth, this.height).values, round);
     const before = this.held.at(-1);
-    const movements = before ? movementsBetween(before.luma, luma, this.height) : null;
+    const movements = before ? movementsBetween(asBrightAs(before.luma, luma), luma, this.height) : null;
     if (before && !movements) this.end();
     this.takes.push((this.takes.at(-1) ?? 0) + (before && !movements ? 1 : 0));
     this.held.push({ luma, movements });
@@ -173,6 +174,17 @@ function countAlike(
   }
 }
 
+/** A look as bright on the whole as the next one; as it is where that is more than flicker. */
+function asBrightAs(look: Uint8Array, next: Uint8Array): Uint8Array {
+  let [own, other] = [1, 1];
+  for (let i = 0; i < look.length; i++) {
+    own += look[i];
+    other += next[i];
+  }
+  const gain = other / own;
+  return gain > mostGain || gain < 1 / mostGain ? look : look.map((value) => min(255, round(value * gain)));
+}
+
 /**
  * How two looks may have moved, the likeliest first, as groups at the width at which movement is measured; null where the second shows something
  * else altogether.
@@ -192,7 +204,7 @@ function movementsBetween(from: Uint8Array, to: Uint8Array, height: number): Mot
       if (own <= beside) lowest.push({ i, j, own });
     }
   lowest.sort((a, b) => a.own - b.own);
-  if (1 - lowest[0].own / mostOff < sameTake) return null;
+  if (1 - lowest[0].own / mostOff < sameTake && histogramOff(from, to) > otherLight) return null;
   const scale = measuringWidth / lookWidth;
   return lowest.slice(0, mostMovements).map(({ i, j, own }) => ({
     dx: scale * (i - farAcross + vertex(cost(i - 1, j), own, cost(i + 1, j))),
@@ -200,6 +212,16 @@ function movementsBetween(from: Uint8Array, to: Uint8Array, height: number): Mot
     ...{ scale: 1, turn: 0 },
     ...explainedBy(from, to, i - farAcross, j - farDown, height),
   }));
+}
+
+/** How much the histograms of two looks differ, 0 to 1. */
+function histogramOff(from: Uint8Array, to: Uint8Array): number {
+  const counts = new Int32Array(bins);
+  for (let i = 0; i < from.length; i++) {
+    counts[(from[i] * bins) >> 8]++;
+    counts[(to[i] * bins) >> 8]--;
+  }
+  return counts.reduce((sum, count) => sum + abs(count), 0) / (2 * from.length);
 }
 
 /** Share of the places with texture that a shift explains, and from its first to its last column as a share of the width. */

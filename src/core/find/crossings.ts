@@ -30,6 +30,8 @@ const leastFall = 0.5;
  * have more; the least that any has, and the share of columns that have that.
  */
 const [topToBottom, leastOfColumn, mostColumns] = [0.62, 0.5, 0.7];
+/** Correlation of columns and looks from which on cover falls away along a course. */
+const goesAlong = 0.7;
 /** Seconds of cover from which on something was there all the time before: it does not pass, it opens. */
 const longBefore = 2.2;
 /** Share of its fullest cover under which something is not there yet: what is small may be there before. */
@@ -141,6 +143,8 @@ function judged(
   }
   covers.sort((a, b) => a - b);
   if (covers.length < mostColumns * lookWidth || covers[covers.length >> 1] < topToBottom) return null;
+  // What changes all at once is a cut, or a light, and goes no way.
+  if (direction * correlation(free) < goesAlong) return null;
   const looksASecond = rate.num / rate.den / every;
   held.sort((a, b) => a - b);
   const usual = held[held.length >> 1];
