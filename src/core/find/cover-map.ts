@@ -29,8 +29,8 @@ const mostGain = 1.2;
 const [nearby, farther] = [3, 0.05];
 /** Mean difference that noise makes: looks that differ by less lie right. */
 const noise = 2.5;
-/** Looks that are held until the scene's movement through them is decided. */
-const atOnce = 2000;
+/** Looks that are held until the scene's movement through them is decided: comparing them takes a second or two, in which nothing else is heard. */
+const atOnce = 240;
 
 const { abs, max, min, round } = Math;
 

@@ -58,6 +58,8 @@ function looked(frames: number, layers: readonly Layer[], { pan = 0, flicker = 0
         picture[y * width + x] = gain * value + 8 * (random() - 0.5);
       }
     map.add(picture, width, height);
+    // It is also asked before all has been looked at.
+    if (frame % 100 === 98) crossingsIn({ map, every, rate, width });
   }
   map.end();
   return crossingsIn({ map, every, rate, width });

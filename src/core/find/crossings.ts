@@ -71,7 +71,9 @@ export function crossingsIn(looked: Looked): FoundCrossing[] {
 function fallsOf({ columns, takes }: CoverMap): Float32Array[] {
   return columns.map((_, k) => {
     const out = new Float32Array(lookWidth).fill(NaN);
-    if (takes[k - around] !== takes[k] || takes[k + around] !== takes[k]) return out;
+    // Takes are known before what covers them is.
+    if (k + around >= columns.length || takes[k - around] !== takes[k] || takes[k + around] !== takes[k])
+      return out;
     for (let x = 0; x < lookWidth; x++) {
       // What is narrow, or fast, covers a column on one look only.
       let [most, rest] = [0, 0];
