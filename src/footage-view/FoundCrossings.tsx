@@ -74,7 +74,8 @@ export function FoundCrossings({
         {looking && (
           <Box role="status" sx={{ display: 'grid', gap: 0.5 }}>
             <Box sx={{ fontSize: 14 }}>
-              Looking through it: {Math.round(100 * looking.share)} %. You can close this; it goes on.
+              Looking through the shot: {Math.round(100 * looking.share)} %. You can close this window; the
+              search goes on.
             </Box>
             <LinearProgress
               variant="determinate"
@@ -85,7 +86,7 @@ export function FoundCrossings({
         )}
         {under && !looking && (
           <Alert severity="info">
-            Another shot is being looked through. Looking through this one stops that.
+            Kiv is looking through another shot. Looking through this one stops that.
           </Alert>
         )}
         {failed && <Alert severity="error">{failed}</Alert>}
@@ -106,16 +107,16 @@ export function FoundCrossings({
         )}
         {found?.length === 0 && !looking && (
           <Box>
-            Nothing of the kind was found. What covers only part of the height, or comes to rest without
-            leaving, is not looked for here; you can still begin a crossing and draw the outline by hand.
+            Nothing was found. Kiv does not look for what covers only part of the height, or comes to rest
+            without leaving. You can still begin a crossing and draw the outline by hand.
           </Box>
         )}
       </DialogContent>
       <DialogActions>
         {looking ? (
-          <Button onClick={stopFinding}>Stop</Button>
+          <Button onClick={stopFinding}>Stop looking</Button>
         ) : (
-          <Button onClick={look}>{kept === null ? 'Look through it' : 'Look again'}</Button>
+          <Button onClick={look}>{kept === null ? 'Look through the shot' : 'Look again'}</Button>
         )}
         <Button variant="contained" onClick={onClose}>
           Close
@@ -169,7 +170,7 @@ function CrossingRow({
 
 function saysOf({ kind, direction }: FoundCrossing): string {
   const way = direction === 0 ? '' : direction > 0 ? ' to the right' : ' to the left';
-  return kind === 'passes' ? `Something passes${way}` : `Something opens${way}`;
+  return `Something ${kind}${way}`;
 }
 
 /** Seconds off an even course up to which something goes steadily, and from which on it does not. */

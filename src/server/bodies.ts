@@ -26,7 +26,7 @@ import {
 import { tableNames } from '@/core/document/document';
 import { limits } from '@/core/model/limits';
 import { type Table } from '@/core/document/tables';
-import type { FoundCrossing } from '@/core/find/crossings';
+import { crossingKinds, type FoundCrossing } from '@/core/find/crossings';
 import type { Stretch } from '@/core/actions/first-stretch';
 import { type Plan, planNames, type Role } from '@/core/model/choices';
 import type { Crosser, ShotMotion } from '@/core/model/shot';
@@ -246,7 +246,7 @@ export class MotionBody implements ShotMotion {
 }
 
 class FoundCrossingBody implements FoundCrossing {
-  @IsIn(['passes', 'opens']) kind!: FoundCrossing['kind'];
+  @IsIn(crossingKinds) kind!: FoundCrossing['kind'];
   @IsInt() @Min(0) @Max(frameLimit) opens!: number;
   @IsInt() @Min(0) @Max(frameLimit) closes!: number;
   @IsIn([-1, 0, 1]) direction!: FoundCrossing['direction'];

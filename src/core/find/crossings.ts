@@ -1,9 +1,14 @@
 import { type CoverMap, lookWidth } from './cover-map';
 
+export const crossingKinds = ['passes', 'leaves', 'opens'] as const;
+
 /** A stretch of a take in which something crosses the picture, or comes away from what lies behind it. */
 export interface FoundCrossing {
-  /** `passes`: covers the picture from top to bottom and leaves it; `opens`: lays open what stays to be seen. */
-  kind: 'passes' | 'opens';
+  /**
+   * `passes`: covers the picture from top to bottom and leaves it; `leaves`: likewise, and was there for long before; `opens`: a part of
+   * the picture comes free, and stays so.
+   */
+  kind: (typeof crossingKinds)[number];
   /** First and last source frame with some of the edge in the picture, as far as looks so far apart tell. */
   opens: number;
   closes: number;
@@ -32,7 +37,7 @@ const leastFall = 0.5;
 const [topToBottom, leastOfColumn, mostColumns] = [0.62, 0.5, 0.7];
 /** Correlation of columns and looks from which on cover falls away along a course. */
 const goesAlong = 0.7;
-/** Seconds of cover from which on something was there all the time before: it does not pass, it opens. */
+/** Seconds of cover from which on something was there all the time before: it does not pass, it leaves. */
 const longBefore = 2.2;
 /** Share of its fullest cover under which something is not there yet: what is small may be there before. */
 const less = 0.65;
@@ -47,23 +52,24 @@ export interface Looked {
   width: number;
 }
 
+/** A crossing, and the looks that it goes from and to. */
+type Placed = FoundCrossing & { from: number; to: number };
+
 /** The crossings in a take, in its order. */
 export function crossingsIn(looked: Looked): FoundCrossing[] {
   const { map } = looked;
   const falls = fallsOf(map);
   const sweeps = sweepsOf(map, falls);
-  const found: (FoundCrossing & { from: number; to: number })[] = [];
+  const found: Placed[] = [];
+  // Another course through the same fall says nothing new, and neither does an opening where something leaves.
+  const add = (next: Placed) => {
+    if (!found.some(({ from, to }) => next.from <= to + around && next.to >= from - around)) found.push(next);
+  };
   for (const sweep of sweeps) {
     const crossing = judged(looked, sweep);
-    if (!crossing) continue;
-    // Another course through the same fall says nothing new.
-    if (found.some(({ from, to }) => crossing.from <= to + around && crossing.to >= from - around)) continue;
-    found.push(crossing);
+    if (crossing) add(crossing);
   }
-  for (const opening of openingsOf(looked)) {
-    if (found.some(({ from, to }) => opening.from <= to + around && opening.to >= from - around)) continue;
-    found.push(opening);
-  }
+  openingsOf(looked).forEach(add);
   return found.sort((a, b) => a.opens - b.opens).map(({ from: _from, to: _to, ...crossing }) => crossing);
 }
 
@@ -116,10 +122,7 @@ function sweepsOf({ columns }: CoverMap, falls: readonly Float32Array[]): Sweep[
   return best.filter((each) => each !== null).sort((a, b) => b.fall - a.fall);
 }
 
-function judged(
-  { map, every, rate, width }: Looked,
-  { at, pace, fall }: Sweep,
-): (FoundCrossing & { from: number; to: number }) | null {
+function judged({ map, every, rate, width }: Looked, { at, pace, fall }: Sweep): Placed | null {
   const { columns } = map;
   const direction = pace > 0 ? 1 : -1;
   const lookAt = (x: number) => at + (x - lookWidth / 2) / pace;
@@ -160,7 +163,7 @@ function judged(
   const last = columns.length * every - 1;
   const frame = (look: number) => Math.max(0, Math.min(last, Math.round(look * every)));
   return {
-    kind: came ? 'passes' : 'opens',
+    kind: came ? 'passes' : 'leaves',
     opens: frame(from),
     closes: frame(to),
     direction,
@@ -180,11 +183,11 @@ const [leastOpen, leastWide] = [0.5, 0.12];
 const [together, leastLooks] = [8, 4];
 
 /** Where columns beside each other lose, one after the other, what was there for long, for good. */
-function openingsOf({ map, every, rate, width }: Looked): (FoundCrossing & { from: number; to: number })[] {
+function openingsOf({ map, every, rate, width }: Looked): Placed[] {
   const { columns, takes } = map;
   const looksASecond = rate.num / rate.den / every;
   const [before, after] = [Math.round(wasThere * looksASecond), Math.round(staysOpen * looksASecond)];
-  const events: { x: number; look: number; fall: number }[] = [];
+  const events: Event[] = [];
   for (let x = 1; x < lookWidth - 1; x++) {
     let last: { look: number; fall: number } | null = null;
     let sumBefore = 0;
@@ -207,29 +210,21 @@ function openingsOf({ map, every, rate, width }: Looked): (FoundCrossing & { fro
       last = event;
     }
   }
-  const groups: (typeof events)[] = [];
-  for (const event of events) {
-    const own = groups.find((group) =>
-      group.some(({ x, look }) => event.x - x <= 2 && Math.abs(event.look - look) <= together),
-    );
-    if (own) own.push(event);
-    else groups.push([event]);
-  }
-  return groups.flatMap((group) => {
+  return grouped(events).flatMap((group) => {
     const looks = group.map(({ look }) => look);
     const [from, to] = [Math.min(...looks), Math.max(...looks)];
     const xs = new Set(group.map(({ x }) => x));
     if (xs.size < leastWide * lookWidth || to - from < leastLooks) return [];
     if (to - from > longestOpening * looksASecond) return [];
     const lean = correlation(group.map(({ x, look }) => [x, look]));
-    const direction = lean > 0.7 ? 1 : lean < -0.7 ? -1 : 0;
+    const direction = lean > goesAlong ? 1 : lean < -goesAlong ? -1 : 0;
     return [
       {
         ...{
           kind: 'opens' as const,
           opens: from * every,
           closes: to * every,
-          direction: direction as -1 | 0 | 1,
+          direction: direction as FoundCrossing['direction'],
         },
         speed: (xs.size * width) / lookWidth / ((to - from) * every),
         covers: xs.size / lookWidth,
@@ -239,6 +234,30 @@ function openingsOf({ map, every, rate, width }: Looked): (FoundCrossing & { fro
       },
     ];
   });
+}
+
+/** A column that comes free. */
+interface Event {
+  x: number;
+  look: number;
+  fall: number;
+}
+
+/** Events of columns beside each other, at about one time, together. @param events column by column. */
+function grouped(events: readonly Event[]): Event[][] {
+  const groups: Event[][] = [];
+  const byColumn: { look: number; group: Event[] }[][] = Array.from({ length: lookWidth }, () => []);
+  for (const event of events) {
+    const { x, look } = event;
+    const near = [...(byColumn[x - 2] ?? []), ...(byColumn[x - 1] ?? [])].find(
+      (each) => Math.abs(each.look - look) <= together,
+    );
+    const group = near?.group ?? [];
+    if (!near) groups.push(group);
+    group.push(event);
+    byColumn[x].push({ look, group });
+  }
+  return groups;
 }
 
 const known = (share: number) => (Number.isNaN(share) ? 0 : share);
