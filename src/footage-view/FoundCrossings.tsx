@@ -12,13 +12,12 @@ import { useEffect, useState } from 'react';
 import type { FoundCrossing } from '@/core/find/crossings';
 import { stretchAbout } from '@/core/find/stretch-about';
 import { formatTimecode } from '@/core/time/timecode';
-import { pictureOf } from '@/interface/posters';
 import { RawPicture } from '@/interface/RawPicture';
 import { mono } from '@/interface/theme';
 import { useSeen } from '@/interface/useSeen';
 import { NewCrossing } from '@/new-crossing/NewCrossing';
-import type { FramePicture } from '@/render/posters.worker';
 import { findCrossings, stopFinding, useFinding } from '@/shots/found-crossings';
+import { useShotPicture } from '@/shots/useShotPicture';
 import type { ShotListing } from '@/wire/answers';
 
 /** Height, px, of a crossing's small pictures. */
@@ -185,20 +184,8 @@ function factsOf({ kind, speed, covers, unsteady }: FoundCrossing): string {
 }
 
 function SmallPicture({ shot, frame }: { shot: ShotListing; frame: number }) {
-  const [picture, setPicture] = useState<FramePicture | null>(null);
   const [field, seen] = useSeen<HTMLElement>();
-  useEffect(() => {
-    if (!seen) return;
-    let here = true;
-    pictureOf(shot.id, frame, pictureHeight, () => here).then(
-      (drawn) => drawn && here && setPicture(drawn),
-      // A shot that cannot be read keeps its empty fields; its card says why.
-      () => {},
-    );
-    return () => {
-      here = false;
-    };
-  }, [shot.id, frame, seen]);
+  const picture = useShotPicture(shot.id, frame, pictureHeight, seen);
   const width = Math.round((pictureHeight * shot.width) / shot.height);
   return (
     <Box ref={field} sx={{ width, height: pictureHeight, bgcolor: 'action.hover' }}>

@@ -1,13 +1,12 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { knownPicture, pictureOf } from '@/interface/posters';
+import { type PointerEvent, useState } from 'react';
 import { useSeen } from '@/interface/useSeen';
 import { RawPicture } from '@/interface/RawPicture';
 import { mono } from '@/interface/theme';
-import type { FramePicture } from '@/render/posters.worker';
 import type { ShotListing } from '@/wire/answers';
+import { useShotPicture } from './useShotPicture';
 
 const pictureHeight = 146;
 /** Places along the picture that the pointer can stop at. */
@@ -30,25 +29,8 @@ export function ScrubPicture({
   const middle = rest ?? Math.floor(shot.frameCount / 2);
   const [pointed, setPointed] = useState<number | null>(null);
   const wanted = look ?? pointed ?? middle;
-  const [shown, setShown] = useState<(FramePicture & { frame: number }) | null>(null);
-  const newest = useRef(wanted);
   const [field, seen] = useSeen<HTMLElement>();
-  useEffect(() => {
-    if (!seen) return;
-    newest.current = wanted;
-    const known = knownPicture(shot.id, wanted, pictureHeight);
-    if (known) return setShown({ ...known, frame: wanted });
-    let here = true;
-    // The pointer may have gone on while others had their turn.
-    pictureOf(shot.id, wanted, pictureHeight, () => here && newest.current === wanted).then(
-      (picture) => picture && here && setShown({ ...picture, frame: wanted }),
-      // A shot that cannot be read keeps its empty field; its card says why.
-      () => {},
-    );
-    return () => {
-      here = false;
-    };
-  }, [shot.id, wanted, seen]);
+  const shown = useShotPicture(shot.id, wanted, pictureHeight, seen);
   const onMove = (event: PointerEvent<HTMLElement>) => {
     const { left, width } = event.currentTarget.getBoundingClientRect();
     const share = Math.min(1, Math.max(0, (event.clientX - left) / width));
