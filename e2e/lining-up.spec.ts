@@ -187,14 +187,49 @@ test('Kiv measures the movement, proposes the frames, finds what does not match,
     .getByRole('list', { name: 'Layers' })
     .getByRole('button', { name: 'Lily pond, night', exact: true })
     .click();
-  await page.getByRole('button', { name: 'Which shots fit here?' }).click();
-  const fitting = page.getByRole('list', { name: 'Shots by how well they fit' }).getByRole('listitem');
-  await expect(fitting.first()).toContainText('Lily pond, night');
-  await expect(fitting.first()).toContainText('goes the same way, about as fast');
-  await expect(fitting.filter({ hasText: 'Nursery, by hand' })).toContainText(/1[78]\d° off/);
-  await expect(page.getByRole('button', { name: /^Measure \d+ more$/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Take Nursery, by hand', exact: true }).click();
+  await page.getByRole('button', { name: 'Try other shots…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Try other shots as the incoming shot' });
+  const fitting = dialog.getByRole('list', { name: 'Shots by how well they fit' }).getByRole('listitem');
+  const nursery = fitting.filter({ hasText: 'Nursery, by hand' });
+  await expect(nursery).toContainText(/1[78]\d° off/);
+  await expect(fitting.first()).toContainText('Nursery, by hand');
+  await expect(dialog.getByRole('button', { name: /^Measure \d+ shots$/ })).toBeVisible();
+  // Three more beside the one that is there, and no fourth; all of them show the frame that is asked for.
+  const pictures = dialog.getByRole('list', { name: 'Side by side' });
+  await expect(pictures.getByRole('listitem')).toHaveCount(4);
+  await expect(pictures.getByRole('listitem').first()).toContainText('In the crossing now');
+  await expect(fitting.nth(3).getByRole('checkbox')).toBeDisabled();
+  await fitting.nth(2).getByRole('checkbox').uncheck();
+  await expect(pictures.getByRole('listitem')).toHaveCount(3);
+  await expect(fitting.nth(3).getByRole('checkbox')).toBeEnabled();
+  await dialog.getByRole('slider', { name: 'Crossing frame' }).focus();
+  await page.keyboard.press('End');
+  for (let k = 0; k < 25; k++) await page.keyboard.press('ArrowLeft');
+  const shown = Number(await dialog.getByRole('slider').inputValue());
+  await expect(pictures).toHaveAttribute('data-shown-frame', String(shown));
+  const looks = await Promise.all(
+    ['Lily pond, night', 'Nursery, by hand'].map((name) =>
+      pictures.getByRole('img', { name: `The crossing with “${name}”` }).screenshot(),
+    ),
+  );
+  expect(looks[0].equals(looks[1])).toBe(false);
+  // What plays goes on in all of them; a slip by hand is used as it is, in one step.
+  await dialog.getByRole('button', { name: 'Play (Space)' }).click();
+  await expect(pictures).not.toHaveAttribute('data-shown-frame', String(shown));
+  const slip = pictures.getByRole('textbox', { name: /^Shot frame on frame \d+$/ }).first();
+  await slip.fill('900');
+  await slip.press('Enter');
+  await expect(pictures).toContainText(/A whole number from 0 to \d+/);
+  await slip.fill('20');
+  await slip.press('Enter');
+  await expect(pictures).toContainText('Slipped by hand');
+  const label = await slip.evaluate((input: HTMLInputElement) => input.labels![0].textContent);
+  const opens = Number(/\d+/.exec(label)![0]);
+  await dialog.getByRole('button', { name: 'Use Nursery, by hand' }).click();
+  await expect(dialog).toBeHidden();
   await expect(page.getByRole('combobox', { name: 'Shot', exact: true })).toHaveText('Nursery, by hand');
+  await goTo(page, opens);
+  expect(await sourcesAt(page, opens)).toContain('20');
   // As it was, for the other tests.
   const undo = page.getByRole('button', { name: 'Undo' });
   while (await undo.isEnabled()) await undo.click();

@@ -28,6 +28,10 @@ export interface Partner {
   settings: Partial<LayerRow>;
 }
 
+const { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut } = plainLayer;
+/** The time of a layer that nobody has changed, whatever its slip: whole, and at its own speed. */
+export const ownTime = { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut };
+
 /** Most places in a shot at which it is tried. */
 const mostPlaces = 24;
 /** What it costs when one shot moves and the other stands still, and when it ends too early. */
@@ -108,10 +112,8 @@ function settingsAt(
   source: number,
   at: number,
 ): Partial<LayerRow> {
-  const { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut } = plainLayer;
-  const time = { speed, reverse, holdFrom, ramp, rampAt, rampRound, trimIn, trimOut };
-  const offset = offsetAt(source, at, { ...place, ...time }, rateOf(crossing), shot);
-  return { shotId: shot.id, ...time, offset };
+  const offset = offsetAt(source, at, { ...place, ...ownTime }, rateOf(crossing), shot);
+  return { shotId: shot.id, ...ownTime, offset };
 }
 
 /** What is known of the shot that stays. */

@@ -1,6 +1,6 @@
 import { frameOfTimestamp, keyFrameFor } from './frame-index';
 import { firstShowing, sourceAt, tableOf } from './frame-table';
-import { crossingFrameOf, offsetShowing, sourceFrameAt, withSpeed } from './time-map';
+import { crossingFrameOf, offsetAt, offsetShowing, sourceFrameAt, withSpeed } from './time-map';
 import { plainTime, type TimeMap } from '../model/time';
 import { seeded } from '../random';
 import { formatRate, nominalRateOf } from './rate';
@@ -66,6 +66,21 @@ test('speed, reverse and freeze are whole frame numbers, and a change of speed k
     Number(exact),
   );
 });
+
+test.each([25, 46.56, 94, 100, 130.5, 800])(
+  'any frame is laid on any crossing frame, at %d %% too',
+  (speed) => {
+    const shot = { rate: { num: 30000, den: 1001 } };
+    for (const crossing of [shot.rate, { num: 25, den: 1 }])
+      for (const reverse of [false, true])
+        for (let frame = 0; frame < 120; frame += 7)
+          for (const source of [0, 20, 57]) {
+            const map = { ...plainTime, speed, reverse };
+            const offset = offsetAt(source, frame, map, crossing, shot);
+            expect(sourceFrameAt(frame, { ...map, offset }, crossing, shot)).toBe(source);
+          }
+  },
+);
 
 test('a timestamp rounded to microseconds finds its frame, also at a variable rate', () => {
   const timestamps = Float64Array.from({ length: 200 }, (_, n) => 0.0417 + n / 59.94 + (n % 3) * 0.004);

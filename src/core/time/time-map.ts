@@ -134,7 +134,10 @@ export function offsetShowing(sourceFrame: number, map: TimeMap, { rate, frameTi
   return map.reverse ? Math.floor(ticks + slack) - 1 : Math.ceil(ticks - slack);
 }
 
-/** The offset with which a source frame is on screen at any crossing frame; the map's own offset is not regarded. */
+/**
+ * The offset with which a source frame is on screen at any crossing frame; the map's own offset is not regarded. Where frames come
+ * unevenly it may be a frame beside it, as offsets count the shot's mean frames.
+ */
 export function offsetAt(
   sourceFrame: number,
   crossingFrame: number,
@@ -143,7 +146,10 @@ export function offsetAt(
   shot: ShotClock,
 ): number {
   const entry = offsetShowing(sourceFrame, map, shot);
-  return sourceFrameAt(-crossingFrame, { ...map, offset: entry }, crossing, { rate: shot.rate });
+  const about = sourceFrameAt(-crossingFrame, { ...map, offset: entry }, crossing, { rate: shot.rate });
+  // Rounded, it shows the frame before or after the one that is meant.
+  const shows = (offset: number) => sourceFrameAt(crossingFrame, { ...map, offset }, crossing, shot);
+  return [about, about + 1, about - 1].find((offset) => shows(offset) === sourceFrame) ?? about;
 }
 
 /** Parts of a crossing frame that a ramp's course is kept to. */

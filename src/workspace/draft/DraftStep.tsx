@@ -6,11 +6,13 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect } from 'react';
-import { layoutOf } from '@/core/document/plans';
+import { pairOf } from '@/core/compose/scene';
+import { layoutOf, tracedLayer } from '@/core/document/plans';
 import { Fold } from '@/interface/Fold';
 import { useSnackbar } from '@/interface/messages';
 import { useDocument } from '../document/document-store';
 import { stopMeasuring } from '../line-up/motion-store';
+import { OtherShots } from '../line-up/OtherShots';
 import { stopCarrying, useCarry } from '../trace/carry-store';
 import { DecisionList } from './DecisionList';
 import { draftIt } from './draft-it';
@@ -38,6 +40,7 @@ export function DraftStep() {
   const made = Object.keys(document.decisions).length > 0;
   const traced = Object.keys(document.outlines).length > 0;
   const layout = layoutOf(document.crossing.plan);
+  const other = pairOf(document, tracedLayer(document)?.id ?? null)?.[1];
   const option = (name: keyof DraftOptions, label: string) => (
     <FormControlLabel
       control={
@@ -89,6 +92,7 @@ export function DraftStep() {
           >
             {made ? 'Draft the rest' : 'Draft it'}
           </Button>
+          {made && other && <OtherShots layer={other} />}
           {made ? (
             <Fold heading="What the draft does" meant={false}>
               {choices}

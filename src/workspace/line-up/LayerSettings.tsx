@@ -22,7 +22,7 @@ import { useDocument } from '../document/document-store';
 import { changeLayer, nameLayer, replaceShot, takeFromStack, traceHere } from './lining-up';
 import { layerName } from '../session/layer-name';
 import { DuplicateLayer } from './DuplicateLayer';
-import { Partners } from './Partners';
+import { OtherShots } from './OtherShots';
 import { Straighten } from './Straighten';
 import { NumberField } from '../fields/NumberField';
 import { useTraced } from '../session/traced';
@@ -91,7 +91,7 @@ export function LayerSettings({ layer, all }: { layer: LayerRow; all: Shot[] }) 
           sx={{ flex: 1, border: 1, borderColor: 'divider', borderRadius: 1, px: 1, py: 0.5 }}
         />
       </Box>
-      <Partners layer={layer} all={all} />
+      <OtherShots layer={layer} />
       <RoleFields layer={layer} set={set} />
       <FitFields layer={layer} set={set} />
       <PlaceFields layer={layer} set={set} />
