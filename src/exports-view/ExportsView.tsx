@@ -8,7 +8,6 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import NextLink from 'next/link';
 import { useSnackbar } from '@/interface/messages';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { formatBytes } from '@/footage/refusal';
@@ -16,6 +15,7 @@ import { exportFormats } from '@/core/formats/export-formats';
 import { call, sentenceOf } from '@/interface/api';
 import type { ExportListing } from '@/wire/answers';
 import { Page } from '@/interface/Page';
+import { PageLink } from '@/interface/PageLink';
 import { momentText } from '@/interface/dates';
 import { type Searched, useSearch } from '@/interface/Search';
 import { useAnswer } from '@/interface/useAnswer';
@@ -60,7 +60,7 @@ export function ExportsView() {
           }}
         >
           Nothing exported yet. Open a crossing from the{' '}
-          <Link component={NextLink} href="/">
+          <Link component={PageLink} href="/">
             shelf
           </Link>{' '}
           and choose its step Export.

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { PageLink } from '@/interface/PageLink';
 
 /** The crossings that use a shot or a sound, each with the way there. */
 export function UsedIn({ crossings }: { crossings: readonly { id: string; name: string }[] }) {
@@ -6,9 +6,9 @@ export function UsedIn({ crossings }: { crossings: readonly { id: string; name: 
   return crossings.map(({ id, name }, k) => (
     <span key={id}>
       {k === 0 ? 'In ' : ', '}
-      <Link href={`/crossings/${id}`} style={{ color: 'inherit' }}>
+      <PageLink href={`/crossings/${id}`} style={{ color: 'inherit' }}>
         {name}
-      </Link>
+      </PageLink>
     </span>
   ));
 }

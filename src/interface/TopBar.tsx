@@ -3,10 +3,10 @@
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { LampIcon } from './icons';
+import { PageLink } from './PageLink';
 import { useRoom } from './Providers';
 
 const places = [
@@ -35,7 +35,7 @@ export function TopBar({ children }: { children?: ReactNode }) {
       }}
     >
       <Box
-        component={Link}
+        component={PageLink}
         href="/"
         aria-label="Kiv, to the shelf"
         sx={{ display: 'flex', color: 'text.primary', textDecoration: 'none', fontWeight: 700, fontSize: 19 }}
@@ -46,7 +46,7 @@ export function TopBar({ children }: { children?: ReactNode }) {
         {places.map(({ href, label }) => (
           <Box
             key={href}
-            component={Link}
+            component={PageLink}
             href={href}
             aria-current={pathname === href ? 'page' : undefined}
             sx={{

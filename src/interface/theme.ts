@@ -114,7 +114,8 @@ export function kivTheme(room: Room): Theme {
           '@keyframes kiv-breathe': { '50%': { opacity: 0.45 } },
           '.kiv-coming': {
             background: 'rgba(128,128,128,.3)',
-            animation: 'kiv-breathe 1.6s ease-in-out infinite',
+            // Not at once: what moves is drawn anew each frame, and takes that from the picture.
+            animation: 'kiv-breathe 1.6s ease-in-out 1.5s infinite',
             '@media (prefers-reduced-motion: reduce)': { animation: 'none' },
           },
           '@media (prefers-reduced-motion: reduce)': {

@@ -3,7 +3,6 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import CircularProgress from '@mui/material/CircularProgress';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useSnackbar } from '@/interface/messages';
 import dynamic from 'next/dynamic';
@@ -76,6 +75,27 @@ function useStages(): number {
   return built;
 }
 
+/** A crossing that is opened by its address: it is asked for, and its preview begins, before React has taken the page over. */
+function openedEarly(): { crossingId: string; opening: Promise<void> } | null {
+  if (typeof window === 'undefined') return null;
+  const crossingId = /^\/crossings\/([^/]+)$/.exec(window.location.pathname)?.[1];
+  if (!crossingId) return null;
+  readyPreview();
+  const opening = useDocument.getState().open(crossingId);
+  // Said where it is shown.
+  opening.catch(() => {});
+  return { crossingId, opening };
+}
+
+let early = openedEarly();
+
+/** Opens a crossing, or goes on with what has been begun. */
+function open(crossingId: string): Promise<void> {
+  const begun = early?.crossingId === crossingId ? early.opening : null;
+  early = null;
+  return begun ?? useDocument.getState().open(crossingId);
+}
+
 /** The workspace of one crossing: steps, picture, sheet. */
 export function Workspace({ crossingId }: { crossingId: string }) {
   const [failure, setFailure] = useState<string | null>(null);
@@ -93,24 +113,21 @@ export function Workspace({ crossingId }: { crossingId: string }) {
     setFailure(null);
     // Its code and graphics begin while the crossing is on its way.
     readyPreview();
-    useDocument
-      .getState()
-      .open(crossingId)
-      .then(
-        () => {
-          resetView(startFrame(), null);
-          // As one comes from an older export, to make it again.
-          if (window.location.hash === '#export') setView({ step: 'Export' });
-          // As a new crossing is opened that is to be begun.
-          if (window.location.hash === toBegin) setView({ step: 'Trace' });
-          resetDraft();
-          if (isAskedToDraft()) setView({ step: 'Draft' });
-          if (window.location.hash === toTour) setView({ step: 'Trace' });
-          // So much is built at once that it is done in small parts, with the page free in between.
-          startTransition(() => setReady(true));
-        },
-        (error: unknown) => setFailure(sentenceOf(error)),
-      );
+    open(crossingId).then(
+      () => {
+        resetView(startFrame(), null);
+        // As one comes from an older export, to make it again.
+        if (window.location.hash === '#export') setView({ step: 'Export' });
+        // As a new crossing is opened that is to be begun.
+        if (window.location.hash === toBegin) setView({ step: 'Trace' });
+        resetDraft();
+        if (isAskedToDraft()) setView({ step: 'Draft' });
+        if (window.location.hash === toTour) setView({ step: 'Trace' });
+        // So much is built at once that it is done in small parts, with the page free in between.
+        startTransition(() => setReady(true));
+      },
+      (error: unknown) => setFailure(sentenceOf(error)),
+    );
     return () => {
       resetExport();
       useDocument.getState().close();
@@ -131,7 +148,7 @@ export function Workspace({ crossingId }: { crossingId: string }) {
                 {failure}
               </Alert>
             ) : (
-              <CircularProgress aria-label="Opening the crossing" />
+              <Box role="status">Opening the crossing…</Box>
             )}
           </Box>
         </>

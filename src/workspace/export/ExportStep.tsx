@@ -8,7 +8,6 @@ import LinearProgress from '@mui/material/LinearProgress';
 import ListSubheader from '@mui/material/ListSubheader';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
 import {
   type ExportFormat,
@@ -27,6 +26,7 @@ import {
 import { type ExportPart, exportParts, type ExportRange, exportSize } from '@/core/formats/export-range';
 import { exportTimecode } from '@/core/formats/export-timecode';
 import { call } from '@/interface/api';
+import { PageLink } from '@/interface/PageLink';
 import { type LoudnessTarget, loudnessTargets } from '@/render/export-sound';
 import type { Abilities } from '@/wire/answers';
 import { SwitchField } from '../fields/SwitchField';
@@ -341,7 +341,7 @@ function Outcome({ job }: { job: ExportJob }) {
           data-spent={JSON.stringify(job.spent)}
         >
           Exported. <Link href={`/api/exports/${job.id}/file`}>Download</Link> or see all{' '}
-          <Link component={NextLink} href="/exports">
+          <Link component={PageLink} href="/exports">
             exports
           </Link>
           .
