@@ -446,7 +446,7 @@ test('paths, lists and timelines are downloaded from the page', async ({ page })
   await expect(brought).toHaveCount(0);
   writeFileSync(file, 'not a ZIP');
   await page.getByLabel('ZIP of a crossing').setInputFiles(file);
-  await expect(page.getByText(/no ZIP that can be read/)).toBeVisible();
+  await expect(page.getByText(/not a readable ZIP/)).toBeVisible();
 });
 
 test('without a window: ranges written apart are those of one run, sound comes along, and refusals end with their code', async ({

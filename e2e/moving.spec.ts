@@ -142,9 +142,9 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
 
   // Worked out: at the end nothing of the outgoing shot is left.
   await page.getByRole('button', { name: 'Remove all keys' }).click();
-  await page.getByLabel('From', { exact: true }).fill('30');
-  await page.getByLabel('To', { exact: true }).fill('80');
-  await page.getByLabel('To', { exact: true }).press('Enter');
+  await page.getByLabel('From frame').fill('30');
+  await page.getByLabel('To frame').fill('80');
+  await page.getByLabel('To frame').press('Enter');
   await page.getByRole('button', { name: 'Push in through the opening' }).click();
   await expect.poll(async () => (await keysOf(page, 'size')).map(({ frame }) => frame)).toEqual([30, 80]);
   expect((await keysOf(page, 'size'))[1].value).toBeGreaterThan(300);
@@ -158,9 +158,9 @@ test('values changed on frames become keys, are dragged in the lane, worked out 
   await shownFrame(page, 30);
   // Before anything is open there is nothing to push through; that is said.
   await page.getByRole('button', { name: /5 Move/ }).click();
-  await page.getByLabel('From', { exact: true }).fill('2');
-  await page.getByLabel('To', { exact: true }).fill('8');
-  await page.getByLabel('To', { exact: true }).press('Enter');
+  await page.getByLabel('From frame').fill('2');
+  await page.getByLabel('To frame').fill('8');
+  await page.getByLabel('To frame').press('Enter');
   await page.getByRole('button', { name: 'Push in through the opening' }).click();
   await expect(page.getByText(/nothing of this shot is cut away yet/)).toBeVisible();
 });

@@ -280,7 +280,7 @@ test('picture and sound play together, led by the audio clock, and meters show i
   const second = await context.newPage();
   await openCrossing(second, doorId);
   await second.getByRole('button', { name: /6 Sound/ }).click();
-  const again = second.getByRole('button', { name: 'Let Water sound again' });
+  const again = second.getByRole('button', { name: 'Unmute Water' });
   await expect(again).toBeVisible();
   await page.bringToFront();
   await page.keyboard.press('Control+z');

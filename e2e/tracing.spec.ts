@@ -310,7 +310,7 @@ test('halving fills the longest gaps, thinning out takes what is not needed, and
   expect(await frames()).toEqual([20, 22, 24, 26, 28]);
   await page.getByText('More for its poses').click();
   await page.getByRole('button', { name: 'Thin out' }).click();
-  await expect(page.getByText(/1 pose is gone|2 poses are gone/)).toBeVisible();
+  await expect(page.getByText(/1 pose removed|2 poses removed/)).toBeVisible();
   await saved(page);
   expect(await frames()).toEqual([20, 24, 26, 28]);
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -102,7 +102,7 @@ async function run(
   const quality = (asked.get('quality') ?? 'fine') as ExportQuality;
   const part = (Number(asked.get('part') ?? 1) || 1) as ExportPart;
   if (!exportQualityNames.includes(quality) || !exportParts.includes(part))
-    throw new WrongQuestion('There is no such quality, or size.');
+    throw new WrongQuestion('Kiv does not offer this quality or size.');
   const table = Object.fromEntries(shots.map(({ shot }) => [shot.id, shot]));
   const stretch = stretchOf(opened, table, { of: asked.has('alone') ? 'traced shot' : 'played' }, 0);
   const { document, shotName } = stretch;

@@ -158,7 +158,7 @@ function ShotCard({
               checked={shot.keepSound}
               onChange={(event) => void ask('PATCH', { keepSound: event.target.checked })}
             />
-            Keep its sound: it is said when a crossing leaves it out
+            Keep its sound; Kiv warns when a crossing leaves it out
           </Box>
         )}
         <NameInput

@@ -292,17 +292,17 @@ async function makeReady(id: string, { body, abort }: Writing): Promise<string> 
   try {
     let pictures = file;
     if (formatOf(body.format).encoding !== null) {
-      const why = 'The pictures could not be made into a video: ffmpeg failed at it.';
+      const why = 'ffmpeg could not make the pictures into a video.';
       await orRefuse(why, () => encodePictures(id, body, made, abort.signal));
       pictures = underWay(id, '-pictures');
       await rename(made, pictures);
     }
     const timecode = body.timecode ?? null;
     if (body.sound === 'aac') {
-      const why = 'The sound could not be joined to the pictures: ffmpeg failed at it.';
+      const why = 'ffmpeg could not add the sound to the pictures.';
       await orRefuse(why, () => joinSound(pictures, underWay(id, '-sound'), timecode, made, abort.signal));
     } else if (timecode && takesTimecode(body.format) && (await hasFfmpeg())) {
-      const why = 'The timecode could not be put to the pictures: ffmpeg failed at it.';
+      const why = 'ffmpeg could not add the timecode.';
       await orRefuse(why, () => addTimecode(pictures, timecode, made, abort.signal));
     } else if (pictures === file) return file;
     else await rename(pictures, made);

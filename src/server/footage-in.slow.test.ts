@@ -241,7 +241,7 @@ test('a list that points to other files is no video, whatever it is called', asy
   }
   // What is asked of ffmpeg ends in time.
   const encoding = run('ffmpeg', ['-f', 'lavfi', '-i', 'testsrc2', '-f', 'null', '-'], { limit: 0.2 });
-  await expect(encoding).rejects.toThrow('ffmpeg took longer than 0.2 s and was ended.');
+  await expect(encoding).rejects.toThrow('ffmpeg took longer than 0.2 s and was stopped.');
 });
 
 test('a full disk is said as such, whatever was being done, and what arrived is kept', async () => {

@@ -250,13 +250,13 @@ async function runJob(job: JobRecord, cancelled: AbortSignal) {
 export function requireSameFrames(wanted: ArrayLike<number>, found: ArrayLike<number>) {
   if (found.length !== wanted.length)
     throw new Error(
-      `The converted file has ${found.length} frames instead of ${wanted.length}, so it is not taken. Convert it by other means and bring it in again.`,
+      `The converted file has ${found.length} frames instead of ${wanted.length}, so it is not taken. Convert it with another program and bring it in again.`,
     );
   for (let n = 0; n < wanted.length; n++) {
     const off = Math.abs(found[n] - found[0] - (wanted[n] - wanted[0]));
     if (off > timeTolerance)
       throw new Error(
-        `Frame ${n} of the converted file is ${(off * 1000).toFixed(1)} ms out of time, so it is not taken. Convert it by other means and bring it in again.`,
+        `Frame ${n} of the converted file is ${(off * 1000).toFixed(1)} ms out of time, so it is not taken. Convert it with another program and bring it in again.`,
       );
   }
 }

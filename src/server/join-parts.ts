@@ -56,7 +56,7 @@ async function joinZips(parts: readonly string[], to: string) {
   try {
     for (const part of parts) {
       const archive = await yauzl.openPromise(part, { lazyEntries: true, autoClose: false }).catch(() => {
-        throw new CannotJoin(`${part} is no whole ZIP. Write that part again.`);
+        throw new CannotJoin(`${part} is not a complete ZIP. Write that part again.`);
       });
       try {
         for await (const entry of archive.eachEntry()) {

@@ -18,7 +18,7 @@ export async function respond(work: () => unknown): Promise<Response> {
       return Response.json({ error: problem.message, ...problem.details }, { status: problem.status });
     console.error(error);
     return Response.json(
-      { error: 'Kiv failed at this; nothing was changed. What went wrong stands in the server’s log.' },
+      { error: 'Something went wrong in Kiv; nothing was changed. The server’s log says what.' },
       { status: 500 },
     );
   }

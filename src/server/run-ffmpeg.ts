@@ -122,10 +122,10 @@ export async function run(
     child.kill('SIGKILL');
   };
   const limitTimer = setTimeout(
-    () => end(`${name} took longer than ${limit} s and was ended.`),
+    () => end(`${name} took longer than ${limit} s and was stopped.`),
     limit * 1000,
   );
-  const quiet = () => end(`${name} came no further for ${silent} s and was ended.`);
+  const quiet = () => end(`${name} made no progress for ${silent} s and was stopped.`);
   let silentTimer = silent === undefined ? undefined : setTimeout(quiet, silent * 1000);
   const abort = () => child.kill('SIGKILL');
   signal?.addEventListener('abort', abort);
@@ -139,7 +139,7 @@ export async function run(
     });
   else
     child.stdout!.setEncoding('utf8').on('data', (chunk: string) => {
-      if (answer.length + chunk.length > mostAnswer) end(`${name} has too much to say of this file.`);
+      if (answer.length + chunk.length > mostAnswer) end(`${name} reported too much about this file.`);
       else answer += chunk;
     });
   child.stderr!.on('data', (chunk: Buffer) => {

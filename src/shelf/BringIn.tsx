@@ -42,14 +42,14 @@ export function BringIn({ onArrived }: { onArrived(): void }) {
       {share === null ? (
         <Button
           variant="outlined"
-          title="A crossing that was taken along as a ZIP, from another Kiv or from this one"
+          title="A crossing saved as a ZIP by this Kiv or another one"
           onClick={() => input.current?.click()}
         >
           Bring in a crossing
         </Button>
       ) : (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }} role="status">
-          {share < 1 ? `${Math.floor(share * 100)} %` : 'Looking at it…'}
+          {share < 1 ? `${Math.floor(share * 100)} %` : 'Reading the ZIP…'}
           <Button variant="outlined" onClick={() => abort.current?.abort()}>
             Cancel
           </Button>

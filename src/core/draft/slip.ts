@@ -79,11 +79,11 @@ export function slipOf(
   if (speed >= slowest && lacking(begun(speed)) === 0)
     return {
       ...{ settings: begun(speed), says: `runs at ${speed} %`, sure: 'likely' },
-      basis: `It has ${there} frames, and ${needed} are seen.`,
+      basis: `It has ${there} frames; ${needed} are seen.`,
     };
   return {
     settings: { ...begun(100), holdFrom: shot.frameCount - 1 },
     ...{ says: 'is frozen at its end', sure: 'likely' },
-    basis: `It has ${there} frames, and ${needed} are seen: too few to run slower.`,
+    basis: `It has ${there} frames; ${needed} are seen: too few to run slower.`,
   };
 }

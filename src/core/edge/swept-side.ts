@@ -119,7 +119,7 @@ export function sideAtFirst(coordinates: readonly number[], shot: Shot, source: 
         swept,
         basis: 'crosser',
         sure: true,
-        says: `Something was measured to cross to the ${crosser.direction > 0 ? 'right' : 'left'} here.`,
+        says: `The movement measured here goes to the ${crosser.direction > 0 ? 'right' : 'left'} here.`,
       };
   }
   return {

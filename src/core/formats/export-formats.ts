@@ -85,7 +85,7 @@ export const exportFormats = {
   'result-pictures-16': {
     ...pictures,
     ...{ of: 'result', label: 'Numbered pictures (PNG, 16 bits)', command: 'png16', depth: 16 },
-    says: 'The finished crossing with all that its shots and mixing have, for grading; large',
+    says: 'The finished crossing at full precision, for grading; large',
   },
   prores: {
     ...{ ...master, ...mov, encoding: 'prores-422-hq', sent: wide },
@@ -100,7 +100,7 @@ export const exportFormats = {
   hevc: {
     ...{ ...master, extension: 'mp4', mimeType: 'video/mp4', encoding: 'hevc', sent: small },
     ...{ of: 'result', label: 'MP4 (HEVC, 10 bits)', command: 'hevc10' },
-    says: 'The finished crossing, small, without steps in slow gradients',
+    says: 'The finished crossing, small, without banding',
   },
   'av1-10': {
     ...{ ...master, extension: 'mp4', mimeType: 'video/mp4', encoding: 'av1', sent: small },
@@ -142,7 +142,7 @@ export const exportFormats = {
   'matte-pictures-16': {
     ...pictures,
     ...{ of: 'matte', label: 'Matte, numbered pictures (PNG, 16 bits)', command: 'matte-png16', depth: 16 },
-    says: 'The same with 16 bits: nothing steps where it is graded or blurred further; slower',
+    says: 'The same with 16 bits: no banding when graded or blurred further; slower',
   },
   'outline-mattes': {
     ...pictures,
@@ -167,7 +167,7 @@ export const exportFormats = {
     ...{
       label: 'Sound, a WAV for each track',
       command: 'wav-tracks',
-      says: 'All of the same length, called by what lies on each, in a ZIP',
+      says: 'All of the same length, named after what lies on each, in a ZIP',
     },
   },
 } as const satisfies Record<string, Format>;
@@ -184,7 +184,7 @@ export const isVideo = (format: ExportFormat): format is VideoFormat => formatOf
 /** How finely videos are encoded: bits a pixel, and the least Mbit/s. */
 export const exportQualities = {
   fine: { label: 'Fine: keeps the grain', bitsPerPixel: 0.7, least: 4 },
-  medium: { label: 'Medium: to show around', bitsPerPixel: 0.25, least: 1.5 },
+  medium: { label: 'Medium: to share', bitsPerPixel: 0.25, least: 1.5 },
   small: { label: 'Small: to send', bitsPerPixel: 0.08, least: 0.5 },
 } as const;
 export type ExportQuality = keyof typeof exportQualities;

@@ -72,16 +72,16 @@ export function readOutlineJson(text: string, to: { width: number; height: numbe
   try {
     value = JSON.parse(text);
   } catch {
-    throw new NoOutline('This file is no JSON that can be read.');
+    throw new NoOutline('This file is not valid JSON.');
   }
   if (!isObject(value) || value.format !== 'kiv outline')
-    throw new NoOutline('This JSON is not of an outline.');
+    throw new NoOutline('This JSON does not describe an outline.');
   if (value.version !== 1 && value.version !== version)
     throw new NoOutline(`This outline was written by another version of Kiv (${String(value.version)}).`);
   const { shot, poses, edges = [] } = value;
   const size = isObject(shot) ? [shot.width, shot.height] : [];
   if (!size.every((side) => typeof side === 'number' && Number.isFinite(side) && side > 0) || size.length < 2)
-    throw new NoOutline('The outline in this file is not whole: it does not say how large its shot is.');
+    throw new NoOutline('The outline in this file is incomplete: it does not say how large its shot is.');
   const scale: Scale = [to.width / (size[0] as number), to.height / (size[1] as number)];
   const outline = rowOf('outline', tables.outline.fields, placeFields, value) as OutlineApart['outline'];
   const listed = { poses, edges };
@@ -119,7 +119,7 @@ function requireWhole({ outline, poses, edges }: OutlineApart, count: number) {
     [outline, ...edges].every(({ factors }) => fits(factors)) &&
     (outline.hinge === null || outline.points.includes(outline.hinge));
   if (!whole)
-    throw new NoOutline('The outline in this file is not whole: its poses and points do not match.');
+    throw new NoOutline('The outline in this file is incomplete: its poses and points do not match.');
 }
 
 const isObject = (value: unknown): value is Record<string, unknown> =>
@@ -127,7 +127,7 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
 
 /** A row of a table but for some fields, each within its bounds. */
 function rowOf(what: string, fields: Fields, left: readonly string[], value: unknown): object {
-  if (!isObject(value)) throw new NoOutline(`The ${what} in this file is not whole.`);
+  if (!isObject(value)) throw new NoOutline(`The ${what} in this file is incomplete.`);
   const plain: Record<string, unknown> = plainOf(fields);
   return Object.fromEntries(
     Object.entries(fields)
@@ -135,7 +135,7 @@ function rowOf(what: string, fields: Fields, left: readonly string[], value: unk
       .map(([name, field]) => {
         const own = Object.hasOwn(value, name) ? value[name] : plain[name];
         if (!fitsField(field, own))
-          throw new NoOutline(`The ${what} in this file is not whole: its ${name} cannot be taken.`);
+          throw new NoOutline(`The ${what} in this file is incomplete: its ${name} cannot be taken.`);
         return [name, own];
       }),
   );
@@ -152,7 +152,7 @@ function coordinatesIn(pose: unknown, [sx, sy]: Scale): number[] {
     (['at', 'in', 'out'] as const).flatMap((part) => {
       const two = isObject(point) ? point[part] : null;
       if (!Array.isArray(two) || two.length !== 2 || !two.every((each) => typeof each === 'number'))
-        throw new NoOutline('The outline in this file is not whole: a point is not two numbers.');
+        throw new NoOutline('The outline in this file is incomplete: a point is not two numbers.');
       return [two[0] * sx, two[1] * sy];
     }),
   );

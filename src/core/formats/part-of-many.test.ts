@@ -24,6 +24,6 @@ test('parts have every frame once, in order, and differ by one at the most', () 
 test('what is no part is refused in a sentence', () => {
   expect(partOfManyFrom('3/8')).toEqual({ number: 3, of: 8 });
   for (const text of ['0/8', '9/8', '3', '3/', 'a/b', '1/0'])
-    expect(() => partOfManyFrom(text)).toThrow(/is no part/);
+    expect(() => partOfManyFrom(text)).toThrow(/is not a part/);
   expect(() => framesOfPart({ from: 0, to: 2 }, { number: 1, of: 4 })).toThrow(/3 frames.*4 parts/);
 });

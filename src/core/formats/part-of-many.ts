@@ -13,7 +13,7 @@ export function partOfManyFrom(text: string): PartOfMany {
   const [, number, of] = /^(\d{1,4})\/(\d{1,4})$/.exec(text.trim()) ?? [];
   const part = { number: Number(number), of: Number(of) };
   if (!(part.number >= 1 && part.number <= part.of))
-    throw new RangeError(`“${text}” is no part of an export; write 3/8 for the third of eight.`);
+    throw new RangeError(`“${text}” is not a part of an export; write 3/8 for the third of eight.`);
   return part;
 }
 

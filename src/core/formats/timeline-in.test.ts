@@ -157,8 +157,8 @@ test('a clip finds its file by name, and both shots lie in the crossing as the c
 test('what is no timeline is refused in a sentence', () => {
   const deep = '{"OTIO_SCHEMA":"Stack.1","children":['.repeat(400) + ']}'.repeat(400);
   for (const [text, says] of [
-    ['{"OTIO_SCHEMA": "Timeline.1"', /not whole/],
-    ['{"a": 1}', /no OpenTimelineIO/],
+    ['{"OTIO_SCHEMA": "Timeline.1"', /incomplete/],
+    ['{"a": 1}', /not an OpenTimelineIO/],
     [timelineOf(clip('a', range(0, 5, 25), range(0, 5, 25))), /no clip follows another/],
     ['Dear editor, please find attached', /neither/],
     ['1 AX V C 00:00:00:27 00:00:02:00 00:00:00:00 00:00:01:01', /does not fit the rate/],

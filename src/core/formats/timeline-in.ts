@@ -72,9 +72,9 @@ function readOtio(text: string): Timeline {
   try {
     whole = JSON.parse(text);
   } catch {
-    throw new NoTimeline('This is not whole: the JSON of the timeline cannot be read.');
+    throw new NoTimeline('This timeline is incomplete: its JSON cannot be read.');
   }
-  if (!schemaOf(whole)) throw new NoTimeline('This JSON is no OpenTimelineIO timeline.');
+  if (!schemaOf(whole)) throw new NoTimeline('This JSON is not an OpenTimelineIO timeline.');
   const tracks: Json[] = [];
   gatherTracks(whole, tracks, 0);
   let rate: Rate | null = null;

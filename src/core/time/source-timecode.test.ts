@@ -42,7 +42,7 @@ test('where the shot runs twice as fast as its timecode counts, two frames share
 test('what is typed is read with any mark before the frames, and refused in a sentence', () => {
   expect(sourceTimecodeFrom(' 01:00:00.02 ', ntsc)).toEqual({ start: 107_894, rate: ntsc, dropFrame: true });
   expect(() => sourceTimecodeFrom('01:00:00;02', pal)).toThrow(/counts in drop-frame.*29\.97/);
-  expect(() => sourceTimecodeFrom('1:2', pal)).toThrow(/no timecode/);
+  expect(() => sourceTimecodeFrom('1:2', pal)).toThrow(/not a timecode/);
   expect(() => sourceTimecodeFrom('10:00:00:25', pal)).toThrow(/out of range/);
 });
 

@@ -41,7 +41,7 @@ export function formatTimecode(frame: number, rate: Rate, dropFrame = false): st
  */
 export function parseTimecode(text: string, rate: Rate): number {
   const match = /^(\d{1,2}):(\d{2}):(\d{2})([:;])(\d{2,3})$/.exec(text.trim());
-  if (!match) throw new RangeError(`“${text}” is no timecode; write it as 00:00:04:12.`);
+  if (!match) throw new RangeError(`“${text}” is not a timecode; write it as 00:00:04:12.`);
   const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number);
   const base = nominalRate(rate);
   if (hours > 23 || minutes > 59 || seconds > 59 || frames >= base) {

@@ -106,7 +106,7 @@ const refuse = (message: string) => new Problem(422, message);
 /** The description, and the parcel's other files by their names there, each under a name of Kiv's own. */
 async function unpack(file: string, folder: string) {
   const archive = await yauzl.openPromise(file, { lazyEntries: true, strictFileNames: true }).catch(() => {
-    throw refuse('This is no ZIP that can be read, so no crossing can be taken from it.');
+    throw refuse('This is not a readable ZIP, so there is no crossing to bring in.');
   });
   const unpacked = new Map<string, string>();
   let contents: unknown = null;
@@ -116,7 +116,7 @@ async function unpack(file: string, folder: string) {
       const { fileName, uncompressedSize } = entry;
       bytes += uncompressedSize;
       if (bytes > 4 * uploadLimit() || unpacked.size > mostFiles)
-        throw refuse('Unpacked this file would be larger than Kiv takes in.');
+        throw refuse('Unpacked, this file would be larger than Kiv takes in.');
       if (fileName === contentsName) {
         if (uncompressedSize > mostContents)
           throw refuse('The crossing in this file is larger than Kiv takes in.');
@@ -142,7 +142,7 @@ function parsed(text: string): unknown {
   try {
     return requirePlain(JSON.parse(text));
   } catch {
-    throw refuse('The description of the crossing in this file is no JSON.');
+    throw refuse('The description of the crossing in this file is not valid JSON.');
   }
 }
 
@@ -176,7 +176,7 @@ function checkedContents(value: unknown): ParcelContents {
   if (new Set(files).size < files.length)
     throw refuse('The description of the crossing in this file names a file twice.');
   if (!whole || !named || typeof contents.rows !== 'object' || contents.rows === null)
-    throw refuse('The description of the crossing in this file is not whole.');
+    throw refuse('The description of the crossing in this file is incomplete.');
   return withPurposes({ ...contents, shots, sounds });
 }
 
@@ -185,7 +185,7 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
   return Object.fromEntries(
     tableNames.map((table) => {
       const list = rows[table] ?? [];
-      if (!Array.isArray(list)) throw refuse(`The crossing’s ${table} rows are no list.`);
+      if (!Array.isArray(list)) throw refuse(`The crossing’s ${table} rows are not a list.`);
       // Fields added by later versions take their defaults.
       const plain = plainOf(tables[table].fields);
       return [
@@ -202,15 +202,16 @@ function rowsOfContents({ rows }: ParcelContents): AllRows {
 /** What was done, each row of it as its table has it. @throws Problem 422 naming the edit at fault. */
 function historyOfContents({ history }: ParcelContents): ParcelEdit[] {
   if (history === undefined) return [];
-  if (!Array.isArray(history)) throw refuse('The crossing’s history is no list.');
+  if (!Array.isArray(history)) throw refuse('The crossing’s history is not a list.');
   return history.map((edit: ParcelEdit | null, k) => {
     const whole = asRefusal(
       () => {
-        if (typeof edit?.undone !== 'boolean') throw new Problem(400, 'It is not said whether it is undone.');
+        if (typeof edit?.undone !== 'boolean')
+          throw new Problem(400, 'It does not say whether it is undone.');
         const own = { id: randomUUID(), label: edit.label, changes: edit.changes };
         return validatedCommit({ requestId: randomUUID(), baseRevision: 0, kind: 'do', edit: own }).edit!;
       },
-      (message) => `Edit ${k + 1} of the history in this file is not whole: ${message}`,
+      (message) => `Edit ${k + 1} of the history in this file is incomplete: ${message}`,
     );
     const changes = whole.changes.map(({ table, id, before, after }) => {
       // Fields added by later versions take their defaults.
@@ -269,11 +270,11 @@ async function soundFrom(sound: ParcelSound, unpacked: ReadonlyMap<string, strin
   const file = unpacked.get(sound.files[0] ?? '');
   if (!file)
     throw refuse(
-      `The sound “${sound.name}” (${sound.originalName}) is neither in this file nor among those brought in. Bring it in first, and then this again.`,
+      `The sound “${sound.name}” (${sound.originalName}) is neither in this file nor among those brought in. Bring it in first, then this file again.`,
     );
   if ((await fingerprintOf([file])).sha256 !== sound.sha256)
     throw refuse(
-      `The sound “${sound.name}” in this file is not what it was packed as. Copy or download the file again.`,
+      `The sound “${sound.name}” in this file has changed since it was packed. Copy or download the file again.`,
     );
   const { id } = await asProblem(() => takeSound(file, sound.originalName));
   try {
@@ -307,12 +308,12 @@ async function takenFrom(
   const { width, height, frameCount, originalName } = shot;
   if (files.length === 0 || files.some((file) => file === undefined))
     throw refuse(
-      `“${shot.name}” (${originalName}, ${width} × ${height}, ${frameCount} ${frameCount === 1 ? 'frame' : 'frames'}) is neither in this file nor among the footage. Bring it in first, under any name, and then this again.`,
+      `“${shot.name}” (${originalName}, ${width} × ${height}, ${frameCount} ${frameCount === 1 ? 'frame' : 'frames'}) is neither in this file nor among the footage. Bring it in first, under any name, then this file again.`,
     );
   const own = files as string[];
   if ((await fingerprintOf(own)).sha256 !== shot.sha256)
     throw refuse(
-      `“${shot.name}” in this file is not what it was packed as. Copy or download the file again.`,
+      `“${shot.name}” in this file has changed since it was packed. Copy or download the file again.`,
     );
   const [num, den] = shot.rate;
   const id = await asProblem(() =>
@@ -352,7 +353,7 @@ function timecodeIn({ name, timecode }: ParcelShot): SourceTimecode {
   const counts = whole && rate!.num > 0 && rate!.den > 0 && framesPerSecond(rate!) <= 1000;
   const drops = dropFrame === true;
   if (!counts || start! < 0 || (drops && !countsInDropFrame(rate!)))
-    throw refuse(`The timecode of “${name}” in this file is none.`);
+    throw refuse(`The timecode of “${name}” in this file is not valid.`);
   return { start: start!, rate: { num: rate!.num, den: rate!.den }, dropFrame: drops };
 }
 
@@ -367,7 +368,7 @@ function keepRate(id: string, rate: Rate) {
 /** Puts the crossing in, with new ids throughout where its own exists. @returns its id. */
 function putIn(rows: AllRows, history: readonly ParcelEdit[], shotIds: ReadonlyMap<string, string>): string {
   const [crossing] = rows.crossing;
-  if (!crossing || rows.crossing.length !== 1) throw refuse('There has to be one crossing in this file.');
+  if (!crossing || rows.crossing.length !== 1) throw refuse('This file must hold exactly one crossing.');
   const renamed = new Map(shotIds);
   const own = tableNames.filter(hasOwnIds).flatMap((table) => rows[table].map(({ id }) => ({ table, id })));
   // Ids are known once in all crossings.

@@ -59,7 +59,7 @@ export async function parcelOf(
   if (footage === 'used' && history)
     throw new Problem(
       400,
-      'What was done needs all frames: take the whole footage, or leave what was done out.',
+      'The undo history needs all frames: pack the whole footage, or leave the history out.',
     );
   const folder = await mkdtemp(path.join(/*turbopackIgnore: true*/ arrivingFolder(), 'parcel-'));
   const tidy = () => rm(folder, { recursive: true, force: true });
@@ -135,7 +135,7 @@ async function packed(crossingId: string, { footage, handles, history }: Baggage
   if (withFootage && all > mostFootage())
     throw new Problem(
       413,
-      `The footage is over ${formatBytes(mostFootage())}, more than Kiv takes in at once: take the crossing without it, and the files beside it.`,
+      `The footage is over ${formatBytes(mostFootage())}, more than Kiv takes in at once. Save the crossing without footage, and copy the files beside it.`,
     );
   const contents: ParcelContents = {
     format: parcelFormat,

@@ -131,15 +131,15 @@ test('a crossing travels: with its footage or to where that is, and junk leaves 
   const packedAs = (text: string, more: Record<string, Uint8Array> = {}) =>
     zipSync({ 'crossing.json': new TextEncoder().encode(text), ...more });
   for (const [, bytes, says] of [
-    ['no ZIP', new TextEncoder().encode('hello'), /no ZIP/],
+    ['no ZIP', new TextEncoder().encode('hello'), /not a readable ZIP/],
     ['a ZIP of something else', zipSync({ 'a.txt': new Uint8Array(3) }), /no crossing in this ZIP/],
-    ['no JSON', packedAs('{"format"'), /no JSON/],
+    ['no JSON', packedAs('{"format"'), /not valid JSON/],
     [
       'another version',
       packedAs(JSON.stringify({ ...described, version: 9 })),
       /another version of Kiv \(9;/,
     ],
-    ['half of it', whole.subarray(0, whole.length / 2), /no ZIP/],
+    ['half of it', whole.subarray(0, whole.length / 2), /not a readable ZIP/],
     [
       'a way out of the folder',
       packedAs(JSON.stringify(described), { '../../x': new Uint8Array(3) }),
@@ -189,7 +189,7 @@ test('a file that is refused late leaves no shot behind, and one that is named t
     [{ motion: { frames: [1, 2, 3], crosser: null } }, /movement of “Leaf” in this file was not accepted/],
     [{ frameCount: 3 }, /other frames/],
     [{ files: [files[0], files[0]] }, /names a file twice/],
-    [{}, /one crossing in this file/],
+    [{}, /exactly one crossing/],
   ] as const) {
     await expect(bringIn(parcel(changes))).rejects.toThrow(says);
     expect(listShots()).toHaveLength(before);
@@ -258,7 +258,7 @@ test('what was done travels along on request: it is undone and done again there,
       JSON.parse(JSON.stringify(described.history).replaceAll('"x":11', '"x":12')),
       /not that of its crossing/,
     ],
-    [[{ ...described.history[0], label: '' }], /Edit 1 of the history in this file is not whole/],
+    [[{ ...described.history[0], label: '' }], /Edit 1 of the history in this file is incomplete/],
     [
       [
         {
@@ -268,7 +268,7 @@ test('what was done travels along on request: it is undone and done again there,
       ],
       /“Move” in the history/,
     ],
-    ['none', /no list/],
+    ['none', /not a list/],
   ] as const) {
     const bytes = zipSync({
       'crossing.json': new TextEncoder().encode(JSON.stringify({ ...described, history })),

@@ -60,7 +60,7 @@ export function CheckStep() {
           </>
         ) : (
           <Box sx={{ color: 'text.secondary' }}>
-            Every frame was looked at; this goes on by itself while you work.
+            Every frame has been checked; Kiv goes on checking while you work.
           </Box>
         )}
       </Box>
@@ -82,7 +82,7 @@ export function CheckStep() {
           {verdict.holds && <TickIcon size={18} />}
           {verdict.holds
             ? 'Everything was judged and holds. Watch it once at full size.'
-            : 'In what could be judged nothing was found. Look at the rest by eye.'}
+            : 'Nothing was found in what could be judged. Look at the rest by eye.'}
         </Box>
       )}
       <Box

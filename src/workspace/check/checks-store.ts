@@ -181,7 +181,7 @@ export async function mend(finding: Finding): Promise<string | null> {
   if (!service || !fix) return null;
   try {
     const changes = isSoundFix(fix) ? mendedSound(finding) : await service.mend(finding);
-    if (changes.length === 0) return 'Here it could not be mended; go there and move the line by hand.';
+    if (changes.length === 0) return 'Kiv could not mend this; go there and move the line by hand.';
     if (!edit(`${fixLabels[fix]}, frame ${finding.worst}`, changes)) return null;
     // What was mended is gone at once; the next look says what is left.
     ofPictures = ofPictures.filter((each) => each !== finding);

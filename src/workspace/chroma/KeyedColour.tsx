@@ -29,7 +29,7 @@ export function KeyedColour() {
       <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1, pt: 0.75 }}>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {key
-            ? 'Outlines go on from the key: “keeps only” throws away what lies outside, “takes away” protects a hand.'
+            ? 'Outlines add to the key: “keeps only” discards what lies outside, “takes away” protects a hand.'
             : 'Cuts away what has the colour of a board or a screen, in every frame.'}
         </Box>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, alignItems: 'center' }}>

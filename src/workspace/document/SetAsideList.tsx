@@ -97,7 +97,7 @@ function Entry({ entry }: { entry: KeptAside }) {
           onBlur={() => setLeaving(false)}
           onClick={() => (leaving ? void letGo(entry) : setLeaving(true))}
         >
-          {leaving ? 'Let go for good' : 'Let go'}
+          {leaving ? 'Discard for good' : 'Discard'}
         </Button>
       </Box>
     </Box>

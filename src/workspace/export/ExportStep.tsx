@@ -240,18 +240,20 @@ function SizeAndQuality({ crossing, size, rate, format, part, setPart, quality, 
 function Stretch({ document, shots, pictured, range, setRange, handles, setHandles }: Choice) {
   const alone = range.of === 'traced shot';
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: alone ? 'minmax(0, 1fr)' : 'minmax(0, 1fr) 68px',
-        gap: 0.75,
-      }}
-    >
+    <>
       <RangeField document={document} shots={shots} alone={pictured} range={range} onChange={setRange} />
       {!alone && (
-        <NumberField label="Handles" value={handles} low={0} high={1000} whole onChange={setHandles} />
+        <NumberField
+          label="Handles"
+          value={handles}
+          low={0}
+          high={1000}
+          unit="frames"
+          whole
+          onChange={setHandles}
+        />
       )}
-    </Box>
+    </>
   );
 }
 

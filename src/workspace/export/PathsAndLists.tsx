@@ -95,21 +95,27 @@ export function PathsAndLists() {
           <Button variant="outlined" href={`/api/crossings/${id}/parcel${history ? '?history=all' : ''}`}>
             With its footage, ZIP
           </Button>
-          <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 72px', gap: 0.75 }}>
-            <Button
-              variant="outlined"
-              disabled={history}
-              title={
-                history
-                  ? 'What was done needs all frames'
-                  : 'Of each shot only what is shown, traced or heard, from a key frame on; nothing is encoded anew'
-              }
-              href={`/api/crossings/${id}/parcel?footage=used&handles=${handles}`}
-            >
-              Only what is used, ZIP
-            </Button>
-            <NumberField label="Handles" value={handles} low={0} high={100_000} whole onChange={setHandles} />
-          </Box>
+          <Button
+            variant="outlined"
+            disabled={history}
+            title={
+              history
+                ? 'The undo history needs all frames'
+                : 'Of each shot only what is shown, traced or heard, from a key frame on; nothing is encoded again'
+            }
+            href={`/api/crossings/${id}/parcel?footage=used&handles=${handles}`}
+          >
+            Only what is used, ZIP
+          </Button>
+          <NumberField
+            label="Handles"
+            value={handles}
+            low={0}
+            high={100_000}
+            unit="frames"
+            whole
+            onChange={setHandles}
+          />
           <Button
             variant="outlined"
             href={`/api/crossings/${id}/parcel?footage=none${history ? '&history=all' : ''}`}
@@ -117,9 +123,8 @@ export function PathsAndLists() {
             Without footage, ZIP
           </Button>
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-            It is brought in on the shelf of another Kiv; footage that is left out is known there by its
-            fingerprint, whatever its name. A shot that is steadied, or whose frames come unevenly, travels
-            whole.
+            Bring it in on the shelf of another Kiv. Footage that is left out is recognised there by its
+            content, whatever its name. A shot that is steadied or has uneven frames is packed whole.
           </Box>
         </Box>
       </Fold>

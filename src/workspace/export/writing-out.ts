@@ -26,16 +26,16 @@ import { useView } from '../view/view-store';
 /** What can be written, with what it is good for. */
 export const writings = [
   { name: 'svg', label: 'Outline on this frame, SVG', says: 'A path in the shot’s pixels' },
-  { name: 'svgs', label: 'Outline on all frames, SVG', says: 'A group a frame, named by its number' },
+  { name: 'svgs', label: 'Outline on all frames, SVG', says: 'One group per frame, named by its number' },
   {
     name: 'json',
     label: 'Outline with its poses, JSON',
     says: 'As docs/formats/outline.schema.json describes it',
   },
-  { name: 'points', label: 'Outline’s points, CSV', says: 'A row a point on every frame' },
-  { name: 'keys', label: 'Keys of moves, speed and edges, CSV', says: 'All there are in the crossing' },
-  { name: 'coverage', label: 'Coverage, CSV', says: 'How much has been taken, frame by frame' },
-  { name: 'findings', label: 'Findings, CSV', says: 'What Check has to say' },
+  { name: 'points', label: 'Outline’s points, CSV', says: 'One row per point and frame' },
+  { name: 'keys', label: 'Keys of moves, speed and edges, CSV', says: 'All keys in the crossing' },
+  { name: 'coverage', label: 'Coverage, CSV', says: 'How much is covered, frame by frame' },
+  { name: 'findings', label: 'Findings, CSV', says: 'Everything that Check has found' },
   {
     name: 'otio',
     label: 'Timeline, OpenTimelineIO',

@@ -61,7 +61,7 @@ export function SideNote() {
             <Button variant="outlined" onClick={() => chooseSide(outline.id, true)}>
               Flip it (F)
             </Button>
-            <Button onClick={() => chooseSide(outline.id, false)}>It is right</Button>
+            <Button onClick={() => chooseSide(outline.id, false)}>Keep this side</Button>
           </>
         ) : (
           sides.map((side) => (

@@ -45,7 +45,7 @@ export const brushShortcuts: Shortcut[] = [
   },
   {
     keys: 'Ctrl J',
-    does: 'Cut a loop anew where it is not sure, or on the selected frames',
+    does: 'Cut a loop again where it is unsure, or on the selected frames',
     group: 'Brush',
     action: when(control('j'), cutAnew),
   },

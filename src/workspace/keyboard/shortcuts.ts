@@ -159,7 +159,7 @@ export const shortcuts: Shortcut[] = [
   { keys: 'H', does: 'Next shot in hand', group: 'Line up', action: when(hotkey('h'), nextLayer) },
   {
     keys: '[  ]',
-    does: 'In, out of the crossing here',
+    does: 'Set in, set out here',
     group: 'Line up',
     action: bracket({ '[': () => setRangeHere('in'), ']': () => setRangeHere('out') }),
   },
@@ -336,7 +336,7 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'Ctrl V',
-    does: 'Put the copied pose here; in step Move the copied keys, in step Sound the piece',
+    does: 'Paste the copied pose here; in step Move the copied keys, in step Sound the piece',
     group: 'Trace',
     action: when(control('v'), () => {
       if (sounding() && pastePiece()) return null;
@@ -355,7 +355,7 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'Esc',
-    does: 'Let go of the selection; stop carrying',
+    does: 'Clear the selection; stop carrying',
     group: 'Trace',
     action: when(hotkey('escape'), () => {
       if (useCarry.getState().under ?? useDraft.getState().under) {
@@ -372,7 +372,7 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: 'Shift K',
-    does: 'Key place and size on this frame, or take them away',
+    does: 'Key place and size on this frame, or remove those keys',
     group: 'Move',
     action: when(hotkey('shift+k'), keyPlaceAndSize),
   },

@@ -31,7 +31,7 @@ export const soundShortcuts: Shortcut[] = [
   },
   {
     keys: 'Shift M',
-    does: 'Mute the piece, and let it sound again',
+    does: 'Mute and unmute the piece',
     group: 'Sound',
     action: when(hotkey('shift+m'), toggleMuted),
   },

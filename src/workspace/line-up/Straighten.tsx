@@ -92,7 +92,7 @@ export function Straighten({ layer }: { layer: LayerRow }) {
               <Box>
                 Lines bow by {offer.lens.offBefore.toFixed(1)} px; with a lens of{' '}
                 {signed(100 * offer.lens.lambda, 1)} % by {offer.lens.off.toFixed(1)} px.
-                {places < 5 && ' So few places are a guess: draw along another edge.'}
+                {places < 5 && ' So few points only give a guess: draw along another edge.'}
               </Box>
               <Button
                 variant="contained"

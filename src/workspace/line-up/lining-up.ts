@@ -322,8 +322,8 @@ export function takeFromStack(layer: LayerRow): string | null {
   if (Object.keys(document.layers).length < 2) return 'A crossing needs one layer at least.';
   const outlines = Object.values(document.outlines);
   if (outlines.some((row) => row.layerId === layer.id || row.cutsLayerId === layer.id))
-    return 'This layer has outlines; delete them first, or hide the layer.';
-  edit(`Take the ${layerName(layer)} away`, removeLayer(document, layer.id));
+    return 'This layer has outlines; remove them first, or hide the layer.';
+  edit(`Remove the ${layerName(layer)}`, removeLayer(document, layer.id));
   return null;
 }
 

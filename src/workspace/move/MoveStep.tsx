@@ -115,7 +115,7 @@ const MovePanel = memo(function MovePanel({ frame }: { frame: number | null }) {
       <Box sx={{ fontSize: 13, color: 'text.secondary', display: 'flex', alignItems: 'center' }}>
         <Box sx={{ flex: 1 }}>
           {count === 0
-            ? 'At rest: a value changed here is a key on this frame'
+            ? 'No keys yet: changing a value here keys this frame'
             : `${count} ${count === 1 ? 'key' : 'keys'}`}
         </Box>
         <SmallButton label="Go to the key before" disabled={count === 0} onClick={() => goToMoveKey(-1)}>

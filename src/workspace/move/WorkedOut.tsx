@@ -86,7 +86,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
       <Box sx={{ fontWeight: 700, fontSize: 13 }}>Ready-made moves</Box>
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75 }}>
         <NumberField
-          label="From"
+          label="From frame"
           value={from}
           low={0}
           high={length - 1}
@@ -94,7 +94,7 @@ export function WorkedOut({ single, range }: { single: boolean; range: [number, 
           onChange={(next) => remember([next, to])}
         />
         <NumberField
-          label="To"
+          label="To frame"
           value={to}
           low={0}
           high={length - 1}

@@ -232,7 +232,9 @@ test('speed keys leave the frame on screen as it is; dragged ones stay within an
   const last = shown();
   noRamp();
   expect([ramp(), shown()]).toEqual([[], last]);
-  expect(runReadyRamp(10, 12)).toBe('A ramp needs at least four frames. Set From and To farther apart.');
+  expect(runReadyRamp(10, 12)).toBe(
+    'A ramp needs at least four frames. Set the first and the last frame farther apart.',
+  );
   setView({ moverId: 'c' });
   const loss = runReadyRamp(10, 40);
   if (!loss || typeof loss === 'string') throw new Error('Nothing is missed.');

@@ -267,7 +267,7 @@ export function pasteKeys(): string | null | false {
     return copiedMoves(document, rows, owners.size > 1 ? ownerId : id, from, document.crossing.length - 1);
   });
   if (changes.length === 0) return `${moverName(id)} has none of the copied keys’ values.`;
-  retimeSelected(`Put in ${changes.length === 1 ? 'a key' : `${changes.length} keys`} of moves`, changes);
+  retimeSelected(`Paste ${changes.length === 1 ? 'a key' : `${changes.length} keys`} of moves`, changes);
   return null;
 }
 
@@ -348,7 +348,7 @@ export async function push(
   const traced = tracedNow();
   const no = (refusal: string) => ({ refusal, remedy: null });
   if (!traced) return no('Choose a shot with an opening first.');
-  if (asked.from >= asked.to) return no('It has to start before it ends.');
+  if (asked.from >= asked.to) return no('The start must lie before the end.');
   const checks = await checksBegun();
   if (!checks) return no('The opening cannot be looked at now; reload the page.');
   const { document } = useDocument.getState();
@@ -387,7 +387,7 @@ export function fadeBetween(from: number, to: number, way: 'in' | 'out'): string
   const id = moverNow();
   if (!document || !id) return null;
   if (!document.layers[id]) return 'A single shot fades; choose one above.';
-  if (from >= to) return 'It has to start before it ends.';
+  if (from >= to) return 'The start must lie before the end.';
   edit(`Fade ${moverName(id)} ${way}`, fade(document, id, [from, to], way === 'in' ? [0, 100] : [100, 0]));
   setView({ lane: 'opacity' });
   return null;

@@ -170,7 +170,8 @@ export function runReadyRamp(from: number, to: number): string | RampLoss | null
   const pinned = layer.ramp.length > 0 ? layer.rampAt : Math.round((from + to) / 2);
   const ramp = { from, to, percent: usualHeight, pinned };
   const changes = readyRamp(document, ids, ramp);
-  if (changes.length === 0) return 'A ramp needs at least four frames. Set From and To farther apart.';
+  if (changes.length === 0)
+    return 'A ramp needs at least four frames. Set the first and the last frame farther apart.';
   const name = whole ? 'whole crossing' : layerName(layer);
   if (!edit(`Ramp the ${name}`, changes)) return null;
   setView({ lane: 'speed', draft: null });

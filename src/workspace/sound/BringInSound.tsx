@@ -59,7 +59,7 @@ export function BringInSound() {
       />
       {share !== null ? (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13 }} role="status">
-          {share < 1 ? `${Math.floor(share * 100)} %` : 'Looking at it…'}
+          {share < 1 ? `${Math.floor(share * 100)} %` : 'Reading the file…'}
           <Button variant="outlined" onClick={() => abort.current?.abort()}>
             Cancel
           </Button>

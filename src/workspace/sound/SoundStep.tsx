@@ -144,7 +144,7 @@ function PieceRowItem({ piece }: { piece: PieceRow }) {
         <SoloIcon size={16} />
       </SmallButton>
       <SmallButton
-        label={piece.muted ? `Let ${piece.name} sound again` : `Mute ${piece.name}`}
+        label={piece.muted ? `Unmute ${piece.name}` : `Mute ${piece.name}`}
         pressed={piece.muted}
         onClick={take(toggleMuted)}
       >

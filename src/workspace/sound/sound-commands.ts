@@ -247,13 +247,13 @@ export function bringOut(): string | null {
   if (!voice || voice.to <= voice.from)
     return 'This piece is not heard anywhere in the crossing. Move it, or make the crossing longer.';
   if (!voice.plain)
-    return 'Its shot runs at another speed or rate here; brought out it would lose that. It stays with its layer.';
+    return 'Its shot runs at another speed or rate here; detached, it would lose that. It stays with its layer.';
   const at = voice.placeOf(voice.from);
   const out = {
     ...{ source: 'shot' as const, sourceId: layer.shotId, start: voice.from },
     ...{ inSample: Math.max(0, at), length: voice.to - voice.from },
   };
-  changePiece('Bring out the sound', { ...out, name: table[layer.shotId]?.name ?? piece.name });
+  changePiece('Detach the sound', { ...out, name: table[layer.shotId]?.name ?? piece.name });
   return null;
 }
 
@@ -275,7 +275,7 @@ export function splitHere(): string | null {
   if (changes.length === 0)
     return isPlaced(piece)
       ? 'The frame on screen lies outside the piece.'
-      : 'A layer’s sound is one with its pictures; bring it out first.';
+      : 'A layer’s sound belongs to its pictures; detach it first.';
   if (edit(`Split ${piece.name}`, changes)) takePiece(id);
   return null;
 }
@@ -303,7 +303,7 @@ export function pastePiece(): boolean {
     return true;
   }
   const changes = copyPiece(copied.document, copied.id, id, { start, track });
-  if (edit(`Put in a copy of ${name}`, changes)) takePiece(id);
+  if (edit(`Paste a copy of ${name}`, changes)) takePiece(id);
   return true;
 }
 

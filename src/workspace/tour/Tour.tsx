@@ -44,7 +44,7 @@ const stops: readonly Stop[] = [
   {
     at: 'nav[aria-label="Steps"] button[aria-label^="8 Export"]',
     placement: 'right-end',
-    title: 'Take it along',
+    title: 'Check and export',
     says: 'Check says what is left to do; Export writes the finished wipe, its matte, or a timeline. Everything is saved as you go.',
   },
 ];

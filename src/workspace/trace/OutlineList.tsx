@@ -203,8 +203,8 @@ function OutlineMenu({
   return (
     <Menu anchorEl={anchor} open={true} onClose={() => onClose()}>
       <MenuItem onClick={run(duplicate)}>Duplicate</MenuItem>
-      <MenuItem onClick={run(copyOutline)}>Copy, for other shots and crossings</MenuItem>
-      <MenuItem onClick={run(pasteOutline)}>Put in the copied outline</MenuItem>
+      <MenuItem onClick={run(copyOutline)}>Copy for other crossings</MenuItem>
+      <MenuItem onClick={run(pasteOutline)}>Paste outline</MenuItem>
       <MenuItem onClick={run(mirror)}>Mirror left to right</MenuItem>
       <MenuItem onClick={run(reverse)}>Reverse its direction</MenuItem>
       <MenuItem onClick={run(split)}>
@@ -230,10 +230,10 @@ function OutlineMenu({
         onClick={run(() => {
           const { name } = outline;
           deleteOutlineInHand();
-          return `${name} is deleted. Ctrl Z brings it back.`;
+          return `${name} is removed. Ctrl Z brings it back.`;
         })}
       >
-        Delete with its poses
+        Remove with its poses
       </MenuItem>
     </Menu>
   );

@@ -38,7 +38,7 @@ export function ReadyMatte() {
           label="Black instead of white"
           title="Cuts what is black in the matte"
           on={matteTurned}
-          onChange={(turned) => changeMatte('Turn the matte round', { matteTurned: turned })}
+          onChange={(turned) => changeMatte('Invert the matte', { matteTurned: turned })}
         />
         <Button variant="outlined" color="error" onClick={dropMatte}>
           Remove the matte

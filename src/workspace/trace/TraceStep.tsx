@@ -133,7 +133,7 @@ const TracePanel = memo(function TracePanel({
                 ? 'in-between'
                 : `${source < first ? 'before the first' : 'after the last'} pose, ${shape.state === 'full' ? 'all' : 'nothing'} is cut`}
             {points.size > 0 && `; ${points.size} of ${inHand.outline.points.length} points selected`}
-            {scope === 'all' && '; changes go for all poses'}
+            {scope === 'all' && '; changes apply to all poses'}
             {inHand.outline.locked && '; locked'}
           </Box>
           <CarryControls

@@ -40,7 +40,7 @@ export const doubtSays: Record<Doubt, string> = {
   soft: 'the edge is too soft to tell',
   alike: 'it looks like what lies behind',
   leap: 'its place or shape changed more than expected',
-  'ends differ': 'from before and from after it comes out differently',
+  'ends differ': 'forwards and backwards disagree',
 };
 
 /** ms after a correction in which nothing more happens, before it is carried again. */

@@ -165,9 +165,9 @@ test('the longest gap is halved again and again; what is not needed is thinned o
     expect(useView.getState().frame).toBe(wanted - offset);
   }
   expect(framesNow()).toEqual([20, 22, 25, 27, 30, 35, 40]);
-  expect(thinOutPoses(0.5)).toMatch(/^5 poses are gone/);
+  expect(thinOutPoses(0.5)).toMatch(/^5 poses removed/);
   expect(framesNow()).toEqual([20, 40]);
-  expect(thinOutPoses(0.5)).toMatch(/No pose can go/);
+  expect(thinOutPoses(0.5)).toMatch(/No pose can be removed/);
   expect(smoothTracks()).toMatch(/five poses/);
   for (let frame = 21; frame < 30; frame++) {
     goTo(frame - offset);
@@ -194,7 +194,7 @@ test('poses on selected frames are moved, spread and taken away together, unless
   expect(spreadSelectedPoses()).toBeNull();
   expect(framesNow()).toEqual([19, 29, 39]);
   expect(spreadSelectedPoses()).toMatch(/evenly already/);
-  expect(removeSelectedPoses()).toMatch(/delete the outline/);
+  expect(removeSelectedPoses()).toMatch(/remove the outline/);
   setView({ range: [10, 20], scope: 'selected' });
   runOnward('eased');
   expect(posesNow().map(({ onward }) => onward)).toEqual(['linear', 'eased', 'linear']);

@@ -129,7 +129,7 @@ export function removeSelectedPoints(): string | null {
   if (locked) return locked;
   const changes = removePoints(traced.document, outline.id, view.points);
   if (changes.length === 0)
-    return `${outline.kind === 'seam' ? 'A seam needs two points' : 'A loop needs three points'}; delete the outline instead.`;
+    return `${outline.kind === 'seam' ? 'A seam needs two points' : 'A loop needs three points'}; remove the outline instead.`;
   edit(`Remove ${pointPhrase(view.points.size, 0)} of ${outline.name}`, changes);
   setView({ points: new Set() });
   return null;
@@ -148,7 +148,7 @@ export function addPointAt(segment: number, t: number) {
 export function deleteOutlineInHand() {
   const { traced, outline } = current();
   if (!traced || !outline) return;
-  edit(`Delete ${outline.name}`, deleteOutline(traced.document, outline.id));
+  edit(`Remove ${outline.name}`, deleteOutline(traced.document, outline.id));
   setView({ outlineId: null, points: new Set() });
 }
 

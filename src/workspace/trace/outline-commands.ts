@@ -134,7 +134,7 @@ export function pasteOutline(): string | null {
     return 'The copied outline cannot be read any more; copy it again.';
   }
   const id = crypto.randomUUID();
-  edit(`Put in ${loose.outline.name}`, placeOutline(traced.document, traced.layer.id, loose, id));
+  edit(`Paste ${loose.outline.name}`, placeOutline(traced.document, traced.layer.id, loose, id));
   setView({ outlineId: id, points: new Set() });
   return null;
 }
@@ -232,7 +232,7 @@ export function removeSelectedPoses(): string | null {
   if (!traced || !outline || !view.range) return null;
   if (poses.length === 0) return 'The selected frames have no poses. Select frames with beads in the sheet.';
   if (poses.length === traced.document.poses[outline.id].length)
-    return 'These are all its poses; delete the outline instead.';
+    return 'These are all its poses; remove the outline instead.';
   edit(
     `Remove poses, frames ${view.range[0]} to ${view.range[1]}`,
     removePoses(

@@ -246,9 +246,9 @@ function framesToCut(
  */
 export async function cutAnew(): Promise<string | null> {
   const { traced, outline, view } = current();
-  if (!traced || !outline) return 'There is no outline to cut anew.';
+  if (!traced || !outline) return 'There is no outline to cut again.';
   if (outline.locked) return lockedNow();
-  if (outline.kind !== 'loop') return 'Only a loop has an inside by which it can be cut anew.';
+  if (outline.kind !== 'loop') return 'Only a loop has an inside by which it can be cut again.';
   const busy = busyNow();
   if (busy) return busy;
   const selected = view.range ? selectedSources() : null;
@@ -279,12 +279,12 @@ export async function cutAnew(): Promise<string | null> {
     if (!document || now?.points !== outline.points) return null;
     if (found.length > 0)
       edit(
-        `Cut ${outline.name} anew on ${found.length === 1 ? 'a frame' : `${found.length} frames`}`,
+        `Cut ${outline.name} again on ${found.length === 1 ? 'a frame' : `${found.length} frames`}`,
         putSettled(document, outline.id, found),
       );
     return found.length === poses.length
       ? `Cut again on ${found.length === 1 ? 'one frame' : `${found.length} frames`}; look at them.`
-      : `${found.length} of ${poses.length} frames were cut anew.`;
+      : `${found.length} of ${poses.length} frames were cut again.`;
   } catch (error) {
     return `Cutting stopped: ${sentenceOf(error)} Nothing was changed.`;
   } finally {

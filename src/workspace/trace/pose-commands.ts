@@ -30,7 +30,7 @@ export function removePoseHere(): string | null {
   if (!poseAtFrame(traced.document, outline.id, source))
     return 'This frame has no pose of its own. Go to a frame that has one (N), or move a point to make one.';
   const changes = removePose(traced.document, outline.id, source);
-  if (changes.length === 0) return 'This is the outline’s only pose; delete the outline instead.';
+  if (changes.length === 0) return 'This is the outline’s only pose; remove the outline instead.';
   edit(`Remove pose, ${framePhrase()}`, changes);
   return null;
 }
@@ -61,9 +61,9 @@ export function thinOutPoses(tolerance: number): string {
   const { traced, outline } = current();
   const changes = traced && outline ? thinOut(traced.document, outline.id, tolerance) : [];
   if (changes.length === 0 || !outline)
-    return `No pose can go: each is needed to stay within ${tolerance} px.`;
+    return `No pose can be removed: each is needed to stay within ${tolerance} px.`;
   edit(`Thin out ${outline.name}`, changes);
-  return `${changes.length} ${changes.length === 1 ? 'pose is' : 'poses are'} gone; the line stays within ${tolerance} px. Ctrl Z brings them back.`;
+  return `${changes.length} ${changes.length === 1 ? 'pose' : 'poses'} removed; the line stays within ${tolerance} px. Ctrl Z brings them back.`;
 }
 
 /**
@@ -108,7 +108,7 @@ export function pastePoseHere(): string | null {
   const count = copied.length / numbersPerPoint;
   if (count !== outline.points.length)
     return `The copied pose has ${count} points and ${outline.name} has ${outline.points.length}; copy the outline instead.`;
-  edit(`Put the copied pose, ${framePhrase()}`, setPose(traced.document, outline.id, source, copied));
+  edit(`Paste a pose, ${framePhrase()}`, setPose(traced.document, outline.id, source, copied));
   return null;
 }
 

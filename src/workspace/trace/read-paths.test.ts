@@ -128,8 +128,8 @@ test('groups a frame become poses; what cannot be taken is said', () => {
     [svg('<path d="M0 0L1e9 3"/>'), /farther away/],
     [svg(`<path d="M0 0${'L1 1L2 2'.repeat(1200)}"/>`), /more than 2000 points/],
     ['{"format": "kiv outline", "version": 4}', /another version/],
-    ['{"format"', /no JSON/],
-    ['{"format": "kiv outline", "version": 1, "kind": "loop", "poses": []}', /not whole/],
+    ['{"format"', /not valid JSON/],
+    ['{"format": "kiv outline", "version": 1, "kind": "loop", "poses": []}', /incomplete/],
   ] as const)
     expect(() => pathsIn(text, shot)).toThrow(says);
   expect(() => pathsIn(svg(''), shot)).toThrow(NoPaths);

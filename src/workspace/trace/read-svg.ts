@@ -71,7 +71,7 @@ function parsed(text: string): SVGSVGElement {
   if (found.querySelector('parsererror'))
     throw new NoPaths(
       /<svg|<\w+:svg/.test(text)
-        ? 'This file is no SVG that can be read.'
+        ? 'This file is not a readable SVG.'
         : 'This file is neither SVG nor an outline’s JSON, nor a list of points with frame, x and y.',
     );
   if (!(root instanceof SVGSVGElement))
