@@ -290,6 +290,6 @@ test('a stroke becomes a loop about the gardener; it is carried, corrected by a 
   await page.keyboard.press('Control+b');
   await expect(brush.getByText('1 stroke on this frame, others on one frame more')).toBeVisible();
   await page.getByRole('button', { name: 'More for Subject 1', exact: true }).click();
-  await page.getByRole('menuitem', { name: /^Delete/ }).click();
+  await page.getByRole('menuitem', { name: /^Remove with/ }).click();
   expect((await stored()).strokes).toEqual([]);
 });

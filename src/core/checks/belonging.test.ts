@@ -203,7 +203,7 @@ test('partners are ranked by direction, pace, steadiness and length, each at the
   expect([...order].sort()).toEqual(['fast', 'later', 'like', 'other way', 'shaky', 'short', 'still'].sort());
   const said = Object.fromEntries(ranked.map((partner) => [partner.shot.id, partner.says]));
   expect(said.like).toMatch(/same way, about as fast/);
-  expect(said['other way']).toMatch(/180° off/);
+  expect(said['other way']).toMatch(/the opposite way/);
   expect(said.fast).toMatch(/3\.0 times as fast/);
   expect(said.shaky).toMatch(/unsteady/);
   expect(said.short).toMatch(/30 frames too short/);

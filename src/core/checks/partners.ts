@@ -161,7 +161,7 @@ function judge(
     const ratio = pace / theirPace;
     cost += angle / limits.direction + Math.abs(Math.log(ratio)) / Math.log(limits.fastest);
     says.push(
-      angle <= limits.direction ? 'goes the same way' : `goes ${Math.round(angle)}° off`,
+      angle <= limits.direction ? 'goes the same way' : wayOff(angle),
       ratio > limits.slowest && ratio < limits.fastest
         ? 'about as fast'
         : `${ratio.toFixed(ratio < 1 ? 2 : 1)} times as fast`,
@@ -183,6 +183,13 @@ function judge(
   }
   says.push(`from its frame ${source}`);
   return { cost, says: says.join(', ') };
+}
+
+/** Degrees from which on a shot that is mirrored would go the same way. */
+const opposite = 150;
+
+function wayOff(angle: number): string {
+  return angle > opposite ? 'goes the opposite way: mirror it' : `goes at ${Math.round(angle)}° to it`;
 }
 
 /** Crossing frames from the opening to the end on which it has no picture. */
