@@ -302,8 +302,8 @@ test('a shot put in another’s place is checked like the first, and the checks 
   await saved(page);
   await page.getByRole('button', { name: /7 Check/ }).click();
   // Not what was said before the exchange: it begins anew, and comes to its end.
-  await expect(page.getByText('Looking at every frame…')).toBeVisible();
-  await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Checking every frame…')).toBeVisible();
+  await expect(page.getByText('Every frame has been checked')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/shot is not part of|undefined|Cannot read/)).toBeHidden();
 });
 

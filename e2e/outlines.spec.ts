@@ -124,7 +124,7 @@ test('Kiv finds what is wrong with a trace, mends it, measures the edge and matc
   const { document: before } = await storedCrossing(page, id);
   await page.getByRole('button', { name: /7 Check/ }).click();
   const findings = page.getByRole('list', { name: 'Findings' });
-  await expect(page.getByText('Every frame was looked at')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Every frame has been checked')).toBeVisible({ timeout: 60_000 });
   await expect(findings).toContainText(/between poses the line drifts \d\.\d px off the edge/);
   await expect(findings).toContainText('the trace stops before the edge has left');
   await findings.getByRole('button', { name: 'Make a pose on the edge' }).first().click();

@@ -116,7 +116,7 @@ try {
   await take('move');
   await open();
   await page.getByRole('button', { name: /7 Check/ }).click();
-  await page.getByText('Every frame was looked at').waitFor({ timeout: 60_000 });
+  await page.getByText('Every frame has been checked').waitFor({ timeout: 60_000 });
   await take('check');
   await page.getByRole('button', { name: 'Contact sheet of the edge' }).click();
   await page.getByTestId('strips').evaluate((list) => (list.scrollTop -= 300));
@@ -167,7 +167,7 @@ try {
   await page.getByRole('button', { name: 'New crossing' }).click();
   await page.getByRole('button', { name: 'Draft it', exact: true }).click();
   await page.getByRole('button', { name: 'Draft the rest' }).waitFor({ timeout: 150_000 });
-  await page.getByText('Looking at every frame…').waitFor({ state: 'detached', timeout: 60_000 });
+  await page.getByText('Checking every frame…').waitFor({ state: 'detached', timeout: 60_000 });
   await goTo(62);
   await take('draft');
   await open();

@@ -50,7 +50,7 @@ export function CheckStep() {
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 13, minHeight: 24 }}>
         {!looked ? (
           <>
-            <Box sx={{ whiteSpace: 'nowrap', color: 'text.secondary' }}>Looking at every frame…</Box>
+            <Box sx={{ whiteSpace: 'nowrap', color: 'text.secondary' }}>Checking every frame…</Box>
             <LinearProgress
               variant={share ? 'determinate' : 'indeterminate'}
               value={(share ?? 0) * 100}

@@ -55,7 +55,7 @@ export function WhatIsLeft() {
       <Box component="h3" sx={{ m: 0, fontSize: 14 }}>
         What is left{left.length > 0 ? ` (${left.length})` : ''}
       </Box>
-      {!looked && <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>Looking at every frame…</Box>}
+      {!looked && <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>Checking every frame…</Box>}
       {looked && left.length === 0 && (
         <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', fontSize: 13 }}>
           <TickIcon size={16} />
