@@ -1,5 +1,7 @@
 import type { RowChange } from './edit';
 import { limits } from '../model/limits';
+import type { Field } from './table';
+import { tables } from './tables';
 
 /** An edit of fewer rows than this cannot reach the length limit: 60 × 2 rows of 2000 points, 20 characters a number, stay below it. */
 const rowsWithoutMeasuring = 60;
@@ -19,10 +21,40 @@ const withinName = (change: RowChange): RowChange => {
   return name === after.name ? change : ({ ...change, after: { ...after, name } } as RowChange);
 };
 
+/** Rows that lie on a shot's own frames. */
+const onShotFrames: readonly RowChange['table'][] = ['pose', 'edge', 'stroke'];
+
+/** What a row says that no row of its table can: the field's name, or null. */
+function beyondRange({ table, after }: RowChange): string | null {
+  if (!after) return null;
+  const row = after as unknown as Record<string, unknown>;
+  for (const [name, { rule }] of Object.entries(tables[table].fields) as [string, Field<unknown>][]) {
+    const value = row[name];
+    if (
+      value === null ||
+      value === undefined ||
+      (rule.kind !== 'whole' && rule.kind !== 'number' && rule.kind !== 'numbers')
+    )
+      continue;
+    const numbers = rule.kind === 'numbers' ? (value as readonly number[]) : [value as number];
+    for (const number of numbers) if (!(number >= rule.low && number <= rule.high)) return name;
+  }
+  return null;
+}
+
+/** Why an edit cannot be kept that holds such a row. */
+function refusalOf({ table }: RowChange, field: string): string {
+  if (field === 'frame' && onShotFrames.includes(table))
+    return 'The shot has no picture on this frame. Go to a frame that shows it, or slip it. Nothing was changed.';
+  if (field === 'coordinates')
+    return 'That would move points too far out of the picture. Nothing was changed.';
+  return 'That is farther than Kiv can take it. Nothing was changed.';
+}
+
 /**
  * The edit as the server takes it: names and label cut to their limits.
  *
- * @throws RangeError with a sentence for the person when it is too large for one step.
+ * @throws RangeError with a sentence for the person when it is too large for one step, or holds what no row can.
  */
 export function withinLimits(
   label: string,
@@ -37,6 +69,10 @@ export function withinLimits(
       throw new RangeError(
         `An outline holds ${limits.points} points at most; this one would have ${after.points.length}. Nothing was changed.`,
       );
+  }
+  for (const change of changes) {
+    const field = beyondRange(change);
+    if (field) throw new RangeError(refusalOf(change, field));
   }
   const fitting = { label: cutText(label, limits.label), changes: changes.map(withinName) };
   const measured = changes.length > rowsWithoutMeasuring;
