@@ -4,6 +4,7 @@ import { evenOffsets, weightsOf } from '../edge/chain';
 import { edgeGoesWithRight } from './object-side';
 import type { LineModel } from './line-model';
 import { modelOfPose, poseOnLine } from './pose-line';
+import { leastInPicture } from '../outline/share-in-picture';
 import { faced } from './line-follower';
 import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
@@ -49,7 +50,7 @@ export async function sightAt(
   return { model: found, sights };
 }
 
-/** A pose pulled onto the moving edge; null where the picture shows none about it. */
+/** A pose pulled onto the moving edge; null where the picture shows none about it, or little of the line is in it. */
 export async function settled(
   frames: Frames,
   frame: number,
@@ -59,8 +60,18 @@ export async function settled(
 ): Promise<number[] | null> {
   const model = modelOfPose(outline, coordinates, toPicture);
   const { model: found, sights } = await sightAt(frames, frame, model, outline.kind === 'loop');
-  if (shownShare(sights) < leastShown) return null;
+  if (seenShare(sights) < leastInPicture || shownShare(sights) < leastShown) return null;
   return poseOnLine(outline, coordinates, model, found, toPicture);
+}
+
+/** Share of a line's places that lie in the picture. */
+function seenShare(sights: readonly RunSight[]): number {
+  let [within, all] = [0, 0];
+  for (const { seen } of sights) {
+    all += seen.length;
+    for (const place of seen) within += place;
+  }
+  return all === 0 ? 0 : within / all;
 }
 
 /** Share of a line's places, in the picture, that show an edge. */

@@ -8,6 +8,7 @@ import type { OutlineRow, PoseRow } from '@/core/document/tables';
 import { type Doubt, numbersPerPoint as N } from '@/core/model/choices';
 import { takeAt } from '@/core/motion/cuts';
 import { startingCoordinates } from '@/core/outline';
+import { leastInPicture, shareInPicture } from '@/core/outline/share-in-picture';
 import type { SubjectPose } from '@/core/subject/carry-subject';
 import { sentenceOf } from '@/interface/api';
 import { startWorker, told } from '@/interface/start-worker';
@@ -278,6 +279,8 @@ async function carryAgain(outlineId: string, frame: number): Promise<void> {
     const poses = traced?.document.poses[outlineId] ?? [];
     const own = traced && poseAtFrame(traced.document, outlineId, frame);
     if (!traced || !outline || outline.locked || !own || own.origin === 'carried') return;
+    // Where it only comes in, the frames beside it are known better from where it is seen.
+    if (shareInPicture(own.coordinates, outline.kind === 'loop', traced.shot) < leastInPicture) return;
     const next = nextByHand(poses, frame, direction);
     const carried = poses.filter(
       (pose) =>
@@ -485,7 +488,7 @@ export async function settle(): Promise<string | null> {
     const none = asked.length - found.length;
     if (none === 0) return null;
     return asked.length === 1
-      ? 'The picture shows no moving edge about the line here. Nothing was moved.'
+      ? 'The picture shows no moving edge here, or too little of it. Nothing was moved.'
       : `On ${none} of ${asked.length} frames the picture shows no moving edge; those were left.`;
   } catch (error) {
     return `Settling stopped: ${sentenceOf(error)} Nothing was changed.`;
