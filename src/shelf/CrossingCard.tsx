@@ -7,8 +7,8 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useTheme } from '@mui/material/styles';
+import Link from 'next/link';
 import { useSnackbar } from '@/interface/messages';
-import { PageLink } from '@/interface/PageLink';
 import { useEffect, useState } from 'react';
 import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
@@ -74,7 +74,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
       }}
     >
       <Box
-        component={PageLink}
+        component={Link}
         href={`/crossings/${id}`}
         prefetch
         onNavigate={stopPosters}

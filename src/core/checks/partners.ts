@@ -159,9 +159,10 @@ function judge(
   } else {
     const angle = angleBetween(theirs.meanX, theirs.meanY, own.meanX, own.meanY);
     const ratio = pace / theirPace;
+    const mirrored = angleBetween(theirs.meanX, theirs.meanY, -own.meanX, own.meanY);
     cost += angle / limits.direction + Math.abs(Math.log(ratio)) / Math.log(limits.fastest);
     says.push(
-      angle <= limits.direction ? 'goes the same way' : wayOff(angle),
+      angle <= limits.direction ? 'goes the same way' : wayOff(angle, mirrored),
       ratio > limits.slowest && ratio < limits.fastest
         ? 'about as fast'
         : `${ratio.toFixed(ratio < 1 ? 2 : 1)} times as fast`,
@@ -185,11 +186,11 @@ function judge(
   return { cost, says: says.join(', ') };
 }
 
-/** Degrees from which on a shot that is mirrored would go the same way. */
-const opposite = 150;
-
-function wayOff(angle: number): string {
-  return angle > opposite ? 'goes the opposite way: mirror it' : `goes at ${Math.round(angle)}° to it`;
+/** @param angle between the two movements, degrees. @param mirrored the same with the shot mirrored left to right. */
+function wayOff(angle: number, mirrored: number): string {
+  return mirrored <= limits.direction
+    ? 'goes the opposite way: mirror it'
+    : `goes at ${Math.round(angle)}° to it`;
 }
 
 /** Crossing frames from the opening to the end on which it has no picture. */
