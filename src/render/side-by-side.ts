@@ -183,6 +183,7 @@ export class SideBySide {
         this.tell({ kind: 'shown', frame, leftOut, waited });
       }
     } catch (error) {
+      if (this.run === run) this.playing = false;
       this.fail(error);
     }
   }

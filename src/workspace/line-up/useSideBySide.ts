@@ -39,13 +39,15 @@ export function useSideBySide(range: readonly [first: number, last: number]): Si
   });
   const [playing, setPlaying] = useState(false);
   useEffect(() => {
-    client.hear((event) =>
+    client.hear((event) => {
+      // What cannot be shown does not play on.
+      if (event.kind === 'failed') setPlaying(false);
       setState((now) => {
         if (event.kind === 'failed') return { ...now, failure: event.message };
         const { frame, leftOut, waited } = event;
         return { shown: frame, frame: client.asked ?? frame, leftOut, waited, failure: null };
-      }),
-    );
+      });
+    });
     return () => client.close();
   }, [client]);
   return {
