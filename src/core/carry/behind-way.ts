@@ -10,6 +10,10 @@ export function still(count: number) {
   return { dx: new Float64Array(count), dy: new Float64Array(count) };
 }
 
+/** px outside the edge's softness at which what lies behind begins; and share of the picture's width at which it is past a shadow. */
+const beside = 6;
+const pastShadow = 0.05;
+
 /**
  * How what lies behind moves: a wide band says it, and the near one corrects that where it is clearly better, as where
  * something nearer stands there; a shadow that goes along with the object does not lead it astray.
@@ -23,12 +27,16 @@ export function behindMotion(
   [acrossPx, downPx]: readonly [number, number],
   object: readonly [number, number],
 ): BandMotion | null {
-  const wide = bandMotion(here, there, bandBeside(line, soft + 6, 0.2 * here.width), guess, {
-    acrossPx,
-    downPx,
-    trust: 6,
-    expected: true,
-  });
+  const middle = line.count >> 1;
+  const [x, y] = [line.x[middle], line.y[middle]];
+  const band = (from: number) =>
+    bandMotion(here, there, bandBeside(line, soft + from, from + 0.2 * here.width), guess, {
+      ...{ acrossPx, downPx, trust: 6, expected: true },
+    });
+  const next = band(beside);
+  // A dark shadow may be all that is seen to move there: then what lies beyond it has the say.
+  const wide =
+    next && goesAlong(x, y, next.map, guess, object) ? (band(pastShadow * here.width) ?? next) : next;
   const points = bandBeside(line, soft + 4, 70);
   const near = bandMotion(here, there, points, wide?.map ?? guess, {
     acrossPx: wide ? 0 : acrossPx,
@@ -37,9 +45,7 @@ export function behindMotion(
   });
   if (!wide || !near) return wide ?? near;
   const held = explainedBy(here, there, points, wide);
-  const middle = line.count >> 1;
-  const better =
-    near.explained > held + 0.06 && !goesAlong(line.x[middle], line.y[middle], near, wide, object);
+  const better = near.explained > held + 0.06 && !goesAlong(x, y, near.map, wide.map, object);
   return better ? near : wide;
 }
 
@@ -47,12 +53,12 @@ export function behindMotion(
 function goesAlong(
   x: number,
   y: number,
-  part: BandMotion,
-  whole: BandMotion,
+  part: Affine,
+  whole: Affine,
   object: readonly [number, number],
 ): boolean {
-  const [ax, ay] = applyAffine(part.map, x, y);
-  const [bx, by] = applyAffine(whole.map, x, y);
+  const [ax, ay] = applyAffine(part, x, y);
+  const [bx, by] = applyAffine(whole, x, y);
   const [toObject, toWhole] = [
     Math.hypot(ax - x - object[0], ay - y - object[1]),
     Math.hypot(ax - bx, ay - by),
@@ -90,7 +96,11 @@ export function localShifts(
     const own =
       held > 0.9 ? null : bandMotion(here, there, points, whole.map, { acrossPx: 8, downPx: 8, trust: 3 });
     const middle = (to - from) >> 1;
-    if (!own || own.explained < held + 0.1 || goesAlong(part.x[middle], part.y[middle], own, whole, object)) {
+    if (
+      !own ||
+      own.explained < held + 0.1 ||
+      goesAlong(part.x[middle], part.y[middle], own.map, whole.map, object)
+    ) {
       found.push([0, 0]);
       continue;
     }
@@ -121,4 +131,27 @@ function explainedBy(
     if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
   }
   return count ? good / count : 0;
+}
+
+/** Most that a point's difference counts, code values. */
+const mostUnlike = 30;
+
+/** How unlike two pictures are at points that a motion takes from one to the other: mean difference, code values; Infinity where too few are in both. */
+export function unlike(
+  here: FramePicture,
+  there: FramePicture,
+  points: Float64Array,
+  { map, gain }: Pick<BandMotion, 'map' | 'gain'>,
+): number {
+  const [a, b] = [here.level(0), there.level(0)];
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < points.length; i += 4) {
+    const [x, y] = [points[i], points[i + 1]];
+    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
+    const [tx, ty] = applyAffine(map, x, y);
+    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
+    sum += Math.min(mostUnlike, Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)));
+    count++;
+  }
+  return count < 40 ? Infinity : sum / count;
 }
