@@ -4,7 +4,7 @@ import { confidenceBetween, confidenceOf, type Confidence } from './confidence';
 import { evenCourse, type Witness } from './course';
 import { movingMean } from '../numbers/moving-mean';
 import { likelyErrors } from './likely-errors';
-import { type Followed, LineFollower } from './line-follower';
+import { type Followed, type KnownLine, LineFollower } from './line-follower';
 import type { LineModel } from './line-model';
 import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
@@ -50,13 +50,10 @@ export class Followings {
     private readonly eitherSide: boolean,
   ) {}
 
-  /** @param told of each of the `count` frames, whether it was followed now or before. */
-  async from(
-    { frame, model }: { frame: number; model: LineModel },
-    direction: 1 | -1,
-    count: number,
-    told: () => void,
-  ): Promise<Followed[]> {
+  /** @param to where it is known next. @param told of each frame between, whether it was followed now or before. */
+  async from({ frame, model }: KnownLine, to: KnownLine, told: () => void): Promise<Followed[]> {
+    const direction = to.frame > frame ? 1 : -1;
+    const count = Math.abs(to.frame - frame) - 1;
     const places = model.runs.map(({ line }) => line.count);
     // The same line may come by another way, and differ by a rounding.
     const points = model
@@ -72,7 +69,7 @@ export class Followings {
         follower: new LineFollower(this.frames, direction, usualSettings, this.eitherSide),
         steps: [],
       };
-      await known.follower.begin(frame, model);
+      await known.follower.begin(frame, model, to);
     }
     for (let k = 0; k < count; k++) {
       if (k >= known.steps.length) {
@@ -116,8 +113,8 @@ export async function carryBetween(
   const model = from.model.denseFor(to.model);
   const start = { frame: from.frame, model };
   const end = { frame: to.frame, model: model.through(to.model.points()) };
-  const forward = await followings.from(start, 1, count, one);
-  return joined(start, end, forward, await followings.from(end, -1, count, one));
+  const forward = await followings.from(start, end, one);
+  return joined(start, end, forward, await followings.from(end, start, one));
 }
 
 /**
@@ -180,7 +177,7 @@ function offBy(witnesses: readonly Witness[], at: Float64Array, t: number): Floa
 }
 
 /** For each place, the reading of the direction that explained the picture better. */
-function surer(a: RunSight, b: RunSight): RunSight {
+export function surer(a: RunSight, b: RunSight): RunSight {
   const pick = (one: Float64Array, two: Float64Array) =>
     one.map((value, i) => (a.misfit[i] <= b.misfit[i] ? value : two[i]));
   return {

@@ -26,7 +26,23 @@ export interface FollowSettings {
   looking: LookingSettings;
   behind: BehindSettings;
   remembering: RememberingSettings;
+  texture: TextureSettings;
   leaping: LeapSettings;
+}
+
+/** Whether what the object shows goes along with its edge. */
+export interface TextureSettings {
+  /** px beyond the softness and the edge's way from which inward it is told, and how deep that band is. */
+  clearance: number;
+  depth: number;
+  /** Share of that band that its own movement has to explain. */
+  explains: number;
+  /** px a frame from which on it goes another way than the edge. */
+  apart: number;
+  /** Share of the difference that the edge's movement leaves which its own may leave. */
+  better: number;
+  /** Frames up to which another one on which the line is known says how it goes on here. */
+  farthest: number;
 }
 
 /** Where the line leaps to, as to a limb that comes out of the object. */
@@ -82,6 +98,8 @@ export interface ExpectingSettings {
   trust: number;
   /** Share of the band that a movement has to explain to be believed. */
   explains: number;
+  /** Share from which on it explains it well. */
+  wellExplained: number;
   /** Most growth and turn from one frame to the next, as the sum of their matrix entries. */
   mostTurn: number;
 }
@@ -167,6 +185,7 @@ export const usualSettings: FollowSettings = {
     downPx: 16,
     trust: 5,
     explains: 0.3,
+    wellExplained: 0.7,
     mostTurn: 0.04,
   },
   looking: {
@@ -195,6 +214,7 @@ export const usualSettings: FollowSettings = {
     margin: 2,
   },
   remembering: { purelyObject: 0.98, pacesPerPx: 8, shadeReach: 16, shadeFrom: 1.5 },
+  texture: { clearance: 8, depth: 60, explains: 0.5, apart: 2, better: 0.7, farthest: 2 },
   leaping: {
     reachShare: 0.16,
     step: 2,

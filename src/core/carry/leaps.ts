@@ -71,9 +71,24 @@ const mostOfLine = 0.6;
 /** Places to either side that are looked at together, and how many of a line must be badly explained. */
 const [together, fewest] = [2, 3];
 
+/** Share of the reach from which on an edge may lie beyond it. */
+const atTheEnd = 0.9;
+
+/** How badly each place is explained where it was found: at the end of what was looked at it may be explained by what lies beyond. */
+export function misfitWithin(
+  { misfit, belief, reach }: RunSight,
+  { leastMisfit }: LeapSettings,
+): Float32Array {
+  return misfit.map((cost, i) =>
+    Math.abs(belief.mean[i]) > atTheEnd * reach ? Math.max(cost, leastMisfit + 1) : cost,
+  );
+}
+
 /** Whether a line may have leapt: the picture where it was found is badly explained at some places together. */
-export function mayLeap({ misfit, seen }: RunSight, { leastMisfit }: LeapSettings): boolean {
-  const beside = movingMean(Float64Array.from(misfit), together);
+export function mayLeap(sight: RunSight, settings: LeapSettings): boolean {
+  const { seen } = sight;
+  const { leastMisfit } = settings;
+  const beside = movingMean(Float64Array.from(misfitWithin(sight, settings)), together);
   return beside.filter((cost, i) => seen[i] === 1 && cost > leastMisfit).length >= fewest;
 }
 

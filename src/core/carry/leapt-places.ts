@@ -58,6 +58,12 @@ export function forgottenWhereLeapt(memory: ObjectMemory, near: Int32Array): Obj
   return { ...memory, weight };
 }
 
+/** The shadow beside a line, without that of places that leapt: theirs is not known. @param leaps px of each place. */
+export function unshadedWhereLeapt(shade: Float32Array, leaps: Float64Array): Float32Array {
+  const across = shade.length / leaps.length;
+  return shade.map((factor, k) => (leaps[Math.floor(k / across)] === 0 ? factor : 1));
+}
+
 function stays(near: Int32Array, place: number): boolean {
   return near[place] === place;
 }

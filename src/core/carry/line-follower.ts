@@ -1,5 +1,6 @@
 import { evenOffsets } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
+import { median } from '../numbers/quantile';
 import { likelyErrorsOn } from './likely-errors';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
@@ -7,6 +8,7 @@ import type { Frames } from './frames';
 import { type FollowSettings, usualSettings } from './follow-settings';
 import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
 import type { RunContext, RunSight, RunState } from './run-state';
+import type { CameFrom } from './run-work';
 import { SteadyFrames } from './steady-light';
 
 /** A line on one frame as it was followed there. */
@@ -17,11 +19,19 @@ export interface Followed {
   sights: readonly RunSight[];
 }
 
+/** A line where it is known. */
+export interface KnownLine {
+  frame: number;
+  model: LineModel;
+}
+
 /** Follows a whole line, run by run, from frame to frame in one direction. */
 export class LineFollower {
   private runs: RunState[] = [];
   private frame = 0;
   private model!: LineModel;
+  /** Where it was on the frame before. */
+  private before: KnownLine | null = null;
 
   /** Steady in their light from the frame on at which it began. */
   private context: RunContext;
@@ -39,8 +49,13 @@ export class LineFollower {
   /** For each run whether the object is on the right of it walked forward. */
   private flipped: boolean[] = [];
 
-  /** Begins at a frame where the line is known, or goes on from a frame that was put right. */
-  async begin(frame: number, model: LineModel): Promise<void> {
+  /**
+   * Begins at a frame where the line is known, or goes on from a frame that was put right.
+   *
+   * @param also another frame on which it is known: what it went from one to the other says how it goes on.
+   */
+  async begin(frame: number, model: LineModel, also: KnownLine | null = null): Promise<void> {
+    const other = also ?? (this.frame === frame ? this.before : null);
     this.context = { ...this.context, frames: new SteadyFrames(this.frames) };
     this.frame = frame;
     this.model = model;
@@ -51,7 +66,9 @@ export class LineFollower {
       );
     this.runs = [];
     for (const [r, { line }] of model.runs.entries())
-      this.runs.push(await learnRun(this.context, frame, this.faced(line, r)));
+      this.runs.push(
+        await learnRun(this.context, frame, this.faced(line, r), { came: this.cameFrom(other, r) }),
+      );
   }
 
   /** Goes one frame on; null at the end of the shot. */
@@ -93,9 +110,23 @@ export class LineFollower {
       accepted.push(await acceptRun(context, run, next, line, across));
     }
     this.runs = accepted;
+    this.before = { frame: this.frame, model: this.model };
     this.frame = next;
     this.model = found;
     return { frame: next, model: found, sights: looked.map(({ sight }) => sight) };
+  }
+
+  /** How a run came from where it is on another frame; null where its places are not the same. */
+  private cameFrom(other: KnownLine | null, run: number): CameFrom | null {
+    const line = this.faced(this.model.runs[run].line, run);
+    const there = other?.model.runs[run]?.line;
+    if (!other || there?.count !== line.count || other.frame === this.frame) return null;
+    const went = Float64Array.from(
+      line.x,
+      (x, i) => (x - there.x[i]) * line.nx[i] + (line.y[i] - there.y[i]) * line.ny[i],
+    );
+    const frames = this.frame - other.frame;
+    return { by: (median(went) * this.direction) / frames, frames: Math.abs(frames) };
   }
 
   private faced(line: EdgeLine, run: number): EdgeLine {

@@ -1,7 +1,7 @@
 import type { EdgeLine } from '../edge/straight';
 import type { Affine } from '../geometry/affine';
 import type { RunSight, RunState, RunContext } from './run-state';
-import { RunWork } from './run-work';
+import { type CameFrom, RunWork } from './run-work';
 
 /** What is known of a run, with where it is expected on the next frame. */
 export interface RunExpected {
@@ -16,15 +16,20 @@ export interface RunLooked {
   readonly sight: RunSight;
 }
 
-/** Learns a run on a frame where it is known. @param exactly whether it lies on the edge: only then its softness is learnt. */
+/**
+ * Learns a run on a frame where it is known.
+ *
+ * @param exactly whether it lies on the edge: only then its softness is learnt.
+ * @param came how it came there from another frame, or will go on; null where that is not known.
+ */
 export async function learnRun(
   context: RunContext,
   frame: number,
   line: EdgeLine,
-  exactly = true,
+  { exactly = true, came = null }: { exactly?: boolean; came?: CameFrom | null } = {},
 ): Promise<RunState> {
   const work = new RunWork(context, null);
-  await work.learn(frame, line, exactly);
+  await work.learn(frame, line, exactly, came);
   return work.state();
 }
 

@@ -29,6 +29,8 @@ export interface RunSight {
 /** What is known of a run on a frame on which it has been found. */
 export interface RunState {
   readonly objectMap: Affine;
+  /** The movement of what the object shows, where it does not go along with the edge. */
+  readonly texture: Affine | null;
   /** How what lies behind moves over so many frames; null: it is not known. */
   readonly behindWay: (Passage & { frame: number; frames: number }) | null;
   readonly softness: EdgeSoftness;
@@ -40,6 +42,8 @@ export interface RunState {
   readonly grain: number;
   /** px a frame of time across the line, against what lies behind. */
   readonly speed: Float64Array;
+  /** px from frame to frame across the line, of all of it together; null where that is not known. */
+  readonly went: number | null;
   /** px a frame across the line beside the object's movement. */
   readonly own: Float64Array;
   /** 1 where the line runs through the object. */

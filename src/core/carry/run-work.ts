@@ -17,8 +17,15 @@ import { evenOffsets, chainBelief, type ChainBelief } from '../edge/chain';
 import { movingMean } from '../numbers/moving-mean';
 import { shadeOf, darken } from './shade';
 import { renewedMemory } from './object-memory';
-import { leapsOf, mayLeap, ObjectColours } from './leaps';
-import { coloursBeside, forgottenWhereLeapt, nearestStaying, renewedWhereLeapt } from './leapt-places';
+import { acrossOf, cameWithTexture, shiftedAcross, shownBefore, textureMotion } from './texture';
+import { leapsOf, mayLeap, misfitWithin, ObjectColours } from './leaps';
+import {
+  coloursBeside,
+  forgottenWhereLeapt,
+  nearestStaying,
+  renewedWhereLeapt,
+  unshadedWhereLeapt,
+} from './leapt-places';
 
 /** A frame that shows what lies behind, how many frames away it is, and the way there. */
 interface Behind extends Passage {
@@ -26,8 +33,16 @@ interface Behind extends Passage {
   frames: number;
 }
 
+/** How a line came from another frame: px from frame to frame of following across it, and over how many. */
+export interface CameFrom {
+  by: number;
+  frames: number;
+}
+
 /** A state that is being worked on; what a state holds is never changed, only replaced. */
 export class RunWork {
+  /** px across from the line looked about at which the edge would lie had it gone along with `texture`. */
+  private came: Float64Array | null = null;
   private readonly frames: Frames;
   private readonly direction: 1 | -1;
   private readonly settings: FollowSettings;
@@ -44,6 +59,10 @@ export class RunWork {
   /** px a frame of time across the line, against what lies behind. */
   private speed: Float64Array = new Float64Array(0);
   private own: Float64Array = new Float64Array(0);
+  /** The movement of what the object shows from the frame before, where it does not go along with the edge; null where it does. */
+  private texture: Affine | null = null;
+  /** px a frame of following across the line, of all of it together; null where nothing is known of it. */
+  private went: number | null = null;
   /** Places at which the line runs through the object. */
   private attached: Uint8Array = new Uint8Array(0);
 
@@ -56,8 +75,23 @@ export class RunWork {
   }
 
   state(): RunState {
-    const { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached } = this;
-    return { objectMap, behindWay, softness, memory, shade, inner, outer, grain, speed, own, attached };
+    const { objectMap, texture, behindWay, softness, memory, shade, inner, outer, grain } = this;
+    const { went, speed, own, attached } = this;
+    return {
+      objectMap,
+      texture,
+      behindWay,
+      softness,
+      memory,
+      shade,
+      inner,
+      outer,
+      grain,
+      went,
+      speed,
+      own,
+      attached,
+    };
   }
 
   /** A frame as it is followed in: without the noise that hides how well things fit. */
@@ -72,7 +106,8 @@ export class RunWork {
   }
 
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
-  async learn(frame: number, line: EdgeLine, exactly: boolean): Promise<void> {
+  async learn(frame: number, line: EdgeLine, exactly: boolean, came: CameFrom | null = null): Promise<void> {
+    this.went = came?.by ?? null;
     const { bandDepth, acrossShare, downShare, trust, behindSearch, ...learning } = this.settings.learning;
     const next = frame + this.direction;
     const here = await this.picture(frame);
@@ -80,9 +115,12 @@ export class RunWork {
     this.attached = new Uint8Array(line.count);
     if (next >= 0 && next < this.frames.count) {
       const there = await this.picture(next);
-      const wide = { acrossPx: acrossShare * here.width, downPx: downShare * here.width, trust };
-      this.objectMap =
-        bandMotion(here, there, bandBeside(line, -bandDepth, 2), identity, wide)?.map ?? identity;
+      const expected = this.went !== null;
+      const guess = expected ? shiftedAcross(line, this.went!) : identity;
+      const wide = { acrossPx: acrossShare * here.width, downPx: downShare * here.width, trust, expected };
+      const found = bandMotion(here, there, bandBeside(line, -bandDepth, 2), guess, wide);
+      const { wellExplained } = this.settings.expecting;
+      this.objectMap = found && (!expected || found.explained > wellExplained) ? found.map : guess;
       await this.breathe();
       const behind = behindMotion(here, there, line, 2, identity, behindSearch, this.objectShift(line, 1));
       this.behindWay = {
@@ -91,6 +129,7 @@ export class RunWork {
         map: behind?.map ?? identity,
         ...still(line.count),
       };
+      if (came) this.heedCame(line, came);
       await this.breathe();
     }
     this.speed = this.speedOf(line);
@@ -122,6 +161,16 @@ export class RunWork {
     this.grain = Math.max(1, soft / learning.samplesPerSoftness);
     if (exactly) this.attached = await this.attachedAt(frame, here, line, soft);
     this.remember(here, line, behind, 1);
+  }
+
+  /** What another frame says of how the line goes on, held against what this one and the next say. */
+  private heedCame(line: EdgeLine, { by, frames }: CameFrom): void {
+    const { apart, farthest } = this.settings.texture;
+    const rests = acrossOf(this.behindWay!.map, line);
+    const still = Math.abs(acrossOf(this.objectMap, line) - rests) < apart;
+    // What rests as all that lies behind does says nothing of an edge that goes.
+    if (still && Math.abs(by - rests) >= apart) this.objectMap = shiftedAcross(line, by);
+    else if (frames > farthest) this.went = null;
   }
 
   /** Places at which the line runs through the object: told from the frame in which it covers less of what lies outside. */
@@ -167,21 +216,34 @@ export class RunWork {
     const soft = softReach(this.softness, median(this.speed));
     const middle = line.count >> 1;
     const { bandDepth, bandFrom, acrossPx, downPx, trust, explains, mostTurn } = this.settings.expecting;
-    const guess = turnedLess(this.objectMap, line.x[middle], line.y[middle], this.settings.turnKept);
-    const found = bandMotion(here, there, bandBeside(line, -bandDepth - soft, bandFrom), guess, {
+    const likeBefore = turnedLess(this.objectMap, line.x[middle], line.y[middle], this.settings.turnKept);
+    const found = bandMotion(here, there, bandBeside(line, -bandDepth - soft, bandFrom), likeBefore, {
       ...{ acrossPx, downPx, trust, expected: true },
     });
     const likely =
       found !== null &&
       found.explained > explains &&
       Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < mostTurn;
-    this.objectMap = likely ? found.map : guess;
+    this.objectMap = likely ? found.map : likeBefore;
+    // The edge's band may have been taken for what the object shows.
+    const edgeMap = this.went === null ? this.objectMap : shiftedAcross(line, this.went);
+    const guess = this.texture ?? this.scaled(this.direction);
+    this.texture = textureMotion(here, there, line, { edgeMap, guess, soft }, this.settings);
+    if (this.texture && this.went !== null) {
+      // What the object shows says nothing of where its edge goes: it goes on as it went.
+      const common = median(this.own);
+      this.own = this.own.map((value) => value - common);
+      this.objectMap = edgeMap;
+    } else if (this.texture && !(found && found.explained > this.settings.expecting.wellExplained))
+      this.objectMap = this.texture;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
 
   /** Looks for the edge at `frame` about `line`, which came from the one before by `cameFrom`, or where it leapt from there. */
   async lookWide(frame: number, line: EdgeLine, cameFrom: Float64Array): Promise<RunSight> {
     this.shift(cameFrom);
+    const own = this.own.map((value) => value * this.settings.ownKept);
+    this.came = this.texture && cameWithTexture(line, this.texture, { objectMap: this.objectMap, own });
     const before = this.state();
     const sight = await this.look(frame, line);
     const leaps = await this.leaps(frame, line, sight);
@@ -193,6 +255,7 @@ export class RunWork {
       y: line.y.map((y, i) => y + leaps[i] * line.ny[i]),
     };
     await this.learnWhereLeapt(frame, there, leaps);
+    this.came = this.came && this.came.map((at, i) => at - leaps[i]);
     return { ...(await this.look(frame, there)), leaps };
   }
 
@@ -224,7 +287,7 @@ export class RunWork {
         // Over a texture that doesn't go along with it an edge may be anywhere, and so may one that went farther than was looked.
         wholly:
           Math.abs(pace) < leaping.stillBelow || median(sight.belief.mean.map(Math.abs)) > 0.9 * sight.reach,
-        ...{ staying: sight.belief.mean, misfit: sight.misfit, reach: sight.reach },
+        ...{ staying: sight.belief.mean, misfit: misfitWithin(sight, leaping), reach: sight.reach },
         soft: softReach(this.softness, median(this.speed)),
         blurred: softReach(this.softness, 0),
         outer,
@@ -274,6 +337,7 @@ export class RunWork {
       return speed + this.direction * (went[i] + slower * this.settings.ownKept);
     });
     this.own = own.map((value, i) => (near[i] === i ? value : near[i] < 0 ? 0 : own[near[i]]));
+    if (this.shade) this.shade = unshadedWhereLeapt(this.shade, leaps);
     if (near.every((from, i) => from === i)) return;
     const soft = softReach(this.softness, median(this.speed));
     const depth = this.settings.looking.sideDepth * this.grain;
@@ -281,6 +345,18 @@ export class RunWork {
     this.inner = renewedWhereLeapt(this.inner, seen.inner, near);
     this.outer = renewedWhereLeapt(this.outer, seen.outer, near);
     if (this.memory) this.memory = forgottenWhereLeapt(this.memory, near);
+  }
+
+  /** What the object shows there in the frame before, where it does not go along with its edge; null where it does. */
+  private async shownBefore(
+    frame: number,
+    line: EdgeLine,
+    strip: { from: number; step: number; across: number },
+  ): Promise<StraightPicture | null> {
+    const { came, texture } = this;
+    if (!came || !texture) return null;
+    const soft = softReach(this.softness, median(this.speed));
+    return shownBefore(await this.picture(frame - this.direction), line, strip, { texture, came, soft });
   }
 
   /** Looks for the edge at `frame` about `line`. */
@@ -306,6 +382,7 @@ export class RunWork {
         behind: bare,
         shade: this.shade,
         object: this.memory,
+        within: await this.shownBefore(frame, line, { from: -edge, step: grain, across }),
         inner: this.inner!,
         outer: this.outer!,
         speed: this.speed,
@@ -370,6 +447,7 @@ export class RunWork {
     const moved = (i: number) => Math.max(-most, Math.min(most, this.own[i] * kept + offsets[i]));
     const own = this.own.map((_, i) => (near[i] < 0 ? 0 : moved(near[i])));
     this.own = movingMean(own, 2);
+    this.went = acrossOf(this.objectMap, line) + median(this.own);
     this.speed = this.speedOf(line);
     this.remember(here, line, await this.behind(frame, line), this.settings.renewal);
   }
@@ -543,7 +621,9 @@ export class RunWork {
           behind.frames,
         ),
         this.shade,
-        Math.ceil((soft + shadeFrom) / grain),
+        this.speed.map((speed) =>
+          Math.ceil((Math.max(soft, softReach(this.softness, speed)) + shadeFrom) / grain),
+        ),
       );
     if (bare && this.shade) darken(bare, this.shade);
     this.outer = sideColours(outside, soft + grain, soft + sideDepth * grain, sideRows);

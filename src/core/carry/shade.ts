@@ -1,14 +1,15 @@
+import { median } from '../numbers/quantile';
 import type { StraightPicture } from '../edge/straight';
 
 /**
  * Factor of the frame's light on the background, from the line outward: averaged over neighbouring places, and renewed
- * slowly from frame to frame. Samples nearer than `soft` take the value at `soft`; 1 means no difference.
+ * slowly from frame to frame. Samples of a place that are nearer than its `soft` take the value there; 1 means no difference.
  */
 export function shadeOf(
   outside: StraightPicture,
   bare: StraightPicture,
   before: Float32Array | null,
-  soft: number,
+  soft: ArrayLike<number>,
 ): Float32Array {
   const { count, across } = outside;
   const lit = new Float64Array((count + 1) * across);
@@ -24,8 +25,9 @@ export function shadeOf(
   const kept = before?.length === shade.length ? before : null;
   for (let i = 0; i < count; i++) {
     const [a, b] = [Math.max(0, i - 5) * across, Math.min(count, i + 6) * across];
-    for (let m = soft; m < across; m++) {
-      const [p, q] = [Math.max(soft, m - 1), Math.min(across - 1, m + 1)];
+    const first = Math.min(soft[i], across - 1);
+    for (let m = first; m < across; m++) {
+      const [p, q] = [Math.max(first, m - 1), Math.min(across - 1, m + 1)];
       let [sum, of] = [0, 0];
       for (let k = p; k <= q; k++) {
         sum += lit[b + k] - lit[a + k];
@@ -36,8 +38,21 @@ export function shadeOf(
       const factor = kept ? old + 0.4 * (now - old) : now;
       shade[i * across + m] = factor;
     }
-    for (let m = 0; m < Math.min(soft, across); m++)
-      shade[i * across + m] = shade[i * across + Math.min(soft, across - 1)];
+    for (let m = 0; m < first; m++) shade[i * across + m] = shade[i * across + first];
+  }
+  return kept ? shade : evenedAlong(shade, count);
+}
+
+/** Factor by which a shadow may differ from place to place when it is first seen: a limb that smears looks like one. */
+const differs = 0.2;
+
+/** A first look at a shadow: where it is little else than along the whole line, it is as there. */
+function evenedAlong(shade: Float32Array, count: number): Float32Array {
+  const across = shade.length / count;
+  for (let m = 0; m < across; m++) {
+    const common = median(Float32Array.from({ length: count }, (_, i) => shade[i * across + m]));
+    for (let i = 0, s = m; i < count; i++, s += across)
+      if (Math.abs(shade[s] - common) < differs) shade[s] = common;
   }
   return shade;
 }

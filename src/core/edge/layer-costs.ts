@@ -27,6 +27,8 @@ export interface Surroundings {
   shade: Float32Array | null;
   /** What the object looks like. */
   object: ObjectMemory | null;
+  /** What the object shows at the same samples if it has gone on without its edge, from the frame before; Y is NaN where it is not known. */
+  within?: StraightPicture | null;
   /** Colours of either side in the frame before. */
   inner: SideColours;
   outer: SideColours;
@@ -69,6 +71,8 @@ export class LayerCosts {
   readonly behindError: Float32Array;
   readonly objectError: Float32Array;
   private readonly behind: StraightPicture | null;
+  /** Standard deviation with which what the object showed before explains it. */
+  private readonly withinError: Float32Array;
   private readonly gain: number;
   private readonly objectGain: number;
   /** For each sample, `count` × `across`: its cost outside, summed from the outermost; and inside by the mean colours. */
@@ -92,6 +96,7 @@ export class LayerCosts {
     this.objectGain = object ? objectGainOf(picture, object, reach) : 1;
     this.behindError = this.errorsBehind(reach);
     this.objectError = this.errorsOfObject(reach);
+    this.withinError = this.errorsWithin(reach);
     const size = picture.count * picture.across;
     this.outside = new Float32Array(size + picture.count);
     this.inside = new Float32Array(size);
@@ -107,7 +112,7 @@ export class LayerCosts {
    * @param every half samples from offset to offset: 1 or 2.
    */
   at(centre: Float64Array | null, half: number, every: 1 | 2): Float32Array {
-    const { picture, inner, outer, softness, speed, noise } = this.around;
+    const { picture, within, inner, outer, softness, speed, noise } = this.around;
     const { count, across, from, step, u: pu, v: pv } = picture;
     const { depths, y: oy, u: ou, v: ov, weight } = this.around.object ?? nothingRemembered;
     const { outside, inside, insideSums, back, luma, objectGain: gain } = this;
@@ -121,7 +126,10 @@ export class LayerCosts {
       const c = 3 * i;
       const so = Math.hypot(this.objectError[i], noise);
       const [io, lo] = [0.5 / (so * so), 2 * Math.log(so / noise)];
-      const plainObject = depths > 0 && lo < sideCost(inner, i, noise).base;
+      const { base: plain } = sideCost(inner, i, noise);
+      const plainObject = depths > 0 && lo < plain;
+      const sw = Math.hypot(this.withinError[i], noise);
+      const plainWithin = !!within && 2 * Math.log(sw / noise) < Math.min(plain, plainObject ? lo : Infinity);
       const meanSpread = Math.sqrt(inner.variance[c] + noise * noise);
       const outSpread = Math.sqrt(outer.variance[c] + noise * noise);
       const sb = Math.hypot(this.behindError[i], noise);
@@ -177,6 +185,22 @@ export class LayerCosts {
         const objectSpread = share * (own ? so : meanSpread);
         const [factor, base] = spreadCost(objectSpread + rest * sb, noise);
         const [factorOfMean, baseOfMean] = spreadCost(objectSpread + rest * outSpread, noise);
+        if (plainWithin) {
+          const [f, base] = spreadCost(share * sw + rest * sb, noise);
+          const [g, baseOfMean] = spreadCost(share * sw + rest * outSpread, noise);
+          const { y: wy, u: wu, v: wv } = within!;
+          for (; k < offsets && s < end; k += stride, s++) {
+            const seen = back[4 * s + 3];
+            if (seen < 0) continue;
+            const known = wy[s] === wy[s];
+            const dy = luma[s] - share * (known ? wy[s] : inner.mean[c]) - rest * back[4 * s];
+            const du = pu[s] - share * (known ? wu[s] : inner.mean[c + 1]) - rest * back[4 * s + 1];
+            const dv = pv[s] - share * (known ? wv[s] : inner.mean[c + 2]) - rest * back[4 * s + 2];
+            const off = dy * dy + chromaWeight * (du * du + dv * dv);
+            sum[k] += Math.min(mostSampleCost, seen > 0 ? off * f + base : off * g + baseOfMean);
+          }
+          continue;
+        }
         for (; k < offsets && s < end; k += stride, s++) {
           const seen = back[4 * s + 3];
           if (seen < 0) continue;
@@ -216,9 +240,11 @@ export class LayerCosts {
   }
 
   private weighSamples(i: number): void {
-    const { picture, object, inner, outer, noise } = this.around;
+    const { picture, object, within, inner, outer, noise } = this.around;
     const { across, from, step } = picture;
     const { behind, gain } = this;
+    const sw = Math.hypot(this.withinError[i], noise);
+    const [iw, lw] = [0.5 / (sw * sw), 2 * Math.log(sw / noise)];
     const sb = Math.hypot(this.behindError[i], noise);
     const so = Math.hypot(this.objectError[i], noise);
     const [ib, io] = [0.5 / (sb * sb), 0.5 / (so * so)];
@@ -262,6 +288,8 @@ export class LayerCosts {
           own,
           colourDistance(y - this.objectGain * oy[o], u - ou[o], v - ov[o]) * io + lo + moveWithObjectCost,
         );
+      if (within && within.y[s] === within.y[s])
+        own = Math.min(own, colourDistance(y - within.y[s], u - within.u[s], v - within.v[s]) * iw + lw);
       this.inside[s] = own;
     }
     for (let m = 0, sums = i * (across + 1); m < across; m++)
@@ -276,6 +304,17 @@ export class LayerCosts {
       for (let m = Math.ceil((reach - picture.from) / picture.step); m < picture.across; m++) {
         const s = i * picture.across + m;
         error(picture.y[s] - gain * behind.y[s], picture.u[s] - behind.u[s], picture.v[s] - behind.v[s]);
+      }
+    });
+  }
+
+  private errorsWithin(reach: number): Float32Array {
+    const { picture, within } = this.around;
+    return errorsOf(picture.count, (i, error) => {
+      if (!within) return;
+      for (let m = 0; picture.from + m * picture.step <= -reach; m++) {
+        const s = i * picture.across + m;
+        error(picture.y[s] - within.y[s], picture.u[s] - within.u[s], picture.v[s] - within.v[s]);
       }
     });
   }
