@@ -143,7 +143,7 @@ export const isWhole = ({ width }: PassTruth, points: readonly [number, number][
   points.every(([x]) => x >= 50 && x <= width - 50);
 
 /** The longest stretch of frames in which the whole edge is in the picture. */
-function wholeInFrame(pass: PassTruth, count: number): number[] {
+export function wholeInFrame(pass: PassTruth, count: number): number[] {
   const whole = (t: number) => t < count && pass.truth[t]?.length > 0 && isWhole(pass, pass.truth[t]);
   let longest: number[] = [];
   let stretch: number[] = [];
@@ -160,7 +160,7 @@ export function pointsOf(pass: PassTruth, frame: number): [number, number][] {
   return pass.kind === 'seam' && pass.side === 'right' ? points.slice().reverse() : points;
 }
 
-function modelOf(pass: PassTruth, frame: number): LineModel {
+export function modelOf(pass: PassTruth, frame: number): LineModel {
   const points = pointsOf(pass, frame);
   return pass.kind === 'seam' ? SeamModel.along(points, spacing) : LoopModel.around(points, spacing);
 }

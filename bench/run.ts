@@ -8,6 +8,7 @@ import { benchExport } from './export';
 import { benchFind } from './find';
 import { benchFindings } from './findings';
 import { type Figure, formatFigure, isMissed } from './figure';
+import { benchFit } from './fit';
 import { benchGaps } from './gaps';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
@@ -42,10 +43,11 @@ const overPasses: Record<string, (folder: string | null) => Promise<Figure[]>> =
   subjects: benchSubjects,
   people: benchPeople,
 };
-/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- walk [SIZE]`, `-- find [SET or FOLDER]`: what is only run when it is asked for. */
+/** `npm run bench -- kills [ROUNDS]`, `-- draft SET`, `-- fit [SET]`, `-- walk [SIZE]`, `-- find [SET or FOLDER]`: what is only run when it is asked for. */
 const onDemand: Record<string, (argument: string | null) => Promise<void>> = {
   kills: benchKills,
   draft: benchDraft,
+  fit: benchFit,
   walk: benchWalk,
   find: benchFind,
 };

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { heldAgainstTruth } from './carry';
 import { draftedAgainstTruth } from './draft';
+import { rowsOf } from './fit';
 import { makePassOf } from './passes/make';
 import type { Piece } from './spread';
 
@@ -10,6 +11,7 @@ const works: Record<Piece['work'], (piece: Piece) => Promise<unknown>> = {
     return makePassOf(set as Parameters<typeof makePassOf>[0], name, place);
   },
   follow: ({ of, name }) => heldAgainstTruth(name, path.join(of, name)),
+  fit: ({ of, name }) => rowsOf(path.join(of, name)),
   draft: ({ of, name }) => draftedAgainstTruth(path.join(of, name)),
 };
 

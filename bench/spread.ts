@@ -4,8 +4,8 @@ import { fileURLToPath } from 'node:url';
 
 /** A piece of work for another process: what `bench/spread-worker.ts` does, and with what. */
 export interface Piece {
-  work: 'draw' | 'follow' | 'draft';
-  /** To draw, a set of passes and the folder they go to, as `set=folder`; to follow or to draft, a folder of passes. */
+  work: 'draw' | 'follow' | 'draft' | 'fit';
+  /** To draw, a set of passes and the folder they go to, as `set=folder`; to follow, to draft or to fit, a folder of passes. */
   of: string;
   name: string;
 }

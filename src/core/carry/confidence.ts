@@ -1,6 +1,7 @@
 import { quantile } from '../numbers/quantile';
 import type { Doubt } from '../model/choices';
 import { movingMean } from '../numbers/moving-mean';
+import { fittedWeights } from './fitted-weights';
 import type { RunSight } from './run-state';
 
 /** How sure the line is on a frame. */
@@ -15,44 +16,34 @@ export interface Confidence {
 
 /** From this on a frame is unsure. */
 export const unsureFrom = 0.5;
-/** Share of a line that may leap from one frame to the next before that alone is unsure. */
-const mostLeaps = 0.5;
+/** Share of the search range from which on an edge is at its end, and share of a line that may be there. */
+const [atTheEnd, mostLost] = [0.9, 0.04];
+/** Share of a line that may leap from one frame to the next before that alone is unsure, and what it counts. */
+const [mostLeaps, goneCounts] = [0.5, 5];
 /** Places that must be in the picture: where nothing of the line is, there is nothing to be wrong. */
 const fewest = 4;
 
 /**
  * How sure a frame is that was followed from one end, from what the frame said of each run: the spread of the offset,
  * the probability of another one, what the picture beside it leaves unexplained, how far the edge was from where it was
- * expected, how rough it is. The weights are a logistic regression over the bench's passes (bench/passes), and belong
- * to the followers' settings.
+ * expected, how rough it is. The weights are a logistic regression over passes by chance (`fitted-weights.ts`).
  */
 export function confidenceOf(sights: readonly RunSight[]): Confidence {
   const said = saidBy(sights);
   const places = sights.map(({ belief, reach }) => {
     const spread = movingMean(Float64Array.from(belief.variance, Math.sqrt), 4);
     const other = movingMean(belief.doubt, 4);
-    return spread.map((value, i) => (Math.abs(belief.mean[i]) > 0.9 * reach ? reach : value + 6 * other[i]));
+    return spread.map((value, i) =>
+      Math.abs(belief.mean[i]) > atTheEnd * reach ? reach : value + 6 * other[i],
+    );
   });
   if (said.spread.length < fewest) return { doubt: 0, places, reason: null };
-  const log = (values: readonly number[], share: number) => Math.log(0.05 + quantile(values, share));
-  const score =
-    oneWay.bias +
-    oneWay.spread * log(said.spread, 0.95) +
-    oneWay.other * log(said.other, 0.95) +
-    oneWay.leap * log(said.leap, 0.95) +
-    oneWay.rough * log(said.rough, 0.95) +
-    oneWay.unlike * log(said.behind, 0.9);
-  // An edge at the end of the search range may lie anywhere beyond it.
-  const lost = sights.some(({ belief, seen, reach }) => {
-    const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > 0.9 * reach);
-    return at.length > 0.04 * said.spread.length;
-  });
   // A limb may come out; that all of the line is elsewhere is to be looked at.
   const gone = sights.some(({ leaps, seen, reach }) => {
     const far = leaps?.filter((by, i) => seen[i] === 1 && Math.abs(by) > reach) ?? [];
     return far.length > mostLeaps * said.spread.length;
   });
-  const doubt = logistic(score + (lost || gone ? 5 : 0));
+  const doubt = logistic(scoreOf(fittedWeights.oneWay, saidOneWay(sights, said)) + (gone ? goneCounts : 0));
   return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, []) };
 }
 
@@ -71,13 +62,52 @@ export function confidenceBetween(
     runs.flatMap((run, r) => [...run].filter((_, i) => sights[r].seen[i] === 1));
   const seen = inPicture(places);
   if (seen.length < fewest) return { doubt: 0, places, reason: null };
-  const doubt = logistic(between.off * Math.log((0.05 + quantile(seen, 0.95)) / between.even));
-  if (doubt < unsureFrom) return { doubt, places, reason: null };
+  const said = saidBy(sights);
+  const far = inPicture(apart.map((run) => movingMean(run, 2)));
+  const doubt = logistic(scoreOf(fittedWeights.between, saidBetween(said, seen, far)));
+  return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, far) };
+}
+
+/** What a frame that was followed from one end is judged by. */
+export function saidOneWay(
+  sights: readonly RunSight[],
+  said: Said,
+): Record<Exclude<keyof typeof fittedWeights.oneWay, 'bias'>, number> {
+  // An edge at the end of the search range may lie anywhere beyond it.
+  const lost = sights.some(({ belief, seen, reach }) => {
+    const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > atTheEnd * reach);
+    return at.length > mostLost * said.spread.length;
+  });
   return {
-    doubt,
-    places,
-    reason: reasonOf(saidBy(sights), inPicture(apart.map((run) => movingMean(run, 2)))),
+    lost: lost ? 1 : 0,
+    spread: log(said.spread, 0.95),
+    other: log(said.other, 0.95),
+    leap: log(said.leap, 0.95),
+    rough: log(said.rough, 0.95),
+    behind: log(said.behind, 0.9),
+    object: log(said.object, 0.9),
+    beside: log(said.beside, 0.95),
   };
+}
+
+/** What a frame between two known ones is judged by. @param mayBe px that each place may be off. @param apart px between both directions. */
+export function saidBetween(
+  said: Said,
+  mayBe: readonly number[],
+  apart: readonly number[],
+): Record<Exclude<keyof typeof fittedWeights.between, 'bias'>, number> {
+  return { off: log(mayBe, 0.95), apart: log(apart, 0.95), beside: log(said.beside, 0.95) };
+}
+
+function log(values: readonly number[], share: number): number {
+  return Math.log(0.05 + quantile(values, share));
+}
+
+function scoreOf<Name extends string>(
+  weights: { bias: number } & Record<Name, number>,
+  said: Record<Name, number>,
+): number {
+  return (Object.keys(said) as Name[]).reduce((sum, name) => sum + weights[name] * said[name], weights.bias);
 }
 
 /** Shares of the places that a reason is told by. */
@@ -87,28 +117,25 @@ const [most, nearlyAll] = [0.8, 0.95];
  * belief in another place, px between the two directions. By eye, on the drawn passes.
  */
 const reasons = { unexplained: 12, leap: 6, other: 0.15, endsDiffer: 2.5 };
-/** Weights of the logarithms; the bias is such that the chosen threshold lies at 0. */
-const oneWay = { bias: 0.739, spread: 1.723, other: 0.756, leap: 1.053, rough: 0.67, unlike: 0.245 };
-/** px that one place in twenty may be off where a frame is as likely unsure as sure. */
-const between = { even: 3.2, off: 1.12 };
-
 function logistic(score: number): number {
   return 1 / (1 + Math.exp(-score));
 }
 
 /** What the frame said of the places in the picture, as moving means along the line. */
-interface Said {
+export interface Said {
   spread: number[];
   other: number[];
   leap: number[];
   rough: number[];
   behind: number[];
   object: number[];
+  /** Cost of the picture right beside the edge. */
+  beside: number[];
 }
 
-function saidBy(sights: readonly RunSight[]): Said {
-  const said: Said = { spread: [], other: [], leap: [], rough: [], behind: [], object: [] };
-  for (const { belief, behindError, objectError, seen } of sights) {
+export function saidBy(sights: readonly RunSight[]): Said {
+  const said: Said = { spread: [], other: [], leap: [], rough: [], behind: [], object: [], beside: [] };
+  for (const { belief, behindError, objectError, misfit, seen } of sights) {
     const visible = (values: ArrayLike<number>) => Array.from(values).filter((_, i) => seen[i] === 1);
     const { mean, variance, doubt } = belief;
     const run = movingMean(mean, 6);
@@ -118,6 +145,7 @@ function saidBy(sights: readonly RunSight[]): Said {
     said.rough.push(...visible(mean.map((value, i) => Math.abs(value - run[i]))));
     said.behind.push(...visible(behindError));
     said.object.push(...visible(objectError));
+    said.beside.push(...visible(movingMean(Float64Array.from(misfit), 2)));
   }
   return said;
 }
