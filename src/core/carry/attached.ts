@@ -17,8 +17,8 @@ const pull = 6;
 
 /**
  * Where a line runs through the object, as along a board before the hands that carry it: there what lies right outside
- * goes with the object to the next frame and not with what lies behind, and looks like what lies right inside (a shadow
- * that goes along does not). 1 at those places, 0 at others.
+ * goes with the object to the next frame and not with what lies behind, in shadow or not, and looks like what lies right inside.
+ * 1 at those places, 0 at others.
  *
  * @param soft px outside the line that are a mix of both sides.
  */
@@ -60,12 +60,46 @@ export function attachedPlaces(
   });
   const along = differences({ map: object, ...still(line.count) });
   const stays = differences(behind);
+  const shaded = inShadow(
+    strip,
+    straightPicture(there, line, { from, step: 1, across: deep, passage: behind }),
+  );
   const found = Uint8Array.from({ length: line.count }, (_, i) => {
-    const [goes, rests] = [along(i), stays(i)];
+    const [goes, rests] = [along(i), Math.min(stays(i), shaded(i))];
     return rests > wrong && goes < right && goes < 0.5 * rests && step(inside, strip, i) < plain ? 1 : 0;
   });
   // Near its ends such a stretch is not told, as places are looked at together.
   return found.map((_, i) => (found.subarray(Math.max(0, i - near), i + near + 1).includes(1) ? 1 : 0));
+}
+
+/** Light that a shadow leaves. */
+const [darkest, lightest] = [0.3, 0.95];
+
+/** Mean difference at places about one of what lies behind in a shadow, as dark as it is there; Infinity where none would do. */
+function inShadow(strip: StraightPicture, bare: StraightPicture): (i: number) => number {
+  const { count, across, y, u, v } = strip;
+  return (i) => {
+    const [first, last] = [Math.max(0, i - near) * across, Math.min(count, i + near + 1) * across];
+    let [lit, base] = [0, 0];
+    for (let s = first; s < last; s++) {
+      if (y[s] !== y[s] || bare.y[s] !== bare.y[s]) continue;
+      lit += y[s] - 16;
+      base += bare.y[s] - 16;
+    }
+    const light = lit / base;
+    if (!(light > darkest && light < lightest)) return Infinity;
+    let [sum, n] = [0, 0];
+    for (let s = first; s < last; s++) {
+      const off =
+        Math.abs(y[s] - 16 - light * (bare.y[s] - 16)) +
+        Math.abs(u[s] - 128 - light * (bare.u[s] - 128)) +
+        Math.abs(v[s] - 128 - light * (bare.v[s] - 128));
+      if (off !== off) continue;
+      sum += off;
+      n++;
+    }
+    return n > 0 ? sum / n : Infinity;
+  };
 }
 
 /** Difference between the mean colours right inside and right outside a line at places about one, code values. */
