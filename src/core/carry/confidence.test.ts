@@ -13,7 +13,7 @@ function sight(lost: number, seenTo = count): RunSight {
     belief: { mean: new Float64Array(count), variance: each(0.05, 2), doubt: each(0, 0.4) },
     behindError: new Float32Array(count).fill(2),
     objectError: new Float32Array(count).fill(2),
-    misfit: new Float32Array(count).fill(1),
+    misfit: Float32Array.from({ length: count }, (_, i) => (i < lost ? 1 : 3)),
     reach: 20,
     seen: Uint8Array.from({ length: count }, (_, i) => (i < seenTo ? 1 : 0)),
     softness: { sigma: 1, shutter: 0 },

@@ -18,8 +18,8 @@ export interface Confidence {
 export const unsureFrom = 0.5;
 /** Share of the search range from which on an edge is at its end, and share of a line that may be there. */
 const [atTheEnd, mostLost] = [0.9, 0.04];
-/** Share of a line that may leap from one frame to the next before that alone is unsure, and what it counts. */
-const [mostLeaps, goneCounts] = [0.5, 5];
+/** Share of a line that may leap from one frame to the next before that alone is unsure, and how unsure it is then. */
+const [mostLeaps, goneDoubt] = [0.5, 0.95];
 /** Places that must be in the picture: where nothing of the line is, there is nothing to be wrong. */
 const fewest = 4;
 
@@ -43,7 +43,8 @@ export function confidenceOf(sights: readonly RunSight[]): Confidence {
     const far = leaps?.filter((by, i) => seen[i] === 1 && Math.abs(by) > reach) ?? [];
     return far.length > mostLeaps * said.spread.length;
   });
-  const doubt = logistic(scoreOf(fittedWeights.oneWay, saidOneWay(sights, said)) + (gone ? goneCounts : 0));
+  const told = logistic(scoreOf(fittedWeights.oneWay, saidOneWay(sights, said)));
+  const doubt = gone ? Math.max(goneDoubt, told) : told;
   return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, []) };
 }
 
