@@ -35,6 +35,31 @@ test('a line runs through its object where what lies outside goes along, and now
   expect([...attached].filter(Boolean).length).toBeGreaterThan(16);
 });
 
+test('no line runs through its object where only its shadow goes along, however dark the object is', () => {
+  // The same picture on both sides of the edge, but for the shadow's 30 px and the light on the object.
+  const wall = texture(3, 120, 200);
+  const dark = (t: number) =>
+    pictureOf((x, y) => {
+      const edge = 130 + 9 * t;
+      if (x > edge) return 16 + 0.5 * (wall(x - 9 * t, y) - 16);
+      return 16 + (x > edge - 30 ? 0.5 : 1) * (wall(x, y) - 16);
+    });
+  const { line } = SeamModel.along(
+    [
+      [130, 0],
+      [130, 180],
+    ],
+    4,
+  ).runs[0];
+  const rest = { map: identity, ...still(line.count) };
+  const attached = attachedPlaces(dark(0), dark(1), line, {
+    soft: 2,
+    object: [1, 0, 0, 1, 9, 0],
+    behind: rest,
+  });
+  expect([...attached].every((value) => value === 0)).toBe(true);
+});
+
 test('an attached place is pulled to where the object takes it, about whatever centre', () => {
   const costs = new Float32Array(10).fill(1);
   pullAttached(costs, Uint8Array.of(0, 1), 2, 0.5, Float64Array.of(3, 1));

@@ -10,20 +10,20 @@ const shutters = [0, 0.15, 0.3, 0.45, 0.6, 0.8, 1];
 const slow = 3;
 /** px to either side that a softness reaches at most. */
 const farthest = 33;
-/** px to either side within which the sides are never looked for, at most: farther out a shadow ends. */
+/** Most px from the line at which either side's colours are taken: a shadow may end farther out. */
 const widest = 26;
 /** px of either side beyond the softness whose colours are the side's. */
 const deep = 7;
-/** px that the line may lie off the edge: its softness is told all the same. */
+/** px that the line may lie off the edge without a change to what is told of its softness. */
 const offs = [-2, -1.5, -1, -0.5, 0, 0.5, 1, 1.5, 2];
-/** How often the share is told: first of a wide edge, then of one as wide as was found. */
+/** Rounds: the first takes a wide edge, each further one an edge as wide as was found. */
 const rounds = 3;
 const usual: EdgeSoftness = { sigma: 0.8, shutter: 0 };
 
 /**
  * The softness of an edge where the line is known. At each distance from the line the object's share is told from all places
  * together, by least squares with Huber's weights (Huber 1964): a sample is that share of the object's colours, and the rest of what
- * lies behind, which a shadow may darken by as much at all places. The softness whose profile is nearest to those shares is it.
+ * lies behind, which a shadow may darken by as much at all places. The result is the softness whose profile comes nearest to those shares.
  *
  * @param picture samples of both sides, a px apart. @param behind the same of what lies behind; Y is NaN where that is not known.
  * @param speed px a frame across at each place.

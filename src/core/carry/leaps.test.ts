@@ -1,7 +1,8 @@
 import { sideColours } from '../edge/side-colours';
 import type { StraightPicture } from '../edge/straight';
 import { usualSettings } from './follow-settings';
-import { leapsOf, ObjectColours, type Staying } from './leaps';
+import { leapsOf, mayLeap, misfitWithin, ObjectColours, type Staying } from './leaps';
+import type { RunSight } from './run-state';
 
 const { leaping } = usualSettings;
 const [count, reach, step] = [90, 200, leaping.step];
@@ -94,5 +95,28 @@ describe('leaps of a line', () => {
       misfit: new Float32Array(count).fill(0.5),
     });
     expect(leaps.every((by) => by === 0)).toBe(true);
+  });
+
+  it('may happen where the edge was found at the end of what was looked at, however well that is explained', () => {
+    const sight = (at: number): RunSight => ({
+      belief: {
+        mean: Float64Array.from({ length: count }, (_, i) => (i > 40 && i < 60 ? at : 0)),
+        variance: new Float64Array(count),
+        doubt: new Float64Array(count),
+      },
+      ...{ misfit: new Float32Array(count).fill(0.5), reach: 20, speed: 5 },
+      ...{ behindError: new Float32Array(count), objectError: new Float32Array(count) },
+      ...{ seen: new Uint8Array(count).fill(1), softness: { sigma: 1, shutter: 0 } },
+    });
+    const may = (at: number, inPicture: boolean) =>
+      mayLeap(
+        sight(at),
+        misfitWithin(sight(at), leaping, () => inPicture),
+        leaping,
+      );
+    expect(may(19, true)).toBe(true);
+    expect(may(12, true)).toBe(false);
+    // Out of the picture it may be anywhere.
+    expect(may(19, false)).toBe(false);
   });
 });

@@ -74,21 +74,24 @@ const [together, fewest] = [2, 3];
 /** Share of the reach from which on an edge may lie beyond it. */
 const atTheEnd = 0.9;
 
-/** How badly each place is explained where it was found: at the end of what was looked at it may be explained by what lies beyond. */
+/**
+ * How badly each place is explained where it was found: at the end of what was looked at it may be explained by what lies beyond.
+ *
+ * @param inPicture whether all that was looked at about a place is in the picture: an edge that leaves it ends anywhere.
+ */
 export function misfitWithin(
   { misfit, belief, reach }: RunSight,
   { leastMisfit }: LeapSettings,
+  inPicture: (i: number) => boolean,
 ): Float32Array {
   return misfit.map((cost, i) =>
-    Math.abs(belief.mean[i]) > atTheEnd * reach ? Math.max(cost, leastMisfit + 1) : cost,
+    Math.abs(belief.mean[i]) > atTheEnd * reach && inPicture(i) ? Math.max(cost, leastMisfit + 1) : cost,
   );
 }
 
-/** Whether a line may have leapt: the picture where it was found is badly explained at some places together. */
-export function mayLeap(sight: RunSight, settings: LeapSettings): boolean {
-  const { seen } = sight;
-  const { leastMisfit } = settings;
-  const beside = movingMean(Float64Array.from(misfitWithin(sight, settings)), together);
+/** Whether a line may have leapt: the picture where it was found is badly explained at some places together. @param misfit of `misfitWithin`. */
+export function mayLeap({ seen }: RunSight, misfit: Float32Array, { leastMisfit }: LeapSettings): boolean {
+  const beside = movingMean(Float64Array.from(misfit), together);
   return beside.filter((cost, i) => seen[i] === 1 && cost > leastMisfit).length >= fewest;
 }
 

@@ -263,8 +263,15 @@ export class RunWork {
   private async leaps(frame: number, line: EdgeLine, sight: RunSight): Promise<Float64Array | null> {
     // A loop's sides have little room.
     const { leaping } = this.settings;
-    if (Math.min(...line.room) < Infinity || !mayLeap(sight, leaping)) return null;
+    if (Math.min(...line.room) < Infinity) return null;
     const here = await this.picture(frame);
+    const inPicture = (i: number) =>
+      [-sight.reach, sight.reach].every((by) => {
+        const [x, y] = [line.x[i] + by * line.nx[i], line.y[i] + by * line.ny[i]];
+        return x > 0 && y > 0 && x < here.width && y < here.height;
+      });
+    const misfit = misfitWithin(sight, leaping, inPicture);
+    if (!mayLeap(sight, misfit, leaping)) return null;
     const reach = Math.round((leaping.reachShare * here.width) / leaping.step) * leaping.step;
     const strip = { from: -reach, step: leaping.step, across: (2 * reach) / leaping.step + 1 };
     const behind = await this.shownBehind(frame, line, reach);
@@ -287,7 +294,7 @@ export class RunWork {
         // Over a texture that doesn't go along with it an edge may be anywhere, and so may one that went farther than was looked.
         wholly:
           Math.abs(pace) < leaping.stillBelow || median(sight.belief.mean.map(Math.abs)) > 0.9 * sight.reach,
-        ...{ staying: sight.belief.mean, misfit: misfitWithin(sight, leaping), reach: sight.reach },
+        ...{ staying: sight.belief.mean, misfit, reach: sight.reach },
         soft: softReach(this.softness, median(this.speed)),
         blurred: softReach(this.softness, 0),
         outer,

@@ -14,7 +14,7 @@ const edge = (y: number, t: number) => straightEdge(y, 0) + pace * t;
 
 /** Something that goes to the right before what stands still: its own pattern goes at `own` px a frame. */
 function film(own: number): Frames {
-  const pictures = Array.from({ length: 14 }, (_, t) =>
+  const pictures = Array.from({ length: 12 }, (_, t) =>
     pictureOf((x, y) => {
       const share = Math.min(1, Math.max(0, x - edge(y, t) + 0.5));
       return (1 - share) * behind(x, y) + share * object(x - own * t, y);
@@ -61,10 +61,10 @@ test('what an object shows is seen to stand still below its edge, or to go along
   expect(Math.abs(strip.y[inside] - object(next.x[20] + 15, next.y[20]))).toBeLessThan(6);
 });
 
-test.each([0, 3, pace])('an edge over a pattern that goes at %s px a frame is followed', async (own) => {
+test.each([0, 3])('an edge over a pattern that goes at %s px a frame is followed', async (own) => {
   const follower = new LineFollower(film(own), 1);
   await follower.begin(2, lineAt(2), { frame: 1, model: lineAt(2).through(lineAt(1).points()) });
-  for (let t = 3; t <= 12; t++) {
+  for (let t = 3; t <= 8; t++) {
     const [{ line }] = (await follower.step())!.model.runs;
     const off = [...line.x].map((x, i) => Math.abs(x - edge(line.y[i], t))).sort((a, b) => a - b);
     expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(1.5);
