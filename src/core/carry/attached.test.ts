@@ -4,6 +4,15 @@ import { attachedPlaces, pullAttached } from './attached';
 import { still } from './behind-way';
 import { SeamModel } from './line-model';
 
+const upright = (x: number) =>
+  SeamModel.along(
+    [
+      [x, 0],
+      [x, 180],
+    ],
+    4,
+  ).runs[0].line;
+
 const behind = texture(1, 60, 220);
 const object = texture(2, 40, 200);
 
@@ -15,13 +24,7 @@ const board = (t: number) =>
   });
 
 test('a line runs through its object where what lies outside goes along, and nowhere else', () => {
-  const { line } = SeamModel.along(
-    [
-      [100, 0],
-      [100, 180],
-    ],
-    4,
-  ).runs[0];
+  const line = upright(100);
   const rest = { map: identity, ...still(line.count) };
   const attached = attachedPlaces(board(0), board(1), line, {
     soft: 2,
@@ -44,13 +47,7 @@ test('no line runs through its object where only its shadow goes along, however 
       if (x > edge) return 16 + 0.5 * (wall(x - 9 * t, y) - 16);
       return 16 + (x > edge - 30 ? 0.5 : 1) * (wall(x, y) - 16);
     });
-  const { line } = SeamModel.along(
-    [
-      [130, 0],
-      [130, 180],
-    ],
-    4,
-  ).runs[0];
+  const line = upright(130);
   const rest = { map: identity, ...still(line.count) };
   const attached = attachedPlaces(dark(0), dark(1), line, {
     soft: 2,

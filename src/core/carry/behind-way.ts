@@ -2,7 +2,7 @@ import { type FramePicture, lumaAt } from '../picture/frame-picture';
 import type { EdgeLine } from '../edge/straight';
 import { type Affine, applyAffine } from '../geometry/affine';
 import { bandBeside } from './band';
-import type { BandMotion } from './band-fit';
+import { type BandMotion, explainedWithin } from './band-fit';
 import { bandMotion } from './band-motion';
 
 /** No shifts besides the whole's. */
@@ -113,45 +113,57 @@ export function localShifts(
   return shifts;
 }
 
+/** Goes over the points of one picture: told of each what differs, code values, where a motion takes it; NaN where that is out of the other. */
+function differencesAt(
+  here: FramePicture,
+  there: FramePicture,
+  points: Float64Array,
+  { map, gain }: Pick<BandMotion, 'map' | 'gain'>,
+  told: (difference: number) => void,
+): void {
+  const [a, b] = [here.level(0), there.level(0)];
+  for (let i = 0; i < points.length; i += 4) {
+    const [x, y] = [points[i], points[i + 1]];
+    if (!isWithin(here, x, y)) continue;
+    const [tx, ty] = applyAffine(map, x, y);
+    told(isWithin(there, tx, ty) ? Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) : NaN);
+  }
+}
+
+function isWithin({ width, height }: FramePicture, x: number, y: number): boolean {
+  return x >= 2 && y >= 2 && x <= width - 2 && y <= height - 2;
+}
+
 /** Share of the points that a motion explains. */
 function explainedBy(
   here: FramePicture,
   there: FramePicture,
   points: Float64Array,
-  { map, gain }: BandMotion,
-) {
-  const [a, b] = [here.level(0), there.level(0)];
+  motion: BandMotion,
+): number {
   let [good, count] = [0, 0];
-  for (let i = 0; i < points.length; i += 4) {
-    const [x, y] = [points[i], points[i + 1]];
-    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
-    const [tx, ty] = applyAffine(map, x, y);
+  differencesAt(here, there, points, motion, (difference) => {
     count++;
-    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
-    if (Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)) < 8) good++;
-  }
+    if (difference < explainedWithin) good++;
+  });
   return count ? good / count : 0;
 }
 
-/** Most that a point's difference counts, code values. */
-const mostUnlike = 30;
+/** Most that a point's difference counts, code values, and how many points there must be. */
+const [mostUnlike, fewest] = [30, 40];
 
 /** How unlike two pictures are at points that a motion takes from one to the other: mean difference, code values; Infinity where too few are in both. */
 export function unlike(
   here: FramePicture,
   there: FramePicture,
   points: Float64Array,
-  { map, gain }: Pick<BandMotion, 'map' | 'gain'>,
+  motion: Pick<BandMotion, 'map' | 'gain'>,
 ): number {
-  const [a, b] = [here.level(0), there.level(0)];
   let [sum, count] = [0, 0];
-  for (let i = 0; i < points.length; i += 4) {
-    const [x, y] = [points[i], points[i + 1]];
-    if (x < 2 || y < 2 || x > here.width - 2 || y > here.height - 2) continue;
-    const [tx, ty] = applyAffine(map, x, y);
-    if (tx < 2 || ty < 2 || tx > there.width - 2 || ty > there.height - 2) continue;
-    sum += Math.min(mostUnlike, Math.abs(lumaAt(b, tx, ty) - gain * lumaAt(a, x, y)));
+  differencesAt(here, there, points, motion, (difference) => {
+    if (difference !== difference) return;
+    sum += Math.min(mostUnlike, difference);
     count++;
-  }
-  return count < 40 ? Infinity : sum / count;
+  });
+  return count < fewest ? Infinity : sum / count;
 }

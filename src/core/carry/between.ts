@@ -1,4 +1,4 @@
-import type { EdgeLine } from '../edge/straight';
+import { acrossTo } from './across';
 import { heldToArrivals } from './arrivals';
 import { confidenceBetween, confidenceOf, type Confidence } from './confidence';
 import { evenCourse, type Witness } from './course';
@@ -137,7 +137,7 @@ function joined(
   const errors = [errorsOf(forward), errorsOf(back).reverse()];
   const courses = from.model.runs.map((_, r) => {
     const witnesses = [forward, backward].map((steps, w): Witness => ({
-      offsets: steps.map(({ model }, t) => across(even[t].runs[r].line, model.runs[r].line)),
+      offsets: steps.map(({ model }, t) => acrossTo(even[t].runs[r].line, model.runs[r].line)),
       errors: errors[w].map((runs) => runs[r]),
     }));
     return { witnesses, held: heldToArrivals(witnesses[0], witnesses[1]), course: evenCourse(witnesses) };
@@ -150,7 +150,7 @@ function joined(
     const model = even[t].offset(offsets, weights);
     // A loop's shape goes along only as far as it can.
     const off = courses.map(({ held }, r) =>
-      offBy(held, across(even[t].runs[r].line, model.runs[r].line), t),
+      offBy(held, acrossTo(even[t].runs[r].line, model.runs[r].line), t),
     );
     const apart = courses.map(({ witnesses: [a, b] }) =>
       a.offsets[t].map((value, i) => Math.abs(value - b.offsets[t][i])),
@@ -164,11 +164,6 @@ function mixed(a: readonly Point[], b: readonly Point[], share: number): Point[]
   return a.map(([x, y], k) => [x + (b[k][0] - x) * share, y + (b[k][1] - y) * share]);
 }
 
-/** px across a line to the same places of another. */
-function across(line: EdgeLine, other: EdgeLine): Float64Array {
-  return line.x.map((x, i) => (other.x[i] - x) * line.nx[i] + (other.y[i] - line.y[i]) * line.ny[i]);
-}
-
 /** px by which each place may be off: as the witness that bears it out best says. */
 function offBy(witnesses: readonly Witness[], at: Float64Array, t: number): Float64Array {
   return at.map((value, i) =>
@@ -177,7 +172,7 @@ function offBy(witnesses: readonly Witness[], at: Float64Array, t: number): Floa
 }
 
 /** For each place, the reading of the direction that explained the picture better. */
-export function surer(a: RunSight, b: RunSight): RunSight {
+function surer(a: RunSight, b: RunSight): RunSight {
   const pick = (one: Float64Array, two: Float64Array) =>
     one.map((value, i) => (a.misfit[i] <= b.misfit[i] ? value : two[i]));
   return {

@@ -2,7 +2,7 @@ import { quantile } from '../numbers/quantile';
 import type { Doubt } from '../model/choices';
 import { movingMean } from '../numbers/moving-mean';
 import { fittedWeights } from './fitted-weights';
-import type { RunSight } from './run-state';
+import { isAtTheEnd, type RunSight } from './run-state';
 
 /** How sure the line is on a frame. */
 export interface Confidence {
@@ -16,8 +16,8 @@ export interface Confidence {
 
 /** From this on a frame is unsure. */
 export const unsureFrom = 0.5;
-/** Share of the search range from which on an edge is at its end, and share of a line that may be there. */
-const [atTheEnd, mostLost] = [0.9, 0.04];
+/** Share of a line that may be found at the end of the search range. */
+const mostLost = 0.04;
 /** Share of a line that may leap from one frame to the next before that alone is unsure, and how unsure it is then. */
 const [mostLeaps, goneDoubt] = [0.5, 0.95];
 /** Places that must be in the picture: where nothing of the line is, there is nothing to be wrong. */
@@ -33,9 +33,7 @@ export function confidenceOf(sights: readonly RunSight[]): Confidence {
   const places = sights.map(({ belief, reach }) => {
     const spread = movingMean(Float64Array.from(belief.variance, Math.sqrt), 4);
     const other = movingMean(belief.doubt, 4);
-    return spread.map((value, i) =>
-      Math.abs(belief.mean[i]) > atTheEnd * reach ? reach : value + 6 * other[i],
-    );
+    return spread.map((value, i) => (isAtTheEnd({ belief, reach }, i) ? reach : value + 6 * other[i]));
   });
   if (said.spread.length < fewest) return { doubt: 0, places, reason: null };
   // A limb may come out; that all of the line is elsewhere is to be looked at.
@@ -63,10 +61,9 @@ export function confidenceBetween(
     runs.flatMap((run, r) => [...run].filter((_, i) => sights[r].seen[i] === 1));
   const seen = inPicture(places);
   if (seen.length < fewest) return { doubt: 0, places, reason: null };
-  const said = saidBy(sights);
   const far = inPicture(apart.map((run) => movingMean(run, 2)));
-  const doubt = logistic(scoreOf(fittedWeights.between, saidBetween(said, seen, far)));
-  return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(said, far) };
+  const doubt = logistic(scoreOf(fittedWeights.between, saidBetween(seen, far)));
+  return { doubt, places, reason: doubt < unsureFrom ? null : reasonOf(saidBy(sights), far) };
 }
 
 /** What a frame that was followed from one end is judged by. */
@@ -74,9 +71,8 @@ export function saidOneWay(
   sights: readonly RunSight[],
   said: Said,
 ): Record<Exclude<keyof typeof fittedWeights.oneWay, 'bias'>, number> {
-  // An edge at the end of the search range may lie anywhere beyond it.
-  const lost = sights.some(({ belief, seen, reach }) => {
-    const at = belief.mean.filter((mean, i) => seen[i] === 1 && Math.abs(mean) > atTheEnd * reach);
+  const lost = sights.some((sight) => {
+    const at = sight.seen.filter((seen, i) => seen === 1 && isAtTheEnd(sight, i));
     return at.length > mostLost * said.spread.length;
   });
   return {
@@ -93,11 +89,10 @@ export function saidOneWay(
 
 /** What a frame between two known ones is judged by. @param mayBe px that each place may be off. @param apart px between both directions. */
 export function saidBetween(
-  said: Said,
   mayBe: readonly number[],
   apart: readonly number[],
 ): Record<Exclude<keyof typeof fittedWeights.between, 'bias'>, number> {
-  return { off: log(mayBe, 0.95), apart: log(apart, 0.95), beside: log(said.beside, 0.95) };
+  return { off: log(mayBe, 0.95), apart: log(apart, 0.95) };
 }
 
 function log(values: readonly number[], share: number): number {

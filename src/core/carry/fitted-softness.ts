@@ -1,4 +1,4 @@
-import { sideColours } from '../edge/side-colours';
+import { sideColours, unknownVariance } from '../edge/side-colours';
 import { type EdgeSoftness, objectShare, softReach } from '../edge/softness-profile';
 import type { StraightPicture } from '../edge/straight';
 import { median } from '../numbers/quantile';
@@ -71,8 +71,6 @@ const within = 12;
 const ridge = 60000;
 /** Weight of chroma, which is stored at half the size, against luma. */
 const coarse = 0.2;
-/** Variance of colours that are not known: see `sideColours`. */
-const unknown = 4000;
 /** Factors by which the light beside the edge may differ from that of what lies behind. */
 const [darkest, lightest] = [0.3, 1.5];
 /** Code values over black from which on there is light enough to tell that. */
@@ -85,13 +83,13 @@ function sidesOf(picture: StraightPicture, behind: StraightPicture | null, reach
   const lit = sideColours(picture, reach, reach + deep, 3);
   const unlit = behind && sideColours(behind, reach, reach + deep, 3);
   const object = inner.mean.map((value, k) =>
-    inner.variance[k - (k % 3)] < unknown ? value - (k % 3 === 0 ? 16 : 128) : NaN,
+    inner.variance[k - (k % 3)] < unknownVariance ? value - (k % 3 === 0 ? 16 : 128) : NaN,
   );
   const back = new Float32Array(3 * count * across).fill(NaN);
   const bare = new Uint8Array(count * across);
   for (let i = 0, s = 0; i < count; i++) {
-    const base = unlit && unlit.variance[3 * i] < unknown ? unlit.mean[3 * i] - 16 : 0;
-    const told = base > leastLight && lit.variance[3 * i] < unknown;
+    const base = unlit && unlit.variance[3 * i] < unknownVariance ? unlit.mean[3 * i] - 16 : 0;
+    const told = base > leastLight && lit.variance[3 * i] < unknownVariance;
     const light = told ? Math.min(lightest, Math.max(darkest, (lit.mean[3 * i] - 16) / base)) : 1;
     for (let m = 0; m < across; m++, s++)
       if (behind && behind.y[s] === behind.y[s]) {
@@ -99,7 +97,7 @@ function sidesOf(picture: StraightPicture, behind: StraightPicture | null, reach
         back[3 * s + 1] = light * (behind.u[s] - 128);
         back[3 * s + 2] = light * (behind.v[s] - 128);
         bare[s] = 1;
-      } else if (outer.variance[3 * i] < unknown)
+      } else if (outer.variance[3 * i] < unknownVariance)
         for (let c = 0; c < 3; c++) back[3 * s + c] = outer.mean[3 * i + c] - (c === 0 ? 16 : 128);
   }
   return { object, back, bare };

@@ -4,7 +4,7 @@ import type { StraightPicture } from '../edge/straight';
 import { median } from '../numbers/quantile';
 import { movingMean } from '../numbers/moving-mean';
 import type { LeapSettings } from './follow-settings';
-import type { RunSight } from './run-state';
+import { isAtTheEnd, type RunSight } from './run-state';
 
 /** How often colours are seen on the object, against how often any colour is: by bins of Y, U and V. */
 export class ObjectColours {
@@ -71,21 +71,19 @@ const mostOfLine = 0.6;
 /** Places to either side that are looked at together, and how many of a line must be badly explained. */
 const [together, fewest] = [2, 3];
 
-/** Share of the reach from which on an edge may lie beyond it. */
-const atTheEnd = 0.9;
-
 /**
- * How badly each place is explained where it was found: at the end of what was looked at it may be explained by what lies beyond.
+ * How badly the picture explains each place where its edge was found. An edge at the end of the search range may lie beyond it, and
+ * counts as badly explained.
  *
- * @param inPicture whether all that was looked at about a place is in the picture: an edge that leaves it ends anywhere.
+ * @param inPicture whether the whole search range of a place is in the picture: an edge that leaves the picture may end anywhere.
  */
 export function misfitWithin(
-  { misfit, belief, reach }: RunSight,
+  sight: RunSight,
   { leastMisfit }: LeapSettings,
   inPicture: (i: number) => boolean,
 ): Float32Array {
-  return misfit.map((cost, i) =>
-    Math.abs(belief.mean[i]) > atTheEnd * reach && inPicture(i) ? Math.max(cost, leastMisfit + 1) : cost,
+  return sight.misfit.map((cost, i) =>
+    isAtTheEnd(sight, i) && inPicture(i) ? Math.max(cost, leastMisfit + 1) : cost,
   );
 }
 

@@ -1,6 +1,7 @@
 import { evenOffsets } from '../edge/chain';
 import type { EdgeLine } from '../edge/straight';
 import { median } from '../numbers/quantile';
+import { acrossTo } from './across';
 import { likelyErrorsOn } from './likely-errors';
 import type { LineModel } from './line-model';
 import { edgeGoesWithRight } from './object-side';
@@ -102,11 +103,7 @@ export class LineFollower {
     for (const [r, run] of looked.entries()) {
       const line = this.faced(found.runs[r].line, r);
       const expectedLine = this.faced(model.runs[r].line, r);
-      const across = Float64Array.from(
-        line.x,
-        (x, i) =>
-          (x - expectedLine.x[i]) * expectedLine.nx[i] + (line.y[i] - expectedLine.y[i]) * expectedLine.ny[i],
-      );
+      const across = acrossTo(expectedLine, line);
       accepted.push(await acceptRun(context, run, next, line, across));
     }
     this.runs = accepted;
@@ -121,12 +118,8 @@ export class LineFollower {
     const line = this.faced(this.model.runs[run].line, run);
     const there = other?.model.runs[run]?.line;
     if (!other || there?.count !== line.count || other.frame === this.frame) return null;
-    const went = Float64Array.from(
-      line.x,
-      (x, i) => (x - there.x[i]) * line.nx[i] + (line.y[i] - there.y[i]) * line.ny[i],
-    );
     const frames = this.frame - other.frame;
-    return { by: (median(went) * this.direction) / frames, frames: Math.abs(frames) };
+    return { by: (-median(acrossTo(line, there)) * this.direction) / frames, frames: Math.abs(frames) };
   }
 
   private faced(line: EdgeLine, run: number): EdgeLine {

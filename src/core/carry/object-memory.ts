@@ -91,3 +91,29 @@ export function renewedMemory({
   }
   return memory;
 }
+
+/** The object's memory at places each of which was another one before. @param cameFrom indices of those, as fractions. */
+export function memoryFrom(memory: ObjectMemory, cameFrom: Float64Array): ObjectMemory {
+  const { depths, count, step, y, u, v, weight } = memory;
+  const moved = (values: Float32Array) => {
+    const next = new Float32Array(cameFrom.length * depths);
+    for (let i = 0; i < cameFrom.length; i++) {
+      const at = Math.min(count - 1, Math.max(0, cameFrom[i]));
+      const a = Math.floor(at);
+      const b = Math.min(count - 1, a + 1);
+      const share = at - a;
+      for (let k = 0; k < depths; k++)
+        next[i * depths + k] = values[a * depths + k] * (1 - share) + values[b * depths + k] * share;
+    }
+    return next;
+  };
+  return {
+    count: cameFrom.length,
+    depths,
+    step,
+    y: moved(y),
+    u: moved(u),
+    v: moved(v),
+    weight: moved(weight),
+  };
+}

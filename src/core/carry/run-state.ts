@@ -26,6 +26,14 @@ export interface RunSight {
   speed: number;
 }
 
+/** Share of the search range from which on an edge counts as found at its end: it may lie anywhere beyond. */
+const atTheEnd = 0.9;
+
+/** Whether a place's edge was found at the end of the search range. */
+export function isAtTheEnd({ belief, reach }: Pick<RunSight, 'belief' | 'reach'>, i: number): boolean {
+  return Math.abs(belief.mean[i]) > atTheEnd * reach;
+}
+
 /** What is known of a run on a frame on which it has been found. */
 export interface RunState {
   readonly objectMap: Affine;

@@ -1,23 +1,23 @@
-import { type Passage, type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
+import { type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
 import type { FramePicture } from '../picture/frame-picture';
-import type { Frames } from './frames';
-import type { FollowSettings } from './follow-settings';
-import { type Affine, identity, invert, applyAffine } from '../geometry/affine';
-import { type EdgeSoftness, softReach } from '../edge/softness-profile';
+import { type Affine, identity, invert } from '../geometry/affine';
+import { softReach } from '../edge/softness-profile';
 import { type ObjectMemory, type Surroundings, LayerCosts } from '../edge/layer-costs';
 import { type SideColours, sideColours } from '../edge/side-colours';
 import type { RunContext, RunState, RunSight } from './run-state';
 import { bandMotion } from './band-motion';
 import { bandBeside } from './band';
-import { behindMotion, still, localShifts } from './behind-way';
+import { behindMotion, still, unlike } from './behind-way';
 import { fittedSoftness } from './fitted-softness';
 import { median } from '../numbers/quantile';
 import { attachedPlaces, pullAttached } from './attached';
 import { evenOffsets, chainBelief, type ChainBelief } from '../edge/chain';
 import { movingMean } from '../numbers/moving-mean';
 import { shadeOf, darken } from './shade';
-import { renewedMemory } from './object-memory';
-import { acrossOf, cameWithTexture, shiftedAcross, shownBefore, textureMotion } from './texture';
+import { memoryFrom, renewedMemory } from './object-memory';
+import { type Behind, RunView } from './run-view';
+import { acrossOf, shiftedAcross, turnedLess } from './across';
+import { cameWithTexture, shownBefore, textureMotion } from './texture';
 import { leapsOf, mayLeap, misfitWithin, ObjectColours } from './leaps';
 import {
   coloursBeside,
@@ -27,12 +27,6 @@ import {
   unshadedWhereLeapt,
 } from './leapt-places';
 
-/** A frame that shows what lies behind, how many frames away it is, and the way there. */
-interface Behind extends Passage {
-  picture: FramePicture;
-  frames: number;
-}
-
 /** How a line came from another frame: px from frame to frame of following across it, and over how many. */
 export interface CameFrom {
   by: number;
@@ -40,37 +34,22 @@ export interface CameFrom {
 }
 
 /** A state that is being worked on; what a state holds is never changed, only replaced. */
-export class RunWork {
+export class RunWork extends RunView {
   /** px across from the line looked about at which the edge would lie had it gone along with `texture`. */
   private came: Float64Array | null = null;
-  private readonly frames: Frames;
-  private readonly direction: 1 | -1;
-  private readonly settings: FollowSettings;
-  private objectMap: Affine = identity;
-  /** px a frame, of what lies behind. */
-  private behindWay: (Passage & { frame: number; frames: number }) | null = null;
-  private softness: EdgeSoftness;
   private memory: ObjectMemory | null = null;
   private shade: Float32Array | null = null;
   private inner: SideColours | null = null;
   private outer: SideColours | null = null;
-  /** px between samples. */
-  private grain = 1;
-  /** px a frame of time across the line, against what lies behind. */
-  private speed: Float64Array = new Float64Array(0);
-  private own: Float64Array = new Float64Array(0);
-  /** The movement of what the object shows from the frame before, where it does not go along with the edge; null where it does. */
+  /** The movement of the object's texture from the frame before, where it does not go along with the edge; null where it does. */
   private texture: Affine | null = null;
   /** px a frame of following across the line, of all of it together; null where nothing is known of it. */
   private went: number | null = null;
   /** Places at which the line runs through the object. */
   private attached: Uint8Array = new Uint8Array(0);
 
-  constructor({ frames, direction, settings }: RunContext, state: RunState | null) {
-    this.frames = frames;
-    this.direction = direction;
-    this.settings = settings;
-    this.softness = { sigma: settings.learning.sigma, shutter: 0 };
+  constructor(context: RunContext, state: RunState | null) {
+    super(context);
     if (state) Object.assign(this, state);
   }
 
@@ -92,17 +71,6 @@ export class RunWork {
       own,
       attached,
     };
-  }
-
-  /** A frame as it is followed in: without the noise that hides how well things fit. */
-  private async picture(frame: number): Promise<FramePicture> {
-    const { denoised } = await this.frames.picture(frame);
-    await this.breathe();
-    return denoised;
-  }
-
-  private async breathe() {
-    if (this.frames.breathe) await this.frames.breathe();
   }
 
   /** Learns the run where it is known; how soft it is only where it is known exactly. */
@@ -163,12 +131,12 @@ export class RunWork {
     this.remember(here, line, behind, 1);
   }
 
-  /** What another frame says of how the line goes on, held against what this one and the next say. */
+  /** Weighs how the line came from another frame against what this frame and the next one show. */
   private heedCame(line: EdgeLine, { by, frames }: CameFrom): void {
     const { apart, farthest } = this.settings.texture;
     const rests = acrossOf(this.behindWay!.map, line);
     const still = Math.abs(acrossOf(this.objectMap, line) - rests) < apart;
-    // What rests as all that lies behind does says nothing of an edge that goes.
+    // A texture that rests with what lies behind says nothing about an edge that moves.
     if (still && Math.abs(by - rests) >= apart) this.objectMap = shiftedAcross(line, by);
     else if (frames > farthest) this.went = null;
   }
@@ -215,27 +183,29 @@ export class RunWork {
     const there = await this.picture(frame + this.direction);
     const soft = softReach(this.softness, median(this.speed));
     const middle = line.count >> 1;
-    const { bandDepth, bandFrom, acrossPx, downPx, trust, explains, mostTurn } = this.settings.expecting;
+    const { bandDepth, bandFrom, acrossPx, downPx, trust, explains, mostTurn, wellExplained } =
+      this.settings.expecting;
     const likeBefore = turnedLess(this.objectMap, line.x[middle], line.y[middle], this.settings.turnKept);
-    const found = bandMotion(here, there, bandBeside(line, -bandDepth - soft, bandFrom), likeBefore, {
-      ...{ acrossPx, downPx, trust, expected: true },
-    });
-    const likely =
+    const band = bandBeside(line, -bandDepth - soft, bandFrom);
+    const found = bandMotion(here, there, band, likeBefore, { acrossPx, downPx, trust, expected: true });
+    // Samples that leave the picture count as unexplained: another movement has to fit better where both pictures show the band.
+    const better =
       found !== null &&
-      found.explained > explains &&
-      Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < mostTurn;
+      (found.explained > wellExplained ||
+        unlike(here, there, band, found) < unlike(here, there, band, { ...found, map: likeBefore }));
+    const likely =
+      better && found.explained > explains && Math.abs(found.map[0] - 1) + Math.abs(found.map[1]) < mostTurn;
     this.objectMap = likely ? found.map : likeBefore;
-    // The edge's band may have been taken for what the object shows.
+    // The band along the edge may have followed the texture instead.
     const edgeMap = this.went === null ? this.objectMap : shiftedAcross(line, this.went);
     const guess = this.texture ?? this.scaled(this.direction);
     this.texture = textureMotion(here, there, line, { edgeMap, guess, soft }, this.settings);
     if (this.texture && this.went !== null) {
-      // What the object shows says nothing of where its edge goes: it goes on as it went.
+      // The texture says nothing about where its edge goes: the edge goes on as it went.
       const common = median(this.own);
       this.own = this.own.map((value) => value - common);
       this.objectMap = edgeMap;
-    } else if (this.texture && !(found && found.explained > this.settings.expecting.wellExplained))
-      this.objectMap = this.texture;
+    } else if (this.texture && !(found && found.explained > wellExplained)) this.objectMap = this.texture;
     return { map: this.objectMap, own: this.own.map((value) => value * this.settings.ownKept) };
   }
 
@@ -304,32 +274,6 @@ export class RunWork {
     return leaps.some((by) => by !== 0) ? leaps : null;
   }
 
-  /** Frames that show what lies behind: that which is asked anyway, and one in which the edge has gone so many px. */
-  private async shownBehind(frame: number, line: EdgeLine, px: number): Promise<Behind[]> {
-    const near = await this.behind(frame, line);
-    if (!near) return [];
-    const way = Math.sign(near.frames);
-    const pace = Math.max(this.settings.behind.leastPace, Math.abs(median(this.speed)));
-    const room = way > 0 ? this.frames.count - 1 - frame : frame;
-    const far = Math.min(this.settings.farthest, room, Math.ceil(px / pace));
-    if (far <= Math.abs(near.frames)) return [near];
-    const there = await this.picture(frame + way * far);
-    const here = await this.picture(frame);
-    const soft = softReach(this.softness, median(this.speed));
-    const along = this.objectShift(line, way * far * this.direction);
-    const found = behindMotion(
-      here,
-      there,
-      line,
-      soft,
-      this.scaled(way * far),
-      this.settings.behind.search,
-      along,
-    );
-    if (!found) return [near];
-    return [near, { picture: there, frames: way * far, map: found.map, ...still(line.count) }];
-  }
-
   /**
    * Places that went farther than was thought are faster; what is remembered of those that went too far for that is of something
    * else: there it is what this frame shows, and they are as fast as the nearest of the same piece.
@@ -354,7 +298,7 @@ export class RunWork {
     if (this.memory) this.memory = forgottenWhereLeapt(this.memory, near);
   }
 
-  /** What the object shows there in the frame before, where it does not go along with its edge; null where it does. */
+  /** The object's texture from the frame before, where it does not go along with its edge; null where it does. */
   private async shownBefore(
     frame: number,
     line: EdgeLine,
@@ -374,6 +318,7 @@ export class RunWork {
     const edge = reach + settings.beyond * grain;
     const across = 2 * Math.round(edge / grain) + 1;
     const picture = straightPicture(here, line, { from: -edge, step: grain, across, passage: null });
+    const within = await this.shownBefore(frame, line, { from: -edge, step: grain, across });
     let sight: RunSight | null = null;
     const { rounds, lookAgainFrom, fineReach: near, evenness } = settings.looking;
     for (let round = 0; round < rounds; round++) {
@@ -389,7 +334,7 @@ export class RunWork {
         behind: bare,
         shade: this.shade,
         object: this.memory,
-        within: await this.shownBefore(frame, line, { from: -edge, step: grain, across }),
+        within,
         inner: this.inner!,
         outer: this.outer!,
         speed: this.speed,
@@ -470,128 +415,7 @@ export class RunWork {
       cameFrom,
       (at) => attached[Math.min(attached.length - 1, Math.round(at))],
     );
-    if (!this.memory) return;
-    const { depths, count } = this.memory;
-    const moved = (values: Float32Array) => {
-      const next = new Float32Array(cameFrom.length * depths);
-      for (let i = 0; i < cameFrom.length; i++) {
-        const at = Math.min(count - 1, Math.max(0, cameFrom[i]));
-        const a = Math.floor(at);
-        const b = Math.min(count - 1, a + 1);
-        const share = at - a;
-        for (let k = 0; k < depths; k++)
-          next[i * depths + k] = values[a * depths + k] * (1 - share) + values[b * depths + k] * share;
-      }
-      return next;
-    };
-    const { y, u, v, weight, step } = this.memory;
-    this.memory = {
-      count: cameFrom.length,
-      depths,
-      step,
-      y: moved(y),
-      u: moved(u),
-      v: moved(v),
-      weight: moved(weight),
-    };
-  }
-
-  private speedOf(line: EdgeLine): Float64Array {
-    const behind = this.behindWay;
-    const back = behind?.map ?? identity;
-    const fits = behind?.dx.length === line.count;
-    const per = behind ? Math.abs(behind.frames) : 1;
-    const speed = new Float64Array(line.count);
-    for (let i = 0; i < line.count; i++) {
-      const [ox, oy] = applyAffine(this.objectMap, line.x[i], line.y[i]);
-      let [bx, by] = applyAffine(back, line.x[i], line.y[i]);
-      if (fits) [bx, by] = [bx + behind.dx[i], by + behind.dy[i]];
-      const sign = behind && Math.sign(behind.frames) !== this.direction ? -1 : 1;
-      const dx = ox - line.x[i] - (sign * (bx - line.x[i])) / per;
-      const dy = oy - line.y[i] - (sign * (by - line.y[i])) / per;
-      speed[i] = this.direction * (dx * line.nx[i] + dy * line.ny[i] + this.own[i] * this.settings.ownKept);
-    }
-    return movingMean(speed, 4);
-  }
-
-  /** A frame in which the edge has gone from the strip, and the way there of what lies behind. */
-  private async behind(frame: number, line: EdgeLine): Promise<Behind | null> {
-    const { reach, beyond, farthest, behind: asks } = this.settings;
-    const soft = softReach(this.softness, median(this.speed));
-    const speeds = Float64Array.from(this.speed).sort();
-    const trailing = speeds[speeds.length >> 1] < 0;
-    // The slower quarter decides.
-    const slow = trailing
-      ? speeds[Math.floor(0.75 * speeds.length)]
-      : speeds[Math.floor(0.25 * speeds.length)];
-    const need = reach * this.grain + asks.ofBeyond * beyond * this.grain + 2 * soft + asks.clearance;
-    let far = Math.min(farthest, Math.ceil(need / Math.max(asks.leastPace, Math.abs(slow))));
-    // A trailing edge lays bare later, a leading one has done so before.
-    let way = trailing ? 1 : -1;
-    const room = (way: number) => (way > 0 ? this.frames.count - 1 - frame : frame);
-    // At the shot's end only what is outside already can be seen elsewhere.
-    if (room(way) < 1) [way, far] = [-way, 1];
-    // As many frames away as before do as well, if the edge has gone from the strip there, too: their way is known.
-    const asked = this.behindWay;
-    const before = asked ? way * asked.frames : 0;
-    if (before >= asks.keptFrom * far && before <= asks.keptTo * far + asks.keptFrames) far = before;
-    far = Math.min(far, room(way));
-    if (far < 1) return null;
-    const there = await this.picture(frame + way * far);
-    if (asked && asked.frame === frame && asked.frames === way * far && asked.dx.length === line.count)
-      return { picture: there, ...asked };
-    const here = await this.picture(frame);
-    const guess = this.scaled(way * far);
-    const known = this.behindWay !== null && this.behindWay.frames === way * far;
-    const more = known ? 0 : far;
-    const search = ([0, 1] as const).map((k) => asks.search[k] + asks.searchPerFrame[k] * more);
-    const along = this.objectShift(line, way * far * this.direction);
-    const found = behindMotion(here, there, line, soft, guess, [search[0], search[1]], along);
-    await this.breathe();
-    if (!found) return null;
-    const shifts = localShifts(here, there, line, { soft, whole: found, object: along });
-    this.behindWay = { frame, frames: way * far, map: found.map, ...shifts };
-    return { picture: there, ...this.behindWay };
-  }
-
-  /** How far the object takes the line's middle in so many steps, px. */
-  private objectShift(line: EdgeLine, steps: number): [number, number] {
-    const middle = line.count >> 1;
-    const [x, y] = applyAffine(this.objectMap, line.x[middle], line.y[middle]);
-    return [(x - line.x[middle]) * steps, (y - line.y[middle]) * steps];
-  }
-
-  /** What is known of the way of what lies behind, over so many frames. */
-  private scaled(frames: number): Affine {
-    const known = this.behindWay;
-    if (!known) return identity;
-    if (known.frames === frames) return known.map;
-    const map = Math.sign(known.frames) === Math.sign(frames) ? known.map : invert(known.map);
-    const share = Math.abs(frames / known.frames);
-    return [
-      1 + (map[0] - 1) * share,
-      map[1] * share,
-      map[2] * share,
-      1 + (map[3] - 1) * share,
-      map[4] * share,
-      map[5] * share,
-    ];
-  }
-
-  /** Without what the object still covers in the other frame. */
-  private uncovered(bare: StraightPicture, frames: number, speed = this.speed): StraightPicture {
-    const { paceLow, paceHigh, margin } = this.settings.behind;
-    for (let i = 0; i < bare.count; i++) {
-      const soft = softReach(this.softness, speed[i]);
-      // Where the edge is there; how far it goes is not known exactly.
-      const gone = speed[i] * frames;
-      const edge = gone * (gone < 0 ? paceLow : paceHigh) + soft + margin;
-      for (let m = 0; m < bare.across; m++) {
-        const far = bare.from + m * bare.step;
-        if (far < edge) bare.y[i * bare.across + m] = NaN;
-      }
-    }
-    return bare;
+    if (this.memory) this.memory = memoryFrom(this.memory, cameFrom);
   }
 
   private remember(here: FramePicture, line: EdgeLine, behind: Behind | null, renewal: number): void {
@@ -642,11 +466,4 @@ export class RunWork {
       settings: settings.remembering,
     });
   }
-}
-
-/** A movement that may be expected to go on: about (x, y) its shift, and `kept` of its turn and growth. */
-function turnedLess(map: Affine, x: number, y: number, kept: number): Affine {
-  const [tx, ty] = applyAffine(map, x, y);
-  const [a, b, c, d] = [1 + (map[0] - 1) * kept, map[1] * kept, map[2] * kept, 1 + (map[3] - 1) * kept];
-  return [a, b, c, d, tx - a * x - c * y, ty - b * x - d * y];
 }

@@ -4,7 +4,8 @@ import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
 import { LineFollower } from './line-follower';
 import { SeamModel } from './line-model';
-import { cameWithTexture, shiftedAcross, shownBefore, textureMotion } from './texture';
+import { shiftedAcross } from './across';
+import { cameWithTexture, shownBefore, textureMotion } from './texture';
 
 const behind = pattern(1, 90, 200);
 const object = pattern(2, 70, 180);

@@ -1,36 +1,18 @@
 import { type Affine, applyAffine, invert } from '../geometry/affine';
 import { type EdgeLine, straightPicture, type StraightPicture } from '../edge/straight';
-import { median } from '../numbers/quantile';
 import type { FramePicture } from '../picture/frame-picture';
+import { acrossOf } from './across';
 import { bandBeside } from './band';
 import { bandMotion } from './band-motion';
 import { still, unlike } from './behind-way';
 import type { FollowSettings } from './follow-settings';
 
-/** px across a line, away from the object, by which a map takes it: a median. */
-export function acrossOf(map: Affine, line: EdgeLine): number {
-  return median(
-    Float64Array.from(line.x, (x, i) => {
-      const [tx, ty] = applyAffine(map, x, line.y[i]);
-      return (tx - x) * line.nx[i] + (ty - line.y[i]) * line.ny[i];
-    }),
-  );
-}
-
-/** A shift of so many px across a line, away from the object. */
-export function shiftedAcross({ nx, ny }: EdgeLine, by: number): Affine {
-  let [x, y] = [0, 0];
-  for (let i = 0; i < nx.length; i++) [x, y] = [x + nx[i], y + ny[i]];
-  const length = Math.hypot(x, y) || 1;
-  return [1, 0, 0, 1, (by * x) / length, (by * y) / length];
-}
-
 /**
- * How what the object shows moves to the next frame where its edge moves otherwise, as over a pattern that stands still or turns
- * below it: told deep enough inside that the edge does not get there. Null where they go together, or nothing can be told.
+ * The movement of the object's texture to the next frame, where it differs from its edge's, as with a pattern that stands still. It is
+ * measured so deep inside the object that the edge does not get there. Null where texture and edge go together, or nothing can be told.
  *
- * @param edgeMap the edge's movement, as far as it is known. @param guess the movement of what the object shows. @param soft px of
- * the edge's softness.
+ * @param edgeMap the edge's movement, as far as it is known. @param guess the texture's movement. @param soft px of the edge's
+ * softness.
  */
 export function textureMotion(
   here: FramePicture,
@@ -51,7 +33,7 @@ export function textureMotion(
 }
 
 /**
- * px across from a line at which its edge would lie had it gone along with what the object shows.
+ * px across from a line at which its edge would lie, had it gone along with the texture.
  *
  * @param objectMap by which the line was expected there. @param own px across of each place besides.
  */
@@ -69,7 +51,7 @@ export function cameWithTexture(
 }
 
 /**
- * What the object showed on the frame before, where it would be on this one; Y is NaN where it was not the object.
+ * The object's texture from the frame before, moved to this one; Y is NaN where it was not the object's.
  *
  * @param before the frame before. @param came px across from the line at which its edge would lie there. @param soft px of softness.
  */

@@ -1,5 +1,8 @@
 import type { StraightPicture } from './straight';
 
+/** Variance of colours that too few samples tell. */
+export const unknownVariance = 4000;
+
 /** Mean and variance of a side's Y, U, V at each place of a line, over places near it. */
 export interface SideColours {
   /** 3 numbers a place. */
@@ -51,7 +54,7 @@ export function sideColours(
     const n = at(i, 0);
     for (let c = 0; c < 3; c++) {
       mean[3 * i + c] = n > 3 ? at(i, 1 + c) / n : 128;
-      variance[3 * i + c] = n > 3 ? Math.max(4, at(i, 4 + c) / n - mean[3 * i + c] ** 2) : 4000;
+      variance[3 * i + c] = n > 3 ? Math.max(4, at(i, 4 + c) / n - mean[3 * i + c] ** 2) : unknownVariance;
     }
   }
   return { mean, variance };
