@@ -2,7 +2,8 @@ import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import prettier from 'prettier';
-import { carryBetween, Followings, surer } from '../src/core/carry/between';
+import { acrossTo } from '../src/core/carry/across';
+import { carryBetween, Followings } from '../src/core/carry/between';
 import { saidBetween, saidBy, saidOneWay } from '../src/core/carry/confidence';
 import { fittedWeights } from '../src/core/carry/fitted-weights';
 import { grown, type PlacesSaid, saidOfPlaces } from '../src/core/carry/likely-errors';
@@ -78,14 +79,12 @@ function betweenSaid([a, b]: Followed[], places: readonly Float64Array[]) {
   const off: number[] = [];
   for (const [r, { line }] of a.model.runs.entries()) {
     const other = b.model.runs[r].line;
-    const apart = line.x.map((x, i) =>
-      Math.abs((other.x[i] - x) * line.nx[i] + (other.y[i] - line.y[i]) * line.ny[i]),
-    );
+    const apart = acrossTo(line, other).map(Math.abs);
     const { seen } = a.sights[r];
     far.push(...movingMean(apart, 2).filter((_, i) => seen[i] === 1));
     off.push(...places[r].filter((_, i) => seen[i] === 1));
   }
-  return saidBetween(saidBy(a.sights.map((sight, r) => surer(sight, b.sights[r]))), off, far);
+  return saidBetween(off, far);
 }
 
 function placeRows(pass: PassTruth, steps: readonly Followed[]): PlaceRow[] {
@@ -137,6 +136,11 @@ export async function benchFit(set: string | null): Promise<void> {
 /** Most places that the scale is fitted to, and rounds and pace of the fit (Adam; Kingma and Ba 2015). */
 const [mostPlaces, scaleRounds, scalePace] = [40000, 600, 0.05];
 
+/**
+ * Weights that stay as they are: a place that may be elsewhere may be anywhere, which a distribution with such heavy tails hardly punishes.
+ */
+const held: readonly (keyof PlacesSaid)[] = ['doubt', 'doubtBefore'];
+
 /** The weights, none below 0, that make the errors likeliest: each of a Cauchy distribution whose scale is the weighted sum, grown. */
 function fittedScale(rows: readonly PlaceRow[]): Record<string, number> {
   const random = seeded(1);
@@ -155,6 +159,7 @@ function fittedScale(rows: readonly PlaceRow[]): Record<string, number> {
         slope[k] += (part * weights[k] * said[placeNames[k]]) / some.length;
     }
     for (let k = 0; k < logs.length; k++) {
+      if (held.includes(placeNames[k])) continue;
       mean[k] = 0.9 * mean[k] + 0.1 * slope[k];
       square[k] = 0.999 * square[k] + 0.001 * slope[k] ** 2;
       const step = mean[k] / (1 - 0.9 ** round) / (Math.sqrt(square[k] / (1 - 0.999 ** round)) + 1e-8);
