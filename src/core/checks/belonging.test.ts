@@ -200,6 +200,8 @@ test('partners are ranked by direction, pace, steadiness and length, each at the
   ]);
   const order = ranked.map((partner) => partner.shot.id);
   expect(order.slice(0, 2).sort()).toEqual(['later', 'like']);
+  // One that only has to be mirrored comes before one that no press brings to move along.
+  expect(order.indexOf('other way')).toBeLessThan(order.indexOf('still'));
   expect([...order].sort()).toEqual(['fast', 'later', 'like', 'other way', 'shaky', 'short', 'still'].sort());
   const said = Object.fromEntries(ranked.map((partner) => [partner.shot.id, partner.says]));
   expect(said.like).toMatch(/same way, about as fast/);

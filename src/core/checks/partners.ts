@@ -34,8 +34,8 @@ export const ownTime = { speed, reverse, holdFrom, ramp, rampAt, rampRound, trim
 
 /** Most places in a shot at which it is tried. */
 const mostPlaces = 24;
-/** What it costs when one shot moves and the other stands still, and when it ends too early. */
-const [oneStill, tooShort] = [3, 4];
+/** What it costs when one shot moves and the other stands still, when it ends too early, and to mirror it (taste). */
+const [oneStill, tooShort, mirroring] = [3, 4, 1];
 
 /**
  * All measured shots by how well they would sit in a layer's place: moving the same way and as fast as the other shot between
@@ -160,9 +160,10 @@ function judge(
     const angle = angleBetween(theirs.meanX, theirs.meanY, own.meanX, own.meanY);
     const ratio = pace / theirPace;
     const mirrored = angleBetween(theirs.meanX, theirs.meanY, -own.meanX, own.meanY);
-    cost += angle / limits.direction + Math.abs(Math.log(ratio)) / Math.log(limits.fastest);
+    const way = judgeWay(angle, mirrored);
+    cost += way.cost + Math.abs(Math.log(ratio)) / Math.log(limits.fastest);
     says.push(
-      angle <= limits.direction ? 'goes the same way' : wayOff(angle, mirrored),
+      way.says,
       ratio > limits.slowest && ratio < limits.fastest
         ? 'about as fast'
         : `${ratio.toFixed(ratio < 1 ? 2 : 1)} times as fast`,
@@ -187,10 +188,12 @@ function judge(
 }
 
 /** @param angle between the two movements, degrees. @param mirrored the same with the shot mirrored left to right. */
-function wayOff(angle: number, mirrored: number): string {
-  return mirrored <= limits.direction
-    ? 'goes the opposite way: mirror it'
-    : `goes at ${Math.round(angle)}° to it`;
+function judgeWay(angle: number, mirrored: number): { cost: number; says: string } {
+  const { direction } = limits;
+  if (angle <= direction) return { cost: angle / direction, says: 'goes the same way' };
+  if (mirrored <= direction)
+    return { cost: mirroring + mirrored / direction, says: 'goes the opposite way: mirror it' };
+  return { cost: angle / direction, says: `goes at ${Math.round(angle)}° to it` };
 }
 
 /** Crossing frames from the opening to the end on which it has no picture. */
