@@ -44,6 +44,7 @@ export async function demoCrossings(folder: string) {
   return {
     shots,
     crossings: [
+      rampedCrossing(edge.rows, edge.edges),
       await gardenerCrossing(folder, edge.rows, edge.edges),
       doorCrossing(read<Truth>('door-truth.json')),
       trolleyCrossing(read<Truth>('trolley-truth.json')),
@@ -51,7 +52,6 @@ export async function demoCrossings(folder: string) {
       swungCrossing(),
       pulledBackCrossing(),
       lingeringCrossing(read<Truth>('scarecrow-truth.json').outlines.figure),
-      rampedCrossing(edge.rows, edge.edges),
       await paintedCrossing(folder),
     ],
   };

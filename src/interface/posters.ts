@@ -115,8 +115,12 @@ interface PosterSchema extends DBSchema {
 /** Pictures of crossings as they were drawn last, kept in the browser from visit to visit. */
 let kept: Promise<IDBPDatabase<PosterSchema>> | null = null;
 const openKept = () =>
-  (kept ??= openDB<PosterSchema>('kiv-pictures', 1, {
-    upgrade: (database) => void database.createObjectStore('posters'),
+  (kept ??= openDB<PosterSchema>('kiv-pictures', 2, {
+    // What an older Kiv kept says less, and is drawn again.
+    upgrade(database) {
+      if (database.objectStoreNames.contains('posters')) database.deleteObjectStore('posters');
+      database.createObjectStore('posters');
+    },
   }));
 /** Most crossings whose pictures are kept; at some 0.4 MB each. */
 const mostKept = 100;

@@ -253,7 +253,7 @@ function BeginChoice({
   return (
     <FormControlLabel
       control={<Checkbox size="small" checked={begun} onChange={(_, on) => onChoose(on)} />}
-      label={`Begin for me: ${found} from what moves, with no point placed`}
+      label={`Begin for me: ${found}, with no points to place`}
       sx={{ '& .MuiFormControlLabel-label': { fontSize: 14 } }}
     />
   );

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { crossingProgress, type StepProgress } from '@/core/checks/trace-progress';
 import { coverageAt } from '@/core/compose/coverage-curve';
 import { cutsByPicture } from '@/core/document/document';
 import type { CrossingDocument } from '@/core/document/tables';
@@ -16,6 +17,8 @@ export interface Posters {
   height: number;
   picture: Uint8ClampedArray<ArrayBuffer> | null;
   coverage: Float32Array<ArrayBuffer>;
+  /** How far the trace has come. */
+  progress: StepProgress;
 }
 
 /** A shot's frame, small. */
@@ -43,7 +46,8 @@ const service = {
         height,
       );
       const picture = await drawn(document, engine, thumbnails, middleOf(coverage));
-      return { width: thumbnails.width, height, picture, coverage };
+      const progress = crossingProgress(document, (id) => engine.shots[id], coverage);
+      return { width: thumbnails.width, height, picture, coverage, progress };
     } finally {
       await engine.close();
     }

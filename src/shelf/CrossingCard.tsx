@@ -14,10 +14,12 @@ import { formatRate, rateOf } from '@/core/time/rate';
 import { call, sentenceOf } from '@/interface/api';
 import { whenText } from '@/interface/dates';
 import { NotWanted, postersOf, stopPosters } from '@/interface/posters';
+import { OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { RawPicture } from '@/interface/RawPicture';
 import { useSeen } from '@/interface/useSeen';
 import { CardMenu } from '@/interface/CardMenu';
 import { RoleMark } from '@/interface/RoleMark';
+import type { StepProgress } from '@/core/checks/trace-progress';
 import type { Posters } from '@/render/posters.worker';
 import type { CrossingListing } from '@/wire/answers';
 import { useFilm } from './film';
@@ -110,6 +112,7 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
             {listed.plan[0].toUpperCase() + listed.plan.slice(1)}, {listed.length} frames at{' '}
             {formatRate(rate)} fps, changed {whenText(listed.updatedAt)}
           </Box>
+          {posters && <Progress {...posters.progress} />}
           {failure && <Box sx={{ color: 'error.main', fontSize: 13 }}>{failure}</Box>}
         </Box>
       </Box>
@@ -133,6 +136,33 @@ export function CrossingCard({ listed, onDeleted }: { listed: CrossingListing; o
           </Button>
         </DialogActions>
       </Dialog>
+    </Box>
+  );
+}
+
+/** How far the trace has come, with the marks that the steps have. */
+function Progress({ holds, note }: StepProgress) {
+  const Mark = holds ? TickIcon : OpenMarkIcon;
+  return (
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.5,
+        color: 'text.secondary',
+        fontSize: 13,
+        pt: 0.25,
+      }}
+    >
+      <Box
+        component="span"
+        role="img"
+        aria-label={holds ? 'Traced' : 'To do'}
+        sx={{ display: 'flex', color: holds ? 'primary.main' : 'text.secondary' }}
+      >
+        <Mark size={15} />
+      </Box>
+      {note}
     </Box>
   );
 }

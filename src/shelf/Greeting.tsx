@@ -48,8 +48,8 @@ export function Greeting({ demoId, onOwn }: { demoId: string | null; onOwn(): vo
       <Box sx={{ flex: '1 1 380px' }}>
         <Box sx={{ fontWeight: 700, fontSize: 17 }}>Wipe from one shot to another behind a moving edge</Box>
         <Box sx={{ color: 'text.secondary', fontSize: 14 }}>
-          Trace what passes on one frame; Kiv follows it through the others. Point at a card below to see a
-          finished one play.
+          Trace what passes on one frame; Kiv follows it through the others. Point at a card below to see it
+          play.
         </Box>
       </Box>
       {demoId && (

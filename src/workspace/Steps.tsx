@@ -3,8 +3,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { memo, type ReactNode } from 'react';
-import { layoutOf } from '@/core/document/plans';
-import { type StepProgress, traceProgress } from '@/core/checks/trace-progress';
+import { crossingProgress, type StepProgress } from '@/core/checks/trace-progress';
 import { verdictOf } from '@/core/checks/verdict';
 import type { CrossingDocument, PieceRow } from '@/core/document/tables';
 import { edgeAt } from '@/core/outline';
@@ -22,7 +21,7 @@ import { SoundStep } from './sound/SoundStep';
 import { LineUpStep } from './line-up/LineUpStep';
 import { ShotsStep } from './line-up/ShotsStep';
 import { TraceStep } from './trace/TraceStep';
-import { crossingFrameIn, useOutline, useTraced } from './session/traced';
+import { useOutline, useTraced } from './session/traced';
 import { setView, type StepName, useView } from './view/view-store';
 
 /** Width of the rail, px. */
@@ -172,7 +171,6 @@ interface RailProgress extends StepProgress {
 }
 
 function useProgress(): Record<StepName, RailProgress> {
-  const traced = useTraced();
   const inHand = useOutline();
   const document = useDocument((state) => state.document);
   const shots = useDocument((state) => state.shots);
@@ -187,14 +185,6 @@ function useProgress(): Record<StepName, RailProgress> {
   );
   const layers = Object.values(document!.layers);
   const crossing = document!.crossing;
-  const layout = layoutOf(crossing.plan);
-  // Coverage is that of the outline that cuts the traced shot itself; in a bridge another cuts the outgoing one.
-  const cutting = traced?.outlines.find(
-    ({ cutsLayerId }) => (cutsLayerId ?? traced.layer.id) === traced.layer.id,
-  );
-  const poses = cutting ? (document!.poses[cutting.id] ?? []) : [];
-  const last = poses[poses.length - 1];
-  const lastPosed = traced && last ? crossingFrameIn(traced, last.frame) : null;
   const outline = inHand?.outline;
   const edge = outline && edgeAt(outline, document!.edges[outline.id] ?? [], inHand.poses[0]?.frame ?? 0);
   const softness = edge ? edge.featherInside + edge.featherOutside : 0;
@@ -202,12 +192,7 @@ function useProgress(): Record<StepName, RailProgress> {
     Draft: draftProgress(document!),
     Shots: shotsProgress(layers.length, shots.length, crossing.length),
     'Line up': lineUpProgress(document!),
-    Trace:
-      layout.cutsBy === 'colour'
-        ? keyProgress(traced !== null && document!.chromas[traced.layer.id] !== undefined)
-        : traced?.layer.matteId && poses.length === 0
-          ? { holds: true, note: 'Cut by a matte' }
-          : traceProgress(poses, coverage, lastPosed, layout.until),
+    Trace: crossingProgress(document!, (id) => shots.find(({ shot }) => shot.id === id)?.shot, coverage),
     Edge: outline
       ? {
           holds: softness > 0 || outline.shutter > 0,
@@ -245,10 +230,6 @@ function draftProgress({ decisions }: CrossingDocument): StepProgress {
     holds: open === 0,
     note: `${made} decided${open > 0 ? `, ${open} open` : ''}`,
   };
-}
-
-function keyProgress(holds: boolean): StepProgress {
-  return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
 }
 
 function moveProgress(keys: number): StepProgress {

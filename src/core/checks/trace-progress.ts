@@ -1,4 +1,8 @@
-import type { PoseRow } from '../document/tables';
+import { outlinesOfLayer } from '../document/document';
+import { layoutOf, tracedLayer } from '../document/plans';
+import type { CrossingDocument, PoseRow } from '../document/tables';
+import type { Shot } from '../model/shot';
+import { firstShowing } from '../time/frame-table';
 
 /** Whether a step's checks hold, and what is still to do in a few words. */
 export interface StepProgress {
@@ -50,6 +54,36 @@ export function traceProgress(
   if (coverage[end] < 1)
     return { holds: false, note: `The last frame is only ${percent(coverage[end])} covered`, frame: end };
   return { holds: true, note: `${count}, starts clear, ends full` };
+}
+
+/**
+ * How far a crossing's trace has come: that of the outline which cuts the traced shot itself, whatever else is drawn.
+ *
+ * @param shotOf the shot with an id, where it is known.
+ * @param coverage as {@link traceProgress} takes it.
+ */
+export function crossingProgress(
+  document: CrossingDocument,
+  shotOf: (id: string) => Shot | undefined,
+  coverage: Float32Array | null,
+): StepProgress {
+  const layer = tracedLayer(document);
+  const layout = layoutOf(document.crossing.plan);
+  if (layout.cutsBy === 'colour') {
+    const holds = layer !== null && document.chromas[layer.id] !== undefined;
+    return { holds, note: holds ? 'The board’s colour is keyed' : 'Pick the colour of the board' };
+  }
+  const shot = layer && shotOf(layer.shotId);
+  if (!layer || !shot) return traceProgress([], coverage, null);
+  // In a bridge another outline cuts the outgoing shot.
+  const cutting = outlinesOfLayer(document, layer.id).find(
+    ({ cutsLayerId }) => (cutsLayerId ?? layer.id) === layer.id,
+  );
+  const poses = cutting ? (document.poses[cutting.id] ?? []) : [];
+  if (layer.matteId && poses.length === 0) return { holds: true, note: 'Cut by a matte' };
+  const last = poses.at(-1);
+  const lastPosed = last ? firstShowing(layer, document.crossing, shot, last.frame) : null;
+  return traceProgress(poses, coverage, lastPosed, layout.until);
 }
 
 function percent(share: number): string {

@@ -56,7 +56,7 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     layers: [{ role: 'incoming' }, { role: 'outgoing' }],
     traced: 'outgoing',
     edges: [{ purpose: 'any', on: 'trailing', cuts: null }],
-    found: 'find the edge behind which the way opens',
+    found: 'find the trailing edge',
     until: 'fills',
   },
   arrival: {
@@ -65,7 +65,7 @@ export const plans: Readonly<Record<Plan, PlanLayout>> = {
     layers: [{ role: 'outgoing' }, { role: 'incoming', keeps: true }],
     traced: 'incoming',
     edges: [{ purpose: 'any', on: 'leading', cuts: null }],
-    found: 'find the edge that comes first',
+    found: 'find the leading edge',
     until: 'fills',
   },
   bridge: {

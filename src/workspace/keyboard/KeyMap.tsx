@@ -42,6 +42,8 @@ const onPaper = (
           overflow: 'visible',
           boxShadow: 'none',
         },
+        // Small enough for two sheets of A4.
+        '.key-map .MuiDialogContent-root': { zoom: 0.82 },
         '.key-map .MuiBackdrop-root, .key-map .unprinted': { display: 'none' },
       },
     }}

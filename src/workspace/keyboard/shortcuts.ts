@@ -288,14 +288,14 @@ export const shortcuts: Shortcut[] = [
     action: carryKey(false, carryOne),
   },
   {
-    keys: 'Ctrl Shift →  ←',
+    keys: 'Ctrl Shift →  Ctrl Shift ←',
     does: 'Carry on, back: to the next pose by hand, or until it is not sure',
     group: 'Trace',
     opens: 'Trace',
     action: carryKey(true, carryOn),
   },
   {
-    keys: 'Alt Shift →  ←',
+    keys: 'Alt Shift →  Alt Shift ←',
     does: 'Carry all outlines of the layer on, back, one after the other',
     group: 'Trace',
     opens: 'Trace',
@@ -366,7 +366,7 @@ export const shortcuts: Shortcut[] = [
   },
   {
     keys: '.  ,',
-    does: 'Next, former key of a move',
+    does: 'Next, previous key of a move',
     group: 'Move',
     action: signs({ '.': () => goToMoveKey(1), ',': () => goToMoveKey(-1) }),
   },

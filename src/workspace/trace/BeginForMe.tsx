@@ -45,7 +45,7 @@ export function BeginForMe() {
       variant="contained"
       fullWidth
       sx={{ mt: 1 }}
-      title="An outline from what moves in the shot: on the edge behind which the way opens, on the one that arrives first, or about what opens (Shift Y)"
+      title="An outline from what moves in the shot: on the trailing edge, on the leading one, or around what opens (Shift Y)"
       onClick={begin}
     >
       Begin for me
