@@ -97,7 +97,7 @@ function report(results: readonly ChanceResult[]): void {
     const distances = those.flatMap(({ held }) => held.flatMap((frame) => frame.distances));
     console.log(
       [
-        `${name} (${those.length}): touched ${share(({ touched, carried }) => touched / carried)} (1)`,
+        `${name} (${those.length}): touched ${share(({ touched, carried }) => touched / carried)}, backward ${share(({ touchedBack, carried }) => touchedBack / carried)} (1)`,
         `put right ${share(({ putRight, between }) => (between > 0 ? putRight / between : 0))} (2)`,
         `median ${quantile(distances, 0.5).toFixed(2)} px`,
         `p95 ${quantile(distances, 0.95).toFixed(2)} px`,

@@ -34,10 +34,12 @@ export interface Held {
 export interface PassResult {
   name: string;
   touched: number;
+  /** The same from the last frame backward. */
+  touchedBack: number;
   carried: number;
   putRight: number;
   between: number;
-  /** Protocol 1's, and protocol 2's first round's frames. */
+  /** Protocol 1's, forward and back, and protocol 2's first round's frames. */
   held: Held[];
   /** Sums of the second differences over time, px, of the line carried between poses and of the truth on the same rows. */
   turns: { carried: number; truth: number };
@@ -51,7 +53,7 @@ export function joinedResult(name: string, takes: readonly PassResult[]): PassRe
   const carried = sum((take) => take.carried);
   return {
     name,
-    ...{ carried, touched: sum((take) => take.touched) },
+    ...{ carried, touched: sum((take) => take.touched), touchedBack: sum((take) => take.touchedBack) },
     ...{ putRight: sum((take) => take.putRight), between: sum((take) => take.between) },
     held: takes.flatMap(({ held }) => held),
     turns: { carried: sum(({ turns }) => turns.carried), truth: sum(({ turns }) => turns.truth) },
@@ -63,7 +65,7 @@ export function joinedResult(name: string, takes: readonly PassResult[]): PassRe
 /**
  * `npm run bench -- carry [FOLDER]`: the bench's passes, a folder of passes, or the demo's shots (`demo`), each traced by
  * the two protocols:
- * 1. the first pose from the truth, carried forward; a frame over 3 px is touched and put right before going on;
+ * 1. the first pose from the truth, carried forward; a frame over 3 px is touched and put right before going on; and the last one back;
  * 2. the first, middle and last pose from the truth, carried between; flagged frames are put right, worst first,
  *    each followed by carrying again, until none is over 3 px.
  */
@@ -107,9 +109,11 @@ function bounded(results: readonly PassResult[], twoWays: number, reference: num
   const distances = held.flatMap((frame) => frame.distances);
   const falselyFlagged = good.filter(({ doubt }) => doubt >= unsureFrom).length;
   const touched = mean((result) => result.touched / result.carried);
+  const back = mean((result) => result.touchedBack / result.carried);
   const putRight = mean((result) => result.putRight / result.between);
   return [
     { name: 'carry: touched', value: touched, unit: '%', atMost: 5 },
+    { name: 'carry: touched, backward', value: back, unit: '%', atMost: 5 },
     { name: 'carry: put right', value: putRight, unit: '%', atMost: 7 },
     { name: 'carry: p95', value: quantile(distances, 0.95), unit: 'px', atMost: 1.5 },
     {
@@ -134,10 +138,17 @@ export async function heldAgainstTruth(name: string, folder: string): Promise<Pa
   const frames = wholeInFrame(pass, clip.count);
   const first = modelOf(pass, frames[0]);
   const one = await protocolOne(pass, clip, frames, first);
+  const back = frames.slice().reverse();
   const two = await protocolTwo(pass, clip, frames, first);
-  return { name, ...one, ...two, held: [...one.held, ...two.held] };
+  const other = await protocolOne(pass, clip, back, first.through(pointsOf(pass, back[0])));
+  return {
+    name,
+    ...one,
+    ...two,
+    touchedBack: other.touched,
+    held: [...one.held, ...other.held, ...two.held],
+  };
 }
-
 /** Whether an edge is in the picture from end to end, off its borders. */
 export const isWhole = ({ width }: PassTruth, points: readonly [number, number][]) =>
   points.every(([x]) => x >= 50 && x <= width - 50);
@@ -166,7 +177,8 @@ export function modelOf(pass: PassTruth, frame: number): LineModel {
 }
 
 async function protocolOne(pass: PassTruth, clip: Frames, frames: number[], first: LineModel) {
-  const follower = new LineFollower(clip, 1, undefined, pass.kind === 'loop');
+  const direction = frames[0] < frames[frames.length - 1] ? 1 : -1;
+  const follower = new LineFollower(clip, direction, undefined, pass.kind === 'loop');
   const held: Held[] = [];
   let touched = 0;
   let spent = 0;
@@ -298,7 +310,7 @@ export function lineOf(name: string, results: readonly PassResult[]): string {
       : `${((100 * frames.filter(({ doubt }) => doubt >= unsureFrom).length) / frames.length).toFixed(0)} %`;
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
   return [
-    `${name}: touched ${percent(mean(({ touched, carried }) => touched / carried))} (1)`,
+    `${name}: touched ${percent(mean(({ touched, carried }) => touched / carried))}, backward ${percent(mean(({ touchedBack, carried }) => touchedBack / carried))} (1)`,
     `put right ${percent(mean(({ putRight, between }) => putRight / between))} (2)`,
     `median ${quantile(distances, 0.5).toFixed(2)} px`,
     `p95 ${quantile(distances, 0.95).toFixed(2)} px`,

@@ -1,5 +1,5 @@
 import type { CarriedPose } from '../carry/carry-poses';
-import { nextByHand, putCarried, putSettled, unsurePoses } from './carry-actions';
+import { nextByHand, putCarried, putSettled, unsurePoses, unsureStretches } from './carry-actions';
 import { type CrossingDocument, plainPose, poseId, type PoseRow } from '../document/tables';
 import { inverseChanges } from '../document/edit';
 import type { Origin } from '../model/choices';
@@ -60,4 +60,23 @@ test('unsure poses come worst first; what was carried is no end to carry to', ()
   expect(nextByHand(poses, 10, 1)?.frame).toBe(12);
   expect(nextByHand(poses, 12, -1)?.frame).toBe(10);
   expect(nextByHand(poses, 20, 1)).toBeNull();
+});
+
+test('unsure poses on frames that follow each other are one stretch, told by its worst', () => {
+  const unsure = (frame: number, doubt: number) => row(frame, 'carried', { unsure: 'soft', doubt });
+  const list = [
+    unsure(2, 0.6),
+    unsure(3, 0.8),
+    row(4, 'carried'),
+    unsure(7, 0.9),
+    unsure(9, 0.7),
+    unsure(10, 0.5),
+  ];
+  const told = unsureStretches(list).map(({ from, to, worst }) => [from, to, worst.frame]);
+  expect(told).toEqual([
+    [7, 7, 7],
+    [2, 3, 3],
+    [9, 10, 9],
+  ]);
+  expect(unsureStretches([row(1, 'by hand')])).toEqual([]);
 });

@@ -51,6 +51,31 @@ export function unsurePoses(poses: readonly PoseRow[]): PoseRow[] {
   return poses.filter(({ unsure }) => unsure !== null).sort((a, b) => b.doubt - a.doubt);
 }
 
+/** Unsure poses on frames that follow each other. */
+export interface UnsureStretch {
+  /** Source frames, the last included. */
+  from: number;
+  to: number;
+  worst: PoseRow;
+}
+
+/** An outline's unsure poses by stretches, the one with the worst first: put right there, its neighbours often are right with it. */
+export function unsureStretches(poses: readonly PoseRow[]): UnsureStretch[] {
+  const stretches: UnsureStretch[] = [];
+  let last: UnsureStretch | null = null;
+  for (const pose of poses) {
+    if (pose.unsure === null) continue;
+    if (last && pose.frame === last.to + 1) {
+      last.to = pose.frame;
+      if (pose.doubt > last.worst.doubt) last.worst = pose;
+    } else {
+      last = { from: pose.frame, to: pose.frame, worst: pose };
+      stretches.push(last);
+    }
+  }
+  return stretches.sort((a, b) => b.worst.doubt - a.worst.doubt);
+}
+
 /** The nearest pose that a hand has made, or settled, before (−1) or after (1) a frame; null: there is none. */
 export function nextByHand(poses: readonly PoseRow[], frame: number, direction: 1 | -1): PoseRow | null {
   const kept = poses.filter(({ origin }) => origin !== 'carried');

@@ -1,9 +1,11 @@
+import { acrossTo } from '../carry/across';
 import { sightAt, shownShare } from '../carry/settle';
 import { SeamModel } from '../carry/line-model';
 import type { Frames } from '../carry/frames';
 import { SteadyFrames } from '../carry/steady-light';
 import type { Shot, ShotMotion } from '../model/shot';
 import { applyAffine, compose, invert } from '../geometry/affine';
+import type { FramePicture } from '../picture/frame-picture';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
 import { median } from '../numbers/quantile';
@@ -11,6 +13,7 @@ import { whittaker } from '../numbers/whittaker';
 import { differenceOver, smallLuma } from '../motion/moved-mask';
 import { movingFrames, movingStretches } from '../motion/moving-frames';
 import type { Beginning, NoFirst } from './beginning';
+import { type Ground, pastShadow } from './past-shadow';
 import { inShot, type Passage, passageThrough, passes } from './passage';
 
 /** A first outline that rests on what moves: a seam on the edge of what crosses. */
@@ -81,12 +84,37 @@ export async function firstSeam(
   if (!passage && there.length < 3) return 'nothing crosses';
   const best = bestOf(passage ? passage.looks : looks);
   if (!best || best.clear < leastClear) return 'no clear edge';
-  const settled = await settle(frames, best.frame, best.points);
+  const { picture, grounds } = await groundsFor(frames, shot, motion, best.frame, beginning);
+  const course = pastShadow(picture, best.points, grounds);
+  const settled = await settle(frames, best.frame, course, course !== best.points);
   const toShot = invert(beginning.toPicture);
   const drawn = settled.flatMap(([x, y]) => applyAffine(toShot, x, y));
   const coordinates = fitOutline(drawn, (2 * shot.width) / 1280, false);
   const { frame, clear, groundLeft } = best;
   return { frame, coordinates, clear, groundLeft, passage: passage && inShot(passage, toShot) };
+}
+
+/** Frames away, the farthest first, in which the ground may lie bare where what crosses is now. */
+const bareAfter = [mostAway, 48, 24, 12];
+
+/** What the ground beside an edge is like where it lies bare. */
+async function groundsFor(
+  frames: Frames,
+  shot: Pick<Shot, 'width' | 'height'>,
+  motion: ShotMotion,
+  frame: number,
+  { toPicture, edge, within }: SeamBeginning,
+): Promise<{ picture: FramePicture; grounds: Ground[] }> {
+  const { denoised: picture } = await frames.picture(frame);
+  const room = edge === 'trailing' ? within[1] - frame : frame - within[0];
+  const grounds: Ground[] = [];
+  for (const by of new Set(bareAfter.map((most) => Math.min(most, room)))) {
+    if (by < 1) continue;
+    const other = edge === 'trailing' ? frame + by : frame - by;
+    const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
+    grounds.push({ picture: (await frames.picture(other)).denoised, map });
+  }
+  return { picture, grounds };
 }
 
 /** Longest stretch that is looked through as one, frames, and how many of a long shot are. */
@@ -316,15 +344,20 @@ function courseThrough(
 const spacing = 4;
 /** Share of the course that must show an edge for it to be settled. */
 const leastShown = 0.4;
+/** px by which a course that lies past a shadow may be settled towards it again. */
+const mostBack = 8;
 
 async function settle(
   frames: Frames,
   frame: number,
   points: [number, number][],
+  castsShadow: boolean,
 ): Promise<[number, number][]> {
   const model = SeamModel.along(points, spacing);
   // What is known of both sides is better the nearer it lies: twice.
   const { model: near } = await sightAt(frames, frame, model, false);
   const { model: found, sights } = await sightAt(frames, frame, near, false);
-  return shownShare(sights) < leastShown ? model.points() : found.points();
+  if (shownShare(sights) < leastShown) return model.points();
+  const back = median(acrossTo(model.runs[0].line, found.runs[0].line));
+  return castsShadow && back > mostBack ? model.points() : found.points();
 }

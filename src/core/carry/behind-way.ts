@@ -13,6 +13,8 @@ export function still(count: number) {
 /** px outside the edge's softness at which what lies behind begins; and share of the picture's width at which it is past a shadow. */
 const beside = 6;
 const pastShadow = 0.05;
+/** Share of a band that is explained so well that nothing in it leads astray; and share of the difference which is clearly less. */
+const [sureOf, clearlyLess] = [0.95, 0.8];
 
 /**
  * How what lies behind moves: a wide band says it, and the near one corrects that where it is clearly better, as where
@@ -29,14 +31,20 @@ export function behindMotion(
 ): BandMotion | null {
   const middle = line.count >> 1;
   const [x, y] = [line.x[middle], line.y[middle]];
-  const band = (from: number) =>
-    bandMotion(here, there, bandBeside(line, soft + from, from + 0.2 * here.width), guess, {
-      ...{ acrossPx, downPx, trust: 6, expected: true },
-    });
-  const next = band(beside);
-  // A dark shadow may be all that is seen to move there: then what lies beyond it has the say.
-  const wide =
-    next && goesAlong(x, y, next.map, guess, object) ? (band(pastShadow * here.width) ?? next) : next;
+  const band = (from: number) => bandBeside(line, soft + from, from + 0.2 * here.width);
+  const motionOf = (points: Float64Array) =>
+    bandMotion(here, there, points, guess, { acrossPx, downPx, trust: 6, expected: true });
+  const next = motionOf(band(beside));
+  // A shadow may be all that is seen to move there, or lead astray what fits: then what lies beyond it has the say.
+  let wide = next;
+  const along = next && goesAlong(x, y, next.map, guess, object);
+  if (next && (along || next.explained < sureOf)) {
+    const past = band(pastShadow * here.width);
+    const beyond = motionOf(past);
+    const less = (by: BandMotion) =>
+      unlike(here, there, past, by) < clearlyLess * unlike(here, there, past, next);
+    if (beyond && (along || less(beyond))) wide = beyond;
+  }
   const points = bandBeside(line, soft + 4, 70);
   const near = bandMotion(here, there, points, wide?.map ?? guess, {
     acrossPx: wide ? 0 : acrossPx,

@@ -26,8 +26,26 @@ export interface FollowSettings {
   looking: LookingSettings;
   behind: BehindSettings;
   remembering: RememberingSettings;
+  pace: PaceSettings;
   texture: TextureSettings;
   leaping: LeapSettings;
+}
+
+/** How far an edge goes from a frame to its neighbour, told from what either side shows in both. */
+export interface PaceSettings {
+  /** Where the bands begin that tell how either side goes: px beside the line, and a share of the picture's width; px of their depth. */
+  near: number;
+  far: number;
+  depth: number;
+  /** px beside the line within which nothing is known of either side. */
+  margin: number;
+  /** Standard deviation, code values, at which a sample differs for certain, and what one costs that was not seen before. */
+  differs: number;
+  unseen: number;
+  /** Share of its size by which another step has to cost more, px at the least, and how much more for each px. */
+  apart: number;
+  leastApart: number;
+  clear: number;
 }
 
 /** Whether what the object shows goes along with its edge. */
@@ -214,6 +232,17 @@ export const usualSettings: FollowSettings = {
     margin: 2,
   },
   remembering: { purelyObject: 0.98, pacesPerPx: 8, shadeReach: 16, shadeFrom: 1.5 },
+  pace: {
+    near: 12,
+    far: 0.05,
+    depth: 60,
+    margin: 2,
+    differs: 12,
+    unseen: 0.35,
+    apart: 0.25,
+    leastApart: 3,
+    clear: 0.06,
+  },
   texture: { clearance: 8, depth: 60, explains: 0.5, apart: 2, better: 0.7, farthest: 2 },
   leaping: {
     reachShare: 0.16,

@@ -4,9 +4,11 @@ import { median } from '../numbers/quantile';
 import { acrossTo } from './across';
 import { likelyErrorsOn } from './likely-errors';
 import type { LineModel } from './line-model';
+import { confidenceOf, unsureFrom } from './confidence';
 import { edgeGoesWithRight } from './object-side';
 import type { Frames } from './frames';
 import { type FollowSettings, usualSettings } from './follow-settings';
+import { paceAt } from './pace';
 import { acceptRun, expectRun, learnRun, lookForRun } from './run-follower';
 import type { RunContext, RunSight, RunState } from './run-state';
 import type { CameFrom } from './run-work';
@@ -56,7 +58,18 @@ export class LineFollower {
    * @param also another frame on which it is known: what it went from one to the other says how it goes on.
    */
   async begin(frame: number, model: LineModel, also: KnownLine | null = null): Promise<void> {
-    const other = also ?? (this.frame === frame ? this.before : null);
+    const before = !also && this.frame === frame ? this.before : null;
+    const other = also ?? before ?? (await this.seenBefore(frame, model));
+    await this.learn(frame, model, other, before === null);
+  }
+
+  /** @param known whether `other` is more than what was found on the way. */
+  private async learn(
+    frame: number,
+    model: LineModel,
+    other: KnownLine | null,
+    known: boolean,
+  ): Promise<void> {
     this.context = { ...this.context, frames: new SteadyFrames(this.frames) };
     this.frame = frame;
     this.model = model;
@@ -66,10 +79,11 @@ export class LineFollower {
         this.eitherSide && (await edgeGoesWithRight(this.context.frames, frame, this.direction, line)),
       );
     this.runs = [];
-    for (const [r, { line }] of model.runs.entries())
-      this.runs.push(
-        await learnRun(this.context, frame, this.faced(line, r), { came: this.cameFrom(other, r) }),
-      );
+    for (const [r, { line }] of model.runs.entries()) {
+      const own = this.faced(line, r);
+      const came = this.cameFrom(other, r, known) ?? (await paceAt(this.context, frame, own));
+      this.runs.push(await learnRun(this.context, frame, own, { came }));
+    }
   }
 
   /** Goes one frame on; null at the end of the shot. */
@@ -113,13 +127,36 @@ export class LineFollower {
     return { frame: next, model: found, sights: looked.map(({ sight }) => sight) };
   }
 
+  /**
+   * Where a line lies on the frame before the one on which it is known: it says how it goes on, and with that how it smears. Null where it
+   * is not clear, and does not go on evenly there.
+   */
+  private async seenBefore(frame: number, model: LineModel): Promise<KnownLine | null> {
+    const { settings } = this.context;
+    const back = new LineFollower(this.frames, this.direction > 0 ? -1 : 1, settings, this.eitherSide);
+    await back.learn(frame, model, null, false);
+    const first = await back.step();
+    if (!first || confidenceOf(first.sights).doubt < unsureFrom) return first;
+    const second = await back.step();
+    if (!second) return null;
+    const { apart, leastApart } = settings.pace;
+    const even = model.runs.every(({ line }, r) => {
+      const [one, two] = [first, second].map((step) => step.model.runs[r].line);
+      if (one.count !== line.count || two.count !== line.count) return false;
+      const [by, next] = [median(acrossTo(line, one)), median(acrossTo(one, two))];
+      return Math.abs(by - next) < Math.max(leastApart, apart * Math.abs(by));
+    });
+    return even ? first : null;
+  }
+
   /** How a run came from where it is on another frame; null where its places are not the same. */
-  private cameFrom(other: KnownLine | null, run: number): CameFrom | null {
+  private cameFrom(other: KnownLine | null, run: number, known: boolean): CameFrom | null {
     const line = this.faced(this.model.runs[run].line, run);
     const there = other?.model.runs[run]?.line;
     if (!other || there?.count !== line.count || other.frame === this.frame) return null;
     const frames = this.frame - other.frame;
-    return { by: (-median(acrossTo(line, there)) * this.direction) / frames, frames: Math.abs(frames) };
+    const by = (-median(acrossTo(line, there)) * this.direction) / frames;
+    return { by, frames: Math.abs(frames), known };
   }
 
   private faced(line: EdgeLine, run: number): EdgeLine {

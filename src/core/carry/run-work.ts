@@ -17,7 +17,7 @@ import { shadeOf, darken } from './shade';
 import { memoryFrom, renewedMemory } from './object-memory';
 import { type Behind, RunView } from './run-view';
 import { acrossOf, shiftedAcross, turnedLess } from './across';
-import { cameWithTexture, shownBefore, textureMotion } from './texture';
+import { cameWithTexture, shownElsewhere, textureMotion } from './texture';
 import { leapsOf, mayLeap, misfitWithin, ObjectColours } from './leaps';
 import {
   coloursBeside,
@@ -27,10 +27,13 @@ import {
   unshadedWhereLeapt,
 } from './leapt-places';
 
-/** How a line came from another frame: px from frame to frame of following across it, and over how many. */
+/** How a line came from another frame. */
 export interface CameFrom {
+  /** px from frame to frame of following across it, and over how many frames. */
   by: number;
   frames: number;
+  /** Whether it was known there, and not only found. */
+  known: boolean;
 }
 
 /** A state that is being worked on; what a state holds is never changed, only replaced. */
@@ -90,7 +93,9 @@ export class RunWork extends RunView {
       const { wellExplained } = this.settings.expecting;
       this.objectMap = found && (!expected || found.explained > wellExplained) ? found.map : guess;
       await this.breathe();
-      const behind = behindMotion(here, there, line, 2, identity, behindSearch, this.objectShift(line, 1));
+      const [, , , , dx, dy] = shiftedAcross(line, this.went ?? 0);
+      const along = expected ? ([dx, dy] as const) : this.objectShift(line, 1);
+      const behind = behindMotion(here, there, line, 2, identity, behindSearch, along);
       this.behindWay = {
         frame: -1,
         frames: this.direction,
@@ -132,12 +137,15 @@ export class RunWork extends RunView {
   }
 
   /** Weighs how the line came from another frame against what this frame and the next one show. */
-  private heedCame(line: EdgeLine, { by, frames }: CameFrom): void {
+  private heedCame(line: EdgeLine, { by, frames, known }: CameFrom): void {
     const { apart, farthest } = this.settings.texture;
     const rests = acrossOf(this.behindWay!.map, line);
-    const still = Math.abs(acrossOf(this.objectMap, line) - rests) < apart;
-    // A texture that rests with what lies behind says nothing about an edge that moves.
-    if (still && Math.abs(by - rests) >= apart) this.objectMap = shiftedAcross(line, by);
+    const shown = acrossOf(this.objectMap, line);
+    const still = Math.abs(shown - rests) < apart && Math.abs(by - rests) >= apart;
+    const most = Math.max(apart, this.settings.pace.apart * Math.abs(by));
+    const otherwise = known && frames <= farthest && Math.abs(shown - by) >= most;
+    // A texture that rests with what lies behind, or goes another way than the edge just went, says nothing of where that goes.
+    if (still || otherwise) this.objectMap = shiftedAcross(line, by);
     else if (frames > farthest) this.went = null;
   }
 
@@ -298,8 +306,11 @@ export class RunWork extends RunView {
     if (this.memory) this.memory = forgottenWhereLeapt(this.memory, near);
   }
 
-  /** The object's texture from the frame before, where it does not go along with its edge; null where it does. */
-  private async shownBefore(
+  /**
+   * The object's texture where it does not go along with its edge, from the frame in which it covers more: that before, or that
+   * ahead where it goes outward; null where it goes along.
+   */
+  private async shownWithin(
     frame: number,
     line: EdgeLine,
     strip: { from: number; step: number; across: number },
@@ -307,7 +318,14 @@ export class RunWork extends RunView {
     const { came, texture } = this;
     if (!came || !texture) return null;
     const soft = softReach(this.softness, median(this.speed));
-    return shownBefore(await this.picture(frame - this.direction), line, strip, { texture, came, soft });
+    const ahead = frame + this.direction;
+    if (median(came) < 0 && ahead >= 0 && ahead < this.frames.count) {
+      // It is expected to go on as it came; how far is not known exactly.
+      const edge = came.map((at) => -at * this.settings.behind.paceLow);
+      return shownElsewhere(await this.picture(ahead), line, strip, { way: texture, edge, soft });
+    }
+    const before = await this.picture(frame - this.direction);
+    return shownElsewhere(before, line, strip, { way: invert(texture), edge: came, soft });
   }
 
   /** Looks for the edge at `frame` about `line`. */
@@ -318,7 +336,7 @@ export class RunWork extends RunView {
     const edge = reach + settings.beyond * grain;
     const across = 2 * Math.round(edge / grain) + 1;
     const picture = straightPicture(here, line, { from: -edge, step: grain, across, passage: null });
-    const within = await this.shownBefore(frame, line, { from: -edge, step: grain, across });
+    const within = await this.shownWithin(frame, line, { from: -edge, step: grain, across });
     let sight: RunSight | null = null;
     const { rounds, lookAgainFrom, fineReach: near, evenness } = settings.looking;
     for (let round = 0; round < rounds; round++) {

@@ -1,11 +1,11 @@
 import { height, pictureOf, straightEdge, texture as pattern } from '../../../fixtures/pass-film';
-import { identity } from '../geometry/affine';
+import { identity, invert } from '../geometry/affine';
 import type { Frames } from './frames';
 import { usualSettings } from './follow-settings';
 import { LineFollower } from './line-follower';
 import { SeamModel } from './line-model';
 import { shiftedAcross } from './across';
-import { cameWithTexture, shownBefore, textureMotion } from './texture';
+import { cameWithTexture, shownElsewhere, textureMotion } from './texture';
 
 const behind = pattern(1, 90, 200);
 const object = pattern(2, 70, 180);
@@ -49,11 +49,11 @@ test('what an object shows is seen to stand still below its edge, or to go along
     own: new Float64Array(next.count),
   });
   expect(Math.abs(came[20] - pace)).toBeLessThan(1);
-  const strip = shownBefore(
+  const strip = shownElsewhere(
     await frames.picture(3),
     next,
     { from: -20, step: 1, across: 41 },
-    { texture: map!, came, soft: 2 },
+    { way: invert(map!), edge: came, soft: 2 },
   );
   const known = strip.y.filter((value) => value === value).length;
   // All that is inside now was inside before.
@@ -62,12 +62,22 @@ test('what an object shows is seen to stand still below its edge, or to go along
   expect(Math.abs(strip.y[inside] - object(next.x[20] + 15, next.y[20]))).toBeLessThan(6);
 });
 
-test.each([0, 3])('an edge over a pattern that goes at %s px a frame is followed', async (own) => {
-  const follower = new LineFollower(film(own), 1);
-  await follower.begin(2, lineAt(2), { frame: 1, model: lineAt(2).through(lineAt(1).points()) });
-  for (let t = 3; t <= 8; t++) {
-    const [{ line }] = (await follower.step())!.model.runs;
-    const off = [...line.x].map((x, i) => Math.abs(x - edge(line.y[i], t))).sort((a, b) => a - b);
-    expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(1.5);
-  }
-});
+test.each([
+  [0, 1],
+  [3, 1],
+  [0, -1],
+  [3, -1],
+] as const)(
+  'an edge over a pattern that goes at %s px a frame is followed from one known frame, in direction %s',
+  async (own, direction) => {
+    const follower = new LineFollower(film(own), direction);
+    const from = direction > 0 ? 2 : 9;
+    await follower.begin(from, lineAt(from));
+    for (let k = 1; k <= 6; k++) {
+      const t = from + k * direction;
+      const [{ line }] = (await follower.step())!.model.runs;
+      const off = [...line.x].map((x, i) => Math.abs(x - edge(line.y[i], t))).sort((a, b) => a - b);
+      expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(1.5);
+    }
+  },
+);

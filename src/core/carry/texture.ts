@@ -51,22 +51,20 @@ export function cameWithTexture(
 }
 
 /**
- * The object's texture from the frame before, moved to this one; Y is NaN where it was not the object's.
+ * The object's texture from another frame, moved to this one; Y is NaN where it was not the object's.
  *
- * @param before the frame before. @param came px across from the line at which its edge would lie there. @param soft px of softness.
+ * @param way the texture's, from this frame to the other. @param edge px across from the line at which the edge there would lie in
+ * this frame. @param soft px of softness.
  */
-export function shownBefore(
-  before: FramePicture,
+export function shownElsewhere(
+  other: FramePicture,
   line: EdgeLine,
   strip: { from: number; step: number; across: number },
-  { texture, came, soft }: { texture: Affine; came: Float64Array; soft: number },
+  { way, edge, soft }: { way: Affine; edge: Float64Array; soft: number },
 ): StraightPicture {
-  const seen = straightPicture(before, line, {
-    ...strip,
-    passage: { map: invert(texture), ...still(line.count) },
-  });
+  const seen = straightPicture(other, line, { ...strip, passage: { map: way, ...still(line.count) } });
   for (let i = 0, s = 0; i < seen.count; i++)
     for (let m = 0; m < seen.across; m++, s++)
-      if (seen.from + m * seen.step > came[i] - soft - 1) seen.y[s] = NaN;
+      if (seen.from + m * seen.step > edge[i] - soft - 1) seen.y[s] = NaN;
   return seen;
 }

@@ -2,7 +2,8 @@
 
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import { unsurePoses } from '@/core/actions/carry-actions';
+import { unsureStretches } from '@/core/actions/carry-actions';
+import { framesPhrase } from '@/core/checks/findings';
 import { FindingIcon, OpenMarkIcon, TickIcon } from '@/interface/icons';
 import { useChecks } from '../check/checks-store';
 import { goToFinding } from '../check/go-to-finding';
@@ -31,14 +32,17 @@ export function WhatIsLeft() {
   if (!traced || !decided || traced.outlines.length === 0) return null;
   const unsure = traced.outlines
     .flatMap((outline) =>
-      unsurePoses(traced.document.poses[outline.id] ?? []).map((pose) => ({ outline, pose })),
+      unsureStretches(traced.document.poses[outline.id] ?? []).map((each) => ({ outline, ...each })),
     )
-    .sort((a, b) => b.pose.doubt - a.pose.doubt)
-    .map(({ outline, pose }): Left => {
-      const frame = crossingFrameIn(traced, pose.frame);
+    .sort((a, b) => b.worst.doubt - a.worst.doubt)
+    .map(({ outline, from, to, worst }): Left => {
+      const frame = crossingFrameIn(traced, worst.frame);
+      // Reversed, a shot shows its later frames first.
+      const ends = [from, to].map((source) => crossingFrameIn(traced, source));
+      const all = { from: Math.min(...ends), to: Math.max(...ends) };
       return {
-        ...{ key: pose.id, fault: false },
-        says: `Frame ${frame}, not sure: ${doubtSays[pose.unsure!]}.`,
+        ...{ key: worst.id, fault: false },
+        says: `${framesPhrase(all)}, not sure${from < to ? `, least on ${frame}` : ''}: ${doubtSays[worst.unsure!]}.`,
         go: () => goToPose(frame, outline.id),
       };
     });
