@@ -4,8 +4,7 @@ import { SeamModel } from '../carry/line-model';
 import type { Frames } from '../carry/frames';
 import { SteadyFrames } from '../carry/steady-light';
 import type { Shot, ShotMotion } from '../model/shot';
-import { applyAffine, compose, invert } from '../geometry/affine';
-import type { FramePicture } from '../picture/frame-picture';
+import { type Affine, applyAffine, compose, invert } from '../geometry/affine';
 import { fitOutline } from '../geometry/fit-curve';
 import { sceneMap } from '../motion/scene-map';
 import { median } from '../numbers/quantile';
@@ -84,8 +83,12 @@ export async function firstSeam(
   if (!passage && there.length < 3) return 'nothing crosses';
   const best = bestOf(passage ? passage.looks : looks);
   if (!best || best.clear < leastClear) return 'no clear edge';
-  const { picture, grounds } = await groundsFor(frames, shot, motion, best.frame, beginning);
-  const course = pastShadow(picture, best.points, grounds);
+  const { denoised } = await frames.picture(best.frame);
+  const course = await pastShadow(
+    denoised,
+    best.points,
+    groundsFor(frames, shot, motion, best.frame, beginning),
+  );
   const settled = await settle(frames, best.frame, course, course !== best.points);
   const toShot = invert(beginning.toPicture);
   const drawn = settled.flatMap(([x, y]) => applyAffine(toShot, x, y));
@@ -97,24 +100,38 @@ export async function firstSeam(
 /** Frames away, the farthest first, in which the ground may lie bare where what crosses is now. */
 const bareAfter = [mostAway, 48, 24, 12];
 
-/** What the ground beside an edge is like where it lies bare. */
-async function groundsFor(
+/** What the ground beside an edge is like in frames in which it lies bare, each read when it is asked for. */
+async function* groundsFor(
   frames: Frames,
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
   frame: number,
-  { toPicture, edge, within }: SeamBeginning,
-): Promise<{ picture: FramePicture; grounds: Ground[] }> {
-  const { denoised: picture } = await frames.picture(frame);
-  const room = edge === 'trailing' ? within[1] - frame : frame - within[0];
-  const grounds: Ground[] = [];
+  beginning: SeamBeginning,
+): AsyncGenerator<Ground> {
+  const room = roomFor(frame, beginning);
   for (const by of new Set(bareAfter.map((most) => Math.min(most, room)))) {
-    if (by < 1) continue;
-    const other = edge === 'trailing' ? frame + by : frame - by;
-    const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
-    grounds.push({ picture: (await frames.picture(other)).denoised, map });
+    const there = by > 0 ? sceneAway(frames.count, shot, motion, frame, by, beginning) : null;
+    if (there) yield { picture: (await frames.picture(there.other)).denoised, map: there.map };
   }
-  return { picture, grounds };
+}
+
+/** Frames there are on the side on which what crosses has gone, or is yet to come. */
+const roomFor = (frame: number, { edge, within }: SeamBeginning) =>
+  edge === 'trailing' ? within[1] - frame : frame - within[0];
+
+/** The frame so many away on that side, and the scene's way there, px of the pictures; null beyond the shot. */
+function sceneAway(
+  count: number,
+  shot: Pick<Shot, 'width' | 'height'>,
+  motion: ShotMotion,
+  frame: number,
+  by: number,
+  { toPicture, edge }: SeamBeginning,
+): { other: number; map: Affine } | null {
+  const other = edge === 'trailing' ? frame + by : frame - by;
+  if (other < 0 || other >= count) return null;
+  const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
+  return { other, map };
 }
 
 /** Longest stretch that is looked through as one, frames, and how many of a long shot are. */
@@ -160,18 +177,18 @@ async function lookAt(
   shot: Pick<Shot, 'width' | 'height'>,
   motion: ShotMotion,
   frame: number,
-  { toPicture, edge, within }: SeamBeginning,
+  beginning: SeamBeginning,
 ): Promise<Look[]> {
   const own = await frames.picture(frame);
   const { luma, share } = smallLuma(own);
   const { width, height } = luma;
   const differences: Float32Array[] = [];
-  const farthestAway = Math.min(mostAway, edge === 'trailing' ? within[1] - frame : frame - within[0]);
+  const farthestAway = Math.min(mostAway, roomFor(frame, beginning));
   // A thing whose own marks stand still while its edges move looks like ground until it has gone.
   for (const by of new Set([...away, Math.max(away[0], farthestAway)])) {
-    const other = edge === 'trailing' ? frame + by : frame - by;
-    if (other < 0 || other >= frames.count) continue;
-    const map = compose(toPicture, compose(sceneMap(motion, shot, frame, other), invert(toPicture)));
+    const there = sceneAway(frames.count, shot, motion, frame, by, beginning);
+    if (!there) continue;
+    const { other, map } = there;
     differences.push(differenceOver(own, await frames.picture(other), map));
   }
   if (differences.length === 0) return [];

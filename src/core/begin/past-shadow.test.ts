@@ -24,27 +24,27 @@ const bare = (value: (x: number, y: number) => number) => [{ picture: pictureOf(
 // The finder reaches 12 px.
 test.each([0.25, 0.6])(
   'a course on the border of a shadow, %s darker, is moved to the edge that casts it',
-  (shade) => {
-    const found = pastShadow(crossed(shade), courseAt(wide), bare(wall));
+  async (shade) => {
+    const found = await pastShadow(crossed(shade), courseAt(wide), bare(wall));
     expect(Math.max(...off(found))).toBeLessThan(6);
   },
 );
 
-test('a course on the edge itself stays, and so does one where the ground says nothing', () => {
+test('a course on the edge itself stays, and so does one where the ground says nothing', async () => {
   const onEdge = courseAt(0);
-  expect(pastShadow(crossed(0.6), onEdge, bare(wall))).toBe(onEdge);
+  expect(await pastShadow(crossed(0.6), onEdge, bare(wall))).toBe(onEdge);
   const before = courseAt(wide);
   const smooth = pictureOf((x, y) => (x > edge(y) ? object(x, y) : 160));
   expect(
-    pastShadow(
+    await pastShadow(
       smooth,
       before,
       bare(() => 160),
     ),
   ).toBe(before);
   // Another place altogether: the ground is not what is seen beside the course.
-  expect(pastShadow(crossed(0.6), before, bare(texture(5, 110, 220)))).toBe(before);
+  expect(await pastShadow(crossed(0.6), before, bare(texture(5, 110, 220)))).toBe(before);
   // The first that tells is asked.
   const both = [...bare(texture(5, 110, 220)), ...bare(wall)];
-  expect(Math.max(...off(pastShadow(crossed(0.6), before, both)))).toBeLessThan(6);
+  expect(Math.max(...off(await pastShadow(crossed(0.6), before, both)))).toBeLessThan(6);
 });

@@ -35,18 +35,18 @@ const leastOff = 4;
  *
  * @param points px, the ground on the right. @param grounds the best first. @returns the points; as they were where no ground tells.
  */
-export function pastShadow(
+export async function pastShadow(
   own: FramePicture,
   points: [number, number][],
-  grounds: readonly Ground[],
-): [number, number][] {
+  grounds: AsyncIterable<Ground> | Iterable<Ground>,
+): Promise<[number, number][]> {
   const [{ line }] = SeamModel.along(points, spacing).runs;
   const [deep, far] = [Math.max(2 * leastDeep, inward * own.width), Math.max(leastDeep, outward * own.width)];
   const from = -step * Math.round(deep / step);
   const strip = { from, step, across: Math.round((far - from) / step) + 1 };
   const parts = Math.max(2, Math.min(mostParts, Math.floor(line.count / leastPlaces)));
   const here = straightPicture(own, line, { ...strip, passage: null });
-  for (const { picture, map } of grounds) {
+  for await (const { picture, map } of grounds) {
     const ground = straightPicture(picture, line, { ...strip, passage: { map, ...still(line.count) } });
     const borders = Array.from({ length: parts }, (_, part) =>
       borderIn(
