@@ -26,8 +26,12 @@ async function answers(origin: string, server: ChildProcess): Promise<void> {
   throw new Error(`Kiv did not answer at ${origin}.`);
 }
 
-/** Playwright's `test` with a Kiv for each worker; `baseURL` leads to it. */
-export const test = base.extend<object, { kiv: OwnKiv }>({
+/**
+ * Playwright's `test` with a Kiv for each worker; `baseURL` leads to it. A file whose tests would see what those of other files
+ * have done names itself in `alone`, and begins with a new one.
+ */
+export const test = base.extend<object, { kiv: OwnKiv; alone: string }>({
+  alone: ['', { option: true, scope: 'worker' }],
   kiv: [
     async ({}, use, { parallelIndex }) => {
       const port = firstPort + parallelIndex;
