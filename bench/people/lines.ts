@@ -17,10 +17,11 @@ const leastRows = 0.95;
 
 const spacing = 4;
 
-/** With leaps, and without: nothing is explained so badly. */
-const ways: readonly (readonly [name: string, settings: FollowSettings])[] = [
-  ['with leaps', usualSettings],
-  ['without', { ...usualSettings, leaping: { ...usualSettings.leaping, leastMisfit: Infinity } }],
+/** With leaps, and without: nothing is explained so badly; and from the last frame backward. */
+const ways: readonly (readonly [name: string, settings: FollowSettings, direction: 1 | -1])[] = [
+  ['with leaps', usualSettings, 1],
+  ['without', { ...usualSettings, leaping: { ...usualSettings.leaping, leastMisfit: Infinity } }, 1],
+  ['backward', usualSettings, -1],
 ];
 
 /**
@@ -36,8 +37,8 @@ export async function benchWalkersLines(): Promise<void> {
       const pass = trailingBorder(walk.truths);
       if (!pass) continue;
       const said: string[] = [];
-      for (const [name, settings] of ways) {
-        const { errors, doubts } = await followed(walk, pass, settings);
+      for (const [name, settings, direction] of ways) {
+        const { errors, doubts } = await followed(walk, pass, settings, direction);
         const sum = all.get(name)!;
         const bad = errors.map((error) => error > tooFar);
         sum.frames += errors.length;
@@ -57,14 +58,16 @@ export async function benchWalkersLines(): Promise<void> {
     );
 }
 
-async function followed(frames: Frames, pass: PassTruth, settings: FollowSettings) {
-  const follower = new LineFollower(frames, 1, settings);
+async function followed(frames: Frames, pass: PassTruth, settings: FollowSettings, direction: 1 | -1) {
+  const follower = new LineFollower(frames, direction, settings);
   const known = pass.truth.flatMap((line, t) => (line.length > 0 ? [t] : []));
   const pointsAt = (t: number) => (pass.side === 'right' ? pass.truth[t].slice().reverse() : pass.truth[t]);
-  const first = SeamModel.along(pointsAt(known[0]), spacing);
-  await follower.begin(known[0], first);
+  const [from, to] = direction > 0 ? [known[0], known.at(-1)!] : [known.at(-1)!, known[0]];
+  const first = SeamModel.along(pointsAt(from), spacing);
+  await follower.begin(from, first);
   const [errors, doubts]: number[][] = [[], []];
-  for (let t = known[0] + 1; t <= known[known.length - 1]; t++) {
+  for (let t = from; t !== to;) {
+    t += direction;
     const step = await follower.step();
     if (!step) break;
     if (pass.truth[t].length === 0) continue;
