@@ -1,9 +1,8 @@
-import { writeFileSync } from 'node:fs';
-import path from 'node:path';
+import { readFileSync, writeFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import { test } from './kiv';
-import { numberedClip, openCrossing } from './support';
+import { clipFile, numberedClip, openCrossing } from './support';
 
 /** @param rules those to look for; all by default. @param within what is looked at; the whole page by default. */
 async function seriousProblems(page: Page, rules?: string[], within?: string) {
@@ -198,26 +197,47 @@ test('a file that has to be converted takes the role that it was meant for, howe
   });
 });
 
-test('where one of two files is refused the other takes its own place, and Create asks for a look at the shots first', async ({
-  page,
-}) => {
-  await page.goto('/');
-  await page.getByRole('button', { name: 'New crossing' }).click();
-  const clip = numberedClip('path.mp4', 50, ['-c:v', 'libx264', '-preset', 'ultrafast']);
-  const none = path.join(path.dirname(clip), 'none.mp4');
-  writeFileSync(none, 'no video');
-  await page.getByLabel('File of the outgoing shot').setInputFiles([none, clip]);
-  await expect(
-    page.getByRole('radiogroup', { name: 'Incoming shot' }).getByRole('radio', { checked: true }),
-  ).toHaveAccessibleName('path');
-  const create = page.getByRole('button', { name: 'Create' });
-  await create.click();
-  await expect(
-    page.getByText('A file could not be brought in, so its place has another shot.'),
-  ).toBeVisible();
-  await create.click();
-  await expect(page.getByLabel('Name of the crossing')).toHaveValue(/ to path$/, { timeout: 30_000 });
-});
+for (const [what, nameOf] of [
+  ['refused', () => clipOf('none.mp4', 'no video')],
+  ['not to be converted', () => withoutPictures('blank.avi')],
+] as const)
+  test(`where one of two files is ${what} the other takes its own place, and Create asks for a look at the shots first`, async ({
+    page,
+  }) => {
+    await page.goto('/');
+    await page.getByRole('button', { name: 'New crossing' }).click();
+    const clip = numberedClip('path.mp4', 50, ['-c:v', 'libx264', '-preset', 'ultrafast']);
+    await page.getByLabel('File of the outgoing shot').setInputFiles([nameOf(), clip]);
+    await expect(
+      page.getByRole('radiogroup', { name: 'Incoming shot' }).getByRole('radio', { checked: true }),
+    ).toHaveAccessibleName('path');
+    const create = page.getByRole('button', { name: 'Create' });
+    await create.click();
+    await expect(
+      page.getByText('A file could not be brought in, so its place has another shot.'),
+    ).toBeVisible();
+    await create.click();
+    await expect(page.getByLabel('Name of the crossing')).toHaveValue(/ to path$/, { timeout: 30_000 });
+  });
+
+/** A file of these bytes beside the clips. */
+function clipOf(name: string, bytes: string | Uint8Array): string {
+  const file = clipFile(name);
+  writeFileSync(file, bytes);
+  return file;
+}
+
+/** A video whose container is whole, and of whose pictures nothing is left. */
+function withoutPictures(name: string): string {
+  const bytes = readFileSync(numberedClip(name, 20, ['-c:v', 'mpeg4', '-q:v', '3']));
+  const end = bytes.indexOf('idx1');
+  for (let at = bytes.indexOf('00dc'); at >= 0 && at < end; at = bytes.indexOf('00dc', at)) {
+    const size = bytes.readUInt32LE(at + 4);
+    bytes.fill(0, at + 8, at + 8 + size);
+    at += 8 + size;
+  }
+  return clipOf(name, bytes);
+}
 
 test('somebody new is greeted, shown around on the demo and left alone afterwards; cards play; keys are searched', async ({
   page,

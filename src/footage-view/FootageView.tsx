@@ -107,7 +107,7 @@ export function FootageView({ limit }: { limit: number }) {
             }}
           />
         </Box>
-        <Uploads />
+        <Uploads without={['converting', 'not converted']} />
         {shots && <Measuring shots={shots} onMeasured={load} />}
         <Jobs arrivals={arrivals} onDone={load} />
         {pending}

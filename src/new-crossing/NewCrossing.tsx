@@ -176,7 +176,7 @@ export function NewCrossing(props: NewCrossingProps) {
           onStretch={takeStretch}
           onFiles={takeIn}
         />
-        <Uploads finished={false} />
+        <Uploads without={['done']} />
         <LinedUpBy
           {...{ plan, shots, chosen }}
           onTake={(taken) => {

@@ -2,13 +2,11 @@ import { useEffect, useRef, useState } from 'react';
 import type { Role } from '@/core/model/choices';
 import { intakesOf } from '@/footage/stills';
 import { stillRates } from '@/shots/rates';
-import { bringIn, useUploads } from '@/shots/uploads';
+import { bringIn } from '@/shots/uploads';
 import type { ShotListing } from '@/wire/answers';
 
 /** Stills brought in here run at this rate, as Footage has it by default. */
 const stillRate = stillRates[2].rate;
-/** ms between two looks whether a file has been converted. */
-const lookAgain = 2000;
 
 export interface ShotsToChoose {
   /** The newest first. */
@@ -24,8 +22,7 @@ export type Chosen = Record<Role, string>;
 interface Awaited {
   role: Role;
   key: symbol;
-  /** The file's. */
-  name: string;
+  /** What it is or will be, once it has arrived. */
   shotId: string | null;
 }
 
@@ -41,23 +38,10 @@ export function useChosenShots({ shots, first, onArrived }: ShotsToChoose, roles
     incoming: rest[0]?.id ?? '',
     passing: rest[1]?.id ?? rest[0]?.id ?? '',
   });
-  /** What files on their way are meant for, with the shot's id once they are in; one that is converted has none yet. */
+  /** What files on their way are meant for. */
   const [awaited, setAwaited] = useState<Awaited[]>([]);
-  const known = useRef(new Set(shots.map(({ id }) => id)));
-  const uploads = useUploads((state) => state.uploads);
-  const converting = uploads.some(({ state }) => state === 'converting');
   useEffect(() => {
-    const isIn = (wanted: string | null) => shots.some(({ id }) => id === wanted);
-    const fresh = shots.filter(({ id }) => !known.current.has(id)).reverse();
-    fresh.forEach(({ id }) => known.current.add(id));
-    // What was converted is known by its file's name; so is what is listed before it is answered.
-    const claimed = new Set(awaited.map(({ shotId }) => shotId));
-    const unclaimed = fresh.filter(({ id }) => !claimed.has(id));
-    const come = awaited.flatMap((each) => {
-      const at = unclaimed.findIndex(({ originalName }) => originalName === each.name);
-      const shotId = each.shotId ?? (at < 0 ? null : unclaimed.splice(at, 1)[0].id);
-      return isIn(shotId) ? [{ ...each, shotId }] : [];
-    });
+    const come = awaited.filter(({ shotId }) => shots.some(({ id }) => id === shotId));
     if (come.length === 0) return;
     setChosen((before) => ({
       ...before,
@@ -66,28 +50,23 @@ export function useChosenShots({ shots, first, onArrived }: ShotsToChoose, roles
     const done = new Set(come.map(({ key }) => key));
     setAwaited(awaited.filter(({ key }) => !done.has(key)));
   }, [shots, awaited]);
-  useEffect(() => {
-    if (!converting || awaited.length === 0) return;
-    const timer = setInterval(onArrived, lookAgain);
-    return () => clearInterval(timer);
-  }, [converting, awaited.length, onArrived]);
   const take = (files: File[], role: Role, onGone: () => void) => {
     // Several files at once fill the roles from this one on.
     const order = [...roles.slice(roles.indexOf(role)), ...roles.slice(0, roles.indexOf(role))];
     const intakes = intakesOf(files);
     const meant = order
       .slice(0, intakes.length)
-      .map((each, k) => ({ role: each, key: Symbol(each), name: intakes[k].name, shotId: null }));
+      .map((each) => ({ role: each, key: Symbol(each), shotId: null }));
     setAwaited((before) => [...before, ...meant]);
     void bringIn(files, stillRate, Infinity, onArrived, (which, taken) => {
       const ended = meant[which]?.key;
       if (!taken) {
         setAwaited((before) => before.filter(({ key }) => key !== ended));
         onGone();
-      } else if ('id' in taken)
-        setAwaited((before) =>
-          before.map((each) => (each.key === ended ? { ...each, shotId: taken.id } : each)),
-        );
+      } else {
+        const shotId = 'id' in taken ? taken.id : taken.jobId;
+        setAwaited((before) => before.map((each) => (each.key === ended ? { ...each, shotId } : each)));
+      }
     });
   };
   return { chosen, setChosen, take, coming: awaited.length > 0 };
@@ -102,6 +81,9 @@ export function useChosenShots({ shots, first, onArrived }: ShotsToChoose, roles
 export function useWhenIn(coming: boolean, act: () => Promise<void>, onGone: () => void) {
   const [waits, setWaits] = useState(false);
   const unseen = useRef(false);
+  /** As `waits`, for a file that is refused long after it was chosen. */
+  const waiting = useRef(false);
+  waiting.current = waits;
   useEffect(() => {
     if (!waits || coming) return;
     setWaits(false);
@@ -117,8 +99,9 @@ export function useWhenIn(coming: boolean, act: () => Promise<void>, onGone: () 
     else void act();
   };
   const stop = () => {
+    if (waiting.current) onGone();
+    else unseen.current = true;
     setWaits(false);
-    unseen.current = true;
   };
   return { waits, begin, stop };
 }

@@ -86,6 +86,7 @@ function addJob(
  * Takes a file that the browser cannot decode into the queue; it is moved.
  *
  * @param reason why it has to be converted, for the person.
+ * @returns the id of the conversion, and of the shot that it makes.
  */
 export async function queueConversion(file: string, name: string, reason: string): Promise<string> {
   const fileName = randomUUID();
@@ -238,7 +239,7 @@ async function runJob(job: JobRecord, cancelled: AbortSignal) {
     cancelled.throwIfAborted();
     if (converting) {
       const timecode = timecodeWritten(await timecodeIn(from), facts.rate);
-      await keepShot(to, job.name, { ...facts, timecode }, { treatment: treatment.says });
+      await keepShot(to, job.name, { ...facts, timecode }, { id: job.id, treatment: treatment.says });
       await rm(from, { force: true });
     } else await keepWorkCopy(job.shot_id!, to, facts.index, share);
   } finally {

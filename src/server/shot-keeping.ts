@@ -13,14 +13,14 @@ import { bytesOf, recordOf } from './shots';
  * Takes a file that has arrived into the footage.
  *
  * @param arrived path of the whole, checked file; it is moved.
+ * @param more.id the shot's; a new one where it is left out.
  */
 export async function keepShot(
   arrived: string,
   originalName: string,
   facts: FootageFacts,
-  { treatment = '' }: { treatment?: string } = {},
+  { id = randomUUID(), treatment = '' }: { id?: string; treatment?: string } = {},
 ): Promise<string> {
-  const id = randomUUID();
   const extension = treatment
     ? '.mp4'
     : (/\.(mp4|m4v|mov|webm|mkv)$/i.exec(originalName)?.[0].toLowerCase() ?? '.video');

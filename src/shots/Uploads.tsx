@@ -7,16 +7,17 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { formatBytes } from '@/footage/refusal';
 import { cancelAll, cancelUpload, dismissUpload, type Upload, useUploads } from './uploads';
 
-const moving = ({ state }: Upload) => ['checking', 'sending', 'waiting', 'indexing'].includes(state);
+const moving = ({ state }: Upload) =>
+  ['checking', 'sending', 'waiting', 'indexing', 'converting'].includes(state);
 
 /**
  * Files being brought in, each and all together.
  *
- * @param finished whether those that have arrived are listed too.
+ * @param without states of those that are not listed: the page has them elsewhere.
  */
-export function Uploads({ finished = true }: { finished?: boolean }) {
+export function Uploads({ without }: { without: readonly Upload['state'][] }) {
   const every = useUploads((state) => state.uploads);
-  const uploads = finished ? every : every.filter(({ state }) => state !== 'done');
+  const uploads = every.filter(({ state }) => !without.includes(state));
   if (uploads.length === 0) return null;
   const under = uploads.filter(moving);
   const all = uploads.filter(({ state }) => state !== 'refused' && state !== 'cancelled');
@@ -47,22 +48,25 @@ export function Uploads({ finished = true }: { finished?: boolean }) {
 }
 
 function UploadRow({ upload }: { upload: Upload }) {
-  const { id, name, size, sent, state, message } = upload;
-  const share = size === 0 ? 0 : sent / size;
+  const { id, name, size, sent, state, message, frames } = upload;
+  const share =
+    state === 'converting' ? (frames?.of ? frames.done / frames.of : 0) : size === 0 ? 0 : sent / size;
+  const told = state === 'sending' || state === 'waiting' || (state === 'converting' && share > 0);
   const words = {
     checking: 'Looking at the file…',
     sending: `${Math.floor(share * 100)} %`,
     waiting: `${Math.floor(share * 100)} %. ${message}`,
     indexing: 'Finding its frames…',
     done: 'In the footage',
-    converting: 'Arrived; it is being converted, see below',
+    converting: `Converting it${frames?.of ? `: frame ${frames.done} of ${frames.of}` : '…'}`,
     cancelled: message,
     refused: message,
+    'not converted': `${message} In Footage you can try again.`,
   }[state];
   return (
     <Alert
       severity={
-        state === 'refused'
+        state === 'refused' || state === 'not converted'
           ? 'error'
           : state === 'waiting'
             ? 'warning'
@@ -82,7 +86,7 @@ function UploadRow({ upload }: { upload: Upload }) {
       <b>{name}</b>: {words}
       {moving(upload) && (
         <LinearProgress
-          variant={state === 'sending' || state === 'waiting' ? 'determinate' : 'indeterminate'}
+          variant={told ? 'determinate' : 'indeterminate'}
           value={share * 100}
           sx={{ mt: 0.5 }}
           aria-label={`Progress of ${name}`}

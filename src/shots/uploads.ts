@@ -5,7 +5,7 @@ import { readFacts } from '@/footage/facts';
 import { FootageRefusal, refusal } from '@/footage/refusal';
 import { type Intake, intakesOf } from '@/footage/stills';
 import { call, send, sentenceOf, ServerRefusal, ServerUnreachable } from '@/interface/api';
-import type { TakenIn, UploadState } from '@/wire/answers';
+import type { JobListing, ShotMedia, TakenIn, UploadState } from '@/wire/answers';
 
 export interface Upload {
   id: number;
@@ -13,7 +13,18 @@ export interface Upload {
   /** Bytes. */
   size: number;
   sent: number;
-  state: 'checking' | 'sending' | 'waiting' | 'indexing' | 'done' | 'converting' | 'cancelled' | 'refused';
+  state:
+    | 'checking'
+    | 'sending'
+    | 'waiting'
+    | 'indexing'
+    | 'converting'
+    | 'done'
+    | 'cancelled'
+    | 'refused'
+    | 'not converted';
+  /** Frames converted, of all; 0 of 0 before they are counted. */
+  frames?: { done: number; of: number };
   message?: string;
 }
 
@@ -22,6 +33,10 @@ export const useUploads = create<{ uploads: Upload[] }>(() => ({ uploads: [] }))
 const pieceSize = 8 * 1024 * 1024;
 /** Seconds between tries while the server is out of reach. */
 const patience = [1, 2, 4, 8];
+/** ms between two looks at how far a conversion has come. */
+const lookAgain = 1000;
+
+const nothingKept = 'Cancelled; nothing was kept.';
 
 const cancels = new Map<number, AbortController>();
 let count = 0;
@@ -52,7 +67,9 @@ const otherVideo = /\.(avi|mpe?g|m2v|m2ts?|mts|ts|mxf|wmv|flv|3gp|dv|ogv|vob|asf
  * drops is waited for, and what has arrived is not sent again: neither then nor after a reload.
  *
  * @param rate of stills.
- * @param onEnd told of each, counted as `intakesOf` has them, what it became; null: it was refused or cancelled.
+ * @param onArrived told whenever a shot, or a conversion of one, is new.
+ * @param onEnd told of each, counted as `intakesOf` has them, what it became; null: it was refused, cancelled or not converted, of
+ * which the last comes after it was told to be converted.
  */
 export async function bringIn(
   files: readonly File[],
@@ -85,14 +102,51 @@ export async function bringIn(
       update(id, { state: converting ? 'converting' : 'done', sent: sizeOf(intake) });
       onEnd(which, taken);
       onArrived();
+      if (converting)
+        void converted(id, taken.jobId).then((isIn) => (isIn ? onArrived() : onEnd(which, null)));
     } catch (error) {
-      if (abort.signal.aborted) update(id, { state: 'cancelled', message: 'Cancelled; nothing was kept.' });
+      if (abort.signal.aborted) update(id, { state: 'cancelled', message: nothingKept });
       else update(id, { state: 'refused', message: sentenceOf(error) });
       onEnd(which, null);
     } finally {
-      cancels.delete(id);
+      if (cancels.get(id) === abort) cancels.delete(id);
     }
   }
+}
+
+/** Looks at a conversion until it has ended; whether the shot is in the footage. It goes on without this page, too. */
+async function converted(id: number, jobId: string): Promise<boolean> {
+  const abort = new AbortController();
+  cancels.set(id, abort);
+  try {
+    for (;;) {
+      await new Promise((resolve) => setTimeout(resolve, lookAgain));
+      try {
+        if (abort.signal.aborted) await call(`/api/jobs/${jobId}`, 'DELETE').catch(unlessGone);
+        const job = (await call<JobListing[]>('/api/jobs')).find((each) => each.id === jobId);
+        if (job?.state === 'failed') {
+          update(id, { state: 'not converted', message: job.message });
+          return false;
+        }
+        if (!job) {
+          const shot = await call<ShotMedia>(`/api/shots/${jobId}`).catch(unlessGone);
+          update(id, shot ? { state: 'done' } : { state: 'cancelled', message: nothingKept });
+          return shot !== null;
+        }
+        update(id, { frames: { done: job.done, of: job.of } });
+      } catch {
+        // Out of reach, or in trouble: what was known last stays on screen.
+      }
+    }
+  } finally {
+    cancels.delete(id);
+  }
+}
+
+/** @returns null where the server no longer has what was asked for. */
+function unlessGone(error: unknown): null {
+  if (error instanceof ServerRefusal && error.status === 404) return null;
+  throw error;
 }
 
 function sizeOf({ files }: Intake<File>): number {

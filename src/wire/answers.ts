@@ -90,7 +90,7 @@ export interface SoundListing {
   usedIn: { id: string; name: string }[];
 }
 
-/** What became of a file that was brought in: a shot, or a conversion that will make one. */
+/** What became of a file that was brought in: a shot, or a conversion that will make one of the same id. */
 export type TakenIn = { id: string } | { jobId: string };
 
 /** How far an upload in pieces has come, in bytes. */
