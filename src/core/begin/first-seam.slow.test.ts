@@ -86,6 +86,27 @@ test('in a long take it is found where it crosses, not where something else move
   }
 });
 
+test('what is over in a few frames of a take that shakes all along is seen to pass', async () => {
+  const [begins, long, faster] = [60, 140, 3];
+  const take: Frames = {
+    count: long,
+    picture: (frame) => film.picture(Math.min(count - 1, Math.max(0, faster * (frame - begins)))),
+  };
+  const frames = Array.from({ length: long }, () => [0, 0, 1, 0, 1, 0.03]).flat();
+  const found = await firstSeam(
+    take,
+    { ...shot, motion: { frames, crosser: null } },
+    { ...beginning, within: [0, long - 1] },
+  );
+  if (!found || typeof found === 'string') throw new Error(`Nothing was found: ${String(found)}`);
+  expect(found.passage).toMatchObject({ direction: 1 });
+  expect(Math.abs(found.passage!.speed - 7 * faster)).toBeLessThan(2);
+  for (let k = 0; k < found.coordinates.length; k += N) {
+    const [x, y] = found.coordinates.slice(k, k + 2);
+    expect(Math.abs(x - straightEdge(y, faster * (found.frame - begins)))).toBeLessThan(2);
+  }
+});
+
 test('where nothing moves otherwise, or nothing was measured, it says so; and it can be given up', async () => {
   const still: Frames = { count, picture: () => film.picture(0) };
   expect(await firstSeam(still, { ...shot, motion: motionOf(0) }, beginning)).toBe('nothing crosses');

@@ -1,4 +1,5 @@
 import { type Affine, applyAffine } from '../geometry/affine';
+import { median } from '../numbers/quantile';
 
 /** How an edge goes through the picture. */
 export interface Passage {
@@ -70,7 +71,7 @@ export function passageThrough<S extends Seen>(
     })
     .sort((a, b) => a.frame - b.frame)
     .filter(({ x }) => x > rim * width && x < (1 - rim) * width);
-  let best: { with: Placed<S>[]; worth: number; speed: number } | null = null;
+  let best: { with: Placed<S>[]; worth: number } | null = null;
   for (const groundLeft of [true, false]) {
     const side = placed.filter(({ seen }) => seen.groundLeft === groundLeft);
     // Ground lies behind what has passed, and before what comes.
@@ -86,11 +87,12 @@ export function passageThrough<S extends Seen>(
         const way = Math.abs(speed) * (agree[agree.length - 1].frame - agree[0].frame);
         if (way < leastWay * width) continue;
         const worth = agree.reduce((sum, { seen }) => sum + seen.clear, 0);
-        if (!best || worth > best.worth) best = { with: agree, worth, speed };
+        if (!best || worth > best.worth) best = { with: agree, worth };
       }
   }
   if (!best) return null;
-  const { with: agree, speed } = best;
+  const { with: agree } = best;
+  const speed = median(slopesOf(agree));
   const direction = speed > 0 ? 1 : -1;
   // The row that is farthest on opens the way; the one that comes last closes it.
   const [first, last] = [agree.slice(0, atEnds), agree.slice(-atEnds)];
@@ -110,6 +112,11 @@ export function passageThrough<S extends Seen>(
     way: Math.abs(agree[agree.length - 1].x - agree[0].x) / width,
     looks: agree.map(({ seen }) => seen),
   };
+}
+
+/** Of every two the px a frame from one to the other; their median is the speed (Theil 1950, Sen 1968). */
+function slopesOf(placed: readonly Placed<unknown>[]): number[] {
+  return placed.flatMap((a, k) => placed.slice(k + 1).map((b) => (b.x - a.x) / (b.frame - a.frame)));
 }
 
 /** A passage through pictures as one through the shot. */
