@@ -56,8 +56,12 @@ export function FootageView({ limit }: { limit: number }) {
       onDrop={onDrop}
     >
       <Box sx={{ display: 'grid', gap: 2.5 }}>
-        <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
-          Footage
+        <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
+          <Box component="h1" sx={{ m: 0, fontSize: 24 }}>
+            Footage
+          </Box>
+          {/* A press ends it: nothing below may move when it goes. */}
+          {shots && <Measuring shots={shots} onMeasured={load} />}
         </Box>
         <Box
           sx={{
@@ -108,7 +112,6 @@ export function FootageView({ limit }: { limit: number }) {
           />
         </Box>
         <Uploads without={['converting', 'not converted']} />
-        {shots && <Measuring shots={shots} onMeasured={load} />}
         <Jobs arrivals={arrivals} onDone={load} />
         {pending}
         {shots?.length === 0 && (

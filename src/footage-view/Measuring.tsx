@@ -7,8 +7,8 @@ export function Measuring({ shots, onMeasured }: { shots: readonly ShotListing[]
   const shot = useMeasuring(shots, onMeasured);
   return (
     shot && (
-      <Box role="status" sx={{ fontSize: 13, color: 'text.secondary', mb: 1 }}>
-        Measuring how “{shot.name}” moves, while nothing else is done here …
+      <Box role="status" sx={{ fontSize: 13, color: 'text.secondary' }}>
+        Measuring how “{shot.name}” moves, while nothing else is done here…
       </Box>
     )
   );

@@ -184,15 +184,18 @@ function BeginOrFind({ shot, onBegin, onFind }: { shot: ShotListing; onBegin(): 
       </Box>
       <Box sx={{ ml: -0.75 }}>
         <Button onClick={onBegin}>Begin a crossing</Button>
-        {shot.found && (
-          <Button onClick={onFind}>
-            {shot.found.length === 1 ? '1 crossing found' : `${shot.found.length} crossings found`}
-          </Button>
-        )}
+        {shot.found && <Button onClick={onFind}>{counted(shot.found.length)}</Button>}
       </Box>
     </Box>
   );
 }
+
+const counted = (crossings: number) =>
+  crossings === 0
+    ? 'No crossing found'
+    : crossings === 1
+      ? '1 crossing found'
+      : `${crossings} crossings found`;
 
 /** The timecode of its first frame, edited where it stands. */
 function TimecodeInput({ shot, onTimecode }: { shot: ShotListing; onTimecode(timecode: string): void }) {
