@@ -38,7 +38,7 @@ const placeNames = Object.keys(fittedWeights.places) as (keyof PlacesSaid)[];
 /** Places of a line that are looked at: every so many. */
 const everyPlace = 6;
 
-/** Follows a take from both ends of both halves, and forward with each wrong frame put right, and keeps what was said. */
+/** Follows a take from both ends of both halves, and either way with each wrong frame put right, and keeps what was said. */
 export async function rowsOf(folder: string): Promise<TakeRows> {
   const pass = readTruth(folder);
   const clip = readClip(folder, pass);
@@ -46,14 +46,17 @@ export async function rowsOf(folder: string): Promise<TakeRows> {
   const first = modelOf(pass, frames[0]);
   const at = (t: number): KnownLine => ({ frame: t, model: first.through(pointsOf(pass, t)) });
   const rows: TakeRows = { places: [], oneWay: [], between: [] };
-  const follower = new LineFollower(clip, 1, undefined, pass.kind === 'loop');
-  await follower.begin(frames[0], first);
-  for (const t of frames.slice(1)) {
-    const step = await follower.step();
-    if (!step) break;
-    const wrong = distancesTo(pass, t, step.model).error > tooFar;
-    rows.oneWay.push({ said: saidOneWay(step.sights, saidBy(step.sights)), wrong });
-    if (wrong) await follower.begin(t, at(t).model);
+  for (const direction of [1, -1] as const) {
+    const follower = new LineFollower(clip, direction, undefined, pass.kind === 'loop');
+    const [begun, ...rest] = direction > 0 ? frames : [...frames].reverse();
+    await follower.begin(begun, at(begun).model);
+    for (const t of rest) {
+      const step = await follower.step();
+      if (!step) break;
+      const wrong = distancesTo(pass, t, step.model).error > tooFar;
+      rows.oneWay.push({ said: saidOneWay(step.sights, saidBy(step.sights)), wrong });
+      if (wrong) await follower.begin(t, at(t).model);
+    }
   }
   const known = [frames[0], frames[frames.length >> 1], frames[frames.length - 1]].map(at);
   const followings = new Followings(clip, pass.kind === 'loop');

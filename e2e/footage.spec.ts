@@ -324,7 +324,7 @@ test('a long take is looked through: what crosses is listed with its frames, and
     .map(Number);
   expect(Math.abs(opens - 100)).toBeLessThanOrEqual(6);
   expect(Math.abs(closes - 140)).toBeLessThanOrEqual(6);
-  await found.getByRole('button', { name: /Begin a crossing at frame/ }).click();
+  await found.getByRole('button', { name: /Begin here, at frame/ }).click();
   await expect(page.getByRole('dialog', { name: 'New crossing' })).toContainText(
     `Frames ${opens - 25} to ${closes + 25} of 300`,
   );

@@ -157,7 +157,7 @@ function CrossingRow({
       </Box>
       <Button
         variant="outlined"
-        aria-label={`Begin a crossing at frame ${opens}`}
+        aria-label={`Begin here, at frame ${opens}`}
         onClick={onBegin}
         sx={{ whiteSpace: 'nowrap' }}
       >

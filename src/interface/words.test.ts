@@ -106,7 +106,7 @@ test('one action has one name', () => {
     ['Trim start, trim end', /./, /\b(Start|End) it here\b/],
     ['Freeze', /./, /\bhold its last frame\b|\bFreeze (its|the) end\b/],
     ['Clear selection', /./, /\b[Ll]et (the frames|go of the selection)\b/],
-    ['Fill longest gap', /./, /\bHalve a gap\b/],
+    ['Fill a gap', /./, /\bHalve a gap\b/],
     ['Cut again', /^workspace\//, /\b[Cc]ut … anew\b|\b[Cc]ut anew\b/],
     ['Mirror', /^workspace\/line-up\//, /\bFlip\b/],
     ['Unmute', /./, /\bsound again\b/],

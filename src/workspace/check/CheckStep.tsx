@@ -135,7 +135,9 @@ function FindingItem({
         </Box>
       </Box>
       <Box sx={{ display: 'flex', gap: 0.5, mt: 0.25 }}>
-        <Button onClick={onGo}>Go there</Button>
+        <Button onClick={onGo} sx={{ whiteSpace: 'nowrap', flex: 'none' }}>
+          Go there
+        </Button>
         {finding.fix && (
           <Button variant="outlined" disabled={busy} onClick={onMend}>
             {fixLabels[finding.fix]}

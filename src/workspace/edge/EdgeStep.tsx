@@ -78,9 +78,12 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
           {key ? <KeyIcon size={16} /> : <NoKeyIcon size={16} />}
         </SmallButton>
       </Box>
-      <Width label="Feather inside" name="featherInside" edge={edge} />
-      <Width label="Feather outside" name="featherOutside" edge={edge} />
-      <SideButtons edge={edge} />
+      <Box role="group" aria-label="Feather" sx={{ display: 'grid', gap: 1.25 }}>
+        <Box sx={{ fontSize: 13 }}>Feather</Box>
+        <Width label="Feather inside" shownAs="Inside" name="featherInside" edge={edge} />
+        <Width label="Feather outside" shownAs="Outside" name="featherOutside" edge={edge} />
+        <SideButtons edge={edge} />
+      </Box>
       <SliderNumber
         label="Spread"
         value={edge.spread}
@@ -129,16 +132,19 @@ const EdgePanel = memo(function EdgePanel({ frame }: { frame: number | null }) {
 
 function Width({
   label,
+  shownAs,
   name,
   edge,
 }: {
   label: string;
+  shownAs?: string;
   name: 'featherInside' | 'featherOutside' | 'roundness';
   edge: EdgeSettings;
 }) {
   return (
     <SliderNumber
       label={label}
+      shownAs={shownAs}
       value={edge[name]}
       most={200}
       high={500}

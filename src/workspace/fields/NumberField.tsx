@@ -8,10 +8,12 @@ import { useRef, useState } from 'react';
  * A number that is taken when Enter is pressed or the field is left. What is out of range is not taken, and stays with a sentence
  * until it is right or Escape gives it up.
  *
+ * @param shownAs what stands on the field where its group says the rest.
  * @param always whether Enter takes the number that is shown already, too: as where a key is made of it.
  */
 export function NumberField({
   label,
+  shownAs,
   value,
   low,
   high,
@@ -21,6 +23,7 @@ export function NumberField({
   onChange,
 }: {
   label: string;
+  shownAs?: string;
   value: number;
   low: number;
   high: number;
@@ -48,7 +51,7 @@ export function NumberField({
   };
   return (
     <TextField
-      label={label}
+      label={shownAs ?? label}
       value={typed ?? String(value)}
       onChange={(event) => setTyped(event.target.value)}
       onBlur={take}
@@ -68,7 +71,11 @@ export function NumberField({
       helperText={wrong ? `${whole ? 'A whole number' : 'A number'} from ${low} to ${high}` : undefined}
       fullWidth
       slotProps={{
-        htmlInput: { inputMode: 'decimal', style: { fontFamily: '"Atkinson Hyperlegible Mono"' } },
+        htmlInput: {
+          inputMode: 'decimal',
+          'aria-label': shownAs && label,
+          style: { fontFamily: '"Atkinson Hyperlegible Mono"' },
+        },
         input: unit ? { endAdornment: <InputAdornment position="end">{unit}</InputAdornment> } : undefined,
       }}
     />

@@ -7,12 +7,14 @@ import { NumberField } from './NumberField';
 /**
  * A number that is pulled with a slider, or typed.
  *
+ * @param shownAs what stands on the field where its group says the rest.
  * @param curved whether the slider runs along the square root: wide edges need less finesse than narrow ones.
  * @param onDraft told while the slider is pulled.
  * @param most, least of the slider; `low` and `high` bound what is typed, and are the slider's unless given.
  */
 export function SliderNumber({
   label,
+  shownAs,
   value,
   least = 0,
   most,
@@ -24,6 +26,7 @@ export function SliderNumber({
   onChange,
 }: {
   label: string;
+  shownAs?: string;
   value: number;
   least?: number;
   most: number;
@@ -58,7 +61,7 @@ export function SliderNumber({
         onChange={(_event, place) => onDraft(ofSlider(place as number))}
         onChangeCommitted={(_event, place) => onChange(ofSlider(place as number))}
       />
-      <NumberField label={label} value={value} low={low} high={high} unit={unit} onChange={onChange} />
+      <NumberField label={label} value={value} unit={unit} {...{ shownAs, low, high, onChange }} />
     </Box>
   );
 }

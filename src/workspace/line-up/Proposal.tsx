@@ -38,10 +38,10 @@ export function Proposal() {
     );
   }
   const proposal = proposeEdge(traced.document, traced.layer, traced.shot);
-  const taken =
-    proposal &&
-    markedFrame(traced.document, 'opens') === proposal.opens &&
-    markedFrame(traced.document, 'closes') === proposal.closes;
+  const [opens, closes] = [markedFrame(traced.document, 'opens'), markedFrame(traced.document, 'closes')];
+  const taken = proposal && opens === proposal.opens && closes === proposal.closes;
+  // What is marked already was decided by somebody, or told by a traced line: nothing is pressed on them.
+  const marked = opens !== undefined && closes !== undefined;
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 0.75 }}>
       {failure && <Alert severity="error">{failure}</Alert>}
@@ -59,14 +59,22 @@ export function Proposal() {
       )}
       {proposal && !taken && (
         <Box
-          sx={{ border: 1, borderColor: 'primary.main', borderRadius: 1, p: 1, display: 'grid', gap: 0.5 }}
+          sx={{
+            ...{ border: marked ? 0 : 1, borderColor: 'primary.main', borderRadius: 1, p: marked ? 0 : 1 },
+            ...{ display: 'grid', gap: 0.5 },
+          }}
         >
           <Box sx={{ fontSize: 13 }}>
-            Proposed: opens at <Frame frame={proposal.opens} />, closes at <Frame frame={proposal.closes} />
+            {marked ? 'From movement alone' : 'Proposed'}: opens at <Frame frame={proposal.opens} />, closes
+            at <Frame frame={proposal.closes} />
           </Box>
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>{proposal.basis}</Box>
-          <Button variant="contained" onClick={() => say(acceptProposal())}>
-            Accept (Y)
+          <Button
+            variant={marked ? 'text' : 'contained'}
+            onClick={() => say(acceptProposal())}
+            sx={{ justifySelf: marked ? 'start' : 'stretch', px: 1 }}
+          >
+            {marked ? 'Use these instead (Y)' : 'Accept (Y)'}
           </Button>
         </Box>
       )}

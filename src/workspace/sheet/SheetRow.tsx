@@ -121,7 +121,7 @@ export const SheetRow = memo(function SheetRow({
       ))}
       <CoverageBar covered={covered} tint={tint} />
       {found && (
-        <span className="found" role="img" aria-label={found} title={found}>
+        <span className={mark ? 'found below' : 'found'} role="img" aria-label={found} title={found}>
           <FindingIcon size={15} />
         </span>
       )}
@@ -210,6 +210,8 @@ const Row = styled('div')(({ theme }) => ({
     display: 'flex',
     color: theme.palette.warning.main,
   },
+  // The flag of a mark is above it.
+  '& .found.below': { top: 'auto', bottom: 0, transform: 'none' },
   '& .bar': {
     height: 20,
     border: `1px solid ${theme.palette.divider}`,

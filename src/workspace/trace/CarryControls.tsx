@@ -169,21 +169,23 @@ function CarryButtons({
           </Button>
         </>
       )}
-      <Button
-        variant="outlined"
-        title="Pulls the line here, or on the selected frames, onto the moving edge (Shift I)"
-        onClick={() => void settle().then(say)}
-      >
-        Settle (Shift I)
-      </Button>
-      <Button
-        variant="outlined"
-        disabled={unsure === 0}
-        title="To the frame that is likeliest off, then the next one down (Shift J)"
-        onClick={() => say(nextUnsure())}
-      >
-        Next unsure ({unsure})
-      </Button>
+      <Box sx={{ gridColumn: '1 / -1', display: 'grid', gridTemplateColumns: '2fr 3fr', gap: pair.gap }}>
+        <Button
+          variant="outlined"
+          title="Pulls the line here, or on the selected frames, onto the moving edge (Shift I)"
+          onClick={() => void settle().then(say)}
+        >
+          Settle
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={unsure === 0}
+          title="To the frame that is likeliest off, then the next one down (Shift J)"
+          onClick={() => say(nextUnsure())}
+        >
+          Next unsure ({unsure})
+        </Button>
+      </Box>
       {outline.kind === 'loop' && (
         <Button
           variant="outlined"

@@ -74,7 +74,7 @@ export const PoseControls = memo(function PoseControls({
           title="Make a pose in the middle of the longest gap between poses (J)"
           onClick={() => say(halve())}
         >
-          Fill longest gap
+          Fill a gap
         </Button>
         <Button onClick={() => goToPose(-1)}>‹ Previous pose</Button>
         <Button onClick={() => goToPose(1)}>Next pose ›</Button>
