@@ -2,6 +2,8 @@ export default {
   testTimeout: 60_000,
   // All processors: by itself Jest leaves one idle, which on two is half.
   maxWorkers: '100%',
+  globalSetup: '<rootDir>/scripts/temporary-folder.mjs',
+  globalTeardown: '<rootDir>/scripts/remove-temporary-folder.mjs',
   roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/properties'],
   testMatch: ['**/*.test.ts'],
   // Suites of many pictures, sounds or processes, of over ten seconds: `npm run test:quick` leaves them out.

@@ -3,6 +3,7 @@ import { chromiumLaunch } from './scripts/chromium.mjs';
 
 export default defineConfig({
   testDir: 'e2e',
+  globalSetup: './scripts/temporary-folder.mjs',
   timeout: 120_000,
   // How long to wait for what has no bound of its own: two windows that decode at once are slow on a busy machine.
   expect: { timeout: 15_000 },

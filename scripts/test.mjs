@@ -1,5 +1,5 @@
 /** `npm test`: every check there is, counted; the exit code tells. `npm run test:quick`: without the browser and the slow suites. */
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { prepare, prepareTestTools, root, run } from './prepare.mjs';
@@ -71,4 +71,5 @@ if (!quick) {
 }
 if (flaky > 0) console.log(`${flaky} of them only at the second try`);
 console.log(`${passed} passed, ${failed} failed`);
+rmSync(results, { recursive: true, force: true });
 process.exit(failed === 0 ? 0 : 1);
