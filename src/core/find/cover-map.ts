@@ -1,6 +1,8 @@
 import type { MotionGroup } from '../motion/groups';
+import { shareAtRest } from '../motion/at-rest';
 import { resizedLuma } from '../motion/luma';
 import { measuringWidth, sceneMovement } from '../motion/measure';
+import { median } from '../numbers/quantile';
 
 /** Width, px, at which a long take is looked through: a pole of 40 px in a picture of 1280 is three of them. */
 export const lookWidth = 96;
@@ -176,12 +178,10 @@ function countAlike(
 
 /** A look as bright on the whole as the next one; as it is where that is more than flicker. */
 function asBrightAs(look: Uint8Array, next: Uint8Array): Uint8Array {
-  let [own, other] = [1, 1];
-  for (let i = 0; i < look.length; i++) {
-    own += look[i];
-    other += next[i];
-  }
-  const gain = other / own;
+  // Of most places: something dark that comes in dims nothing else.
+  const gain = median(
+    Float32Array.from({ length: look.length >> 2 }, (_, k) => (next[4 * k] + 1) / (look[4 * k] + 1)),
+  );
   return gain > mostGain || gain < 1 / mostGain ? look : look.map((value) => min(255, round(value * gain)));
 }
 
@@ -206,6 +206,13 @@ function movementsBetween(from: Uint8Array, to: Uint8Array, height: number): Mot
   lowest.sort((a, b) => a.own - b.own);
   if (1 - lowest[0].own / mostOff < sameTake && histogramOff(from, to) > otherLight) return null;
   const scale = measuringWidth / lookWidth;
+  const [{ i: bestI, j: bestJ }] = lowest;
+  const [bestX, bestY] = [bestI - farAcross, bestJ - farDown];
+  if (bestX !== 0 || bestY !== 0) {
+    const moved = (x: number, y: number) => [x + bestX, y + bestY] as const;
+    const support = shareAtRest(from, to, lookWidth, height, moved);
+    if (support > 0) return [{ dx: 0, dy: 0, scale: 1, turn: 0, support, extent: 1 }];
+  }
   return lowest.slice(0, mostMovements).map(({ i, j, own }) => ({
     dx: scale * (i - farAcross + vertex(cost(i - 1, j), own, cost(i + 1, j))),
     dy: scale * (j - farDown + vertex(cost(i, j - 1), own, cost(i, j + 1))),

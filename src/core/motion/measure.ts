@@ -1,10 +1,11 @@
 import { type ShotMotion, numbersPerFrame, lookEvery, numbersPerLook } from '../model/shot';
+import { shareAtRest } from './at-rest';
 import { cornersOf } from './corners';
 import { CutFinder } from './cuts';
 import { crosserOf, type FrameFeatures } from './crosser';
 import { followPoints } from './follow';
 import { motionGroups, movedBy, type MotionGroup } from './groups';
-import { type PyramidLevel, pyramidOf, resizedLuma } from './luma';
+import { type Luma, type PyramidLevel, pyramidOf, resizedLuma } from './luma';
 import { wideMatches } from './wide-matches';
 
 /** Width in px at which movement is measured. */
@@ -14,6 +15,8 @@ const levels = 4;
 const tolerance = 0.5;
 /** Support of the foremost movement below which the points count as lost. */
 const lost = 0.12;
+/** Px by which a group moves that may be the scene nearly at rest. */
+const hardly = 1;
 /** Px by which a point must move otherwise than the scene to belong to something that crosses it. */
 const otherwise = 0.6;
 
@@ -58,11 +61,30 @@ export class MotionMeasure {
           groups = again;
         }
       }
-      this.found.push({ groups, from, to });
+      const still = this.atRest(this.before[0], pyramid[0], groups);
+      // Of what moves before it no more is left than that.
+      const left = still ? 1 - still.support : 1;
+      const others = groups.map((each) => ({
+        ...each,
+        support: left * each.support,
+        extent: left * each.extent,
+      }));
+      this.found.push({ groups: still ? [still, ...others] : groups, from, to });
     }
     this.before = pyramid;
     const support = this.found[this.found.length - 1].groups[0]?.support ?? 0;
     this.cuts.add(luma.values, luma.width, luma.height, support);
+  }
+
+  /** The scene at rest, where the points that are followed are those of something before a plain one. */
+  private atRest(from: Luma, to: Luma, groups: readonly MotionGroup[]): MotionGroup | null {
+    const { width, height } = this;
+    // What hardly moves is known more exactly than that.
+    if (groups.some(({ dx, dy, support }) => Math.hypot(dx, dy) < hardly && support >= lost)) return null;
+    const [first] = groups;
+    const moved = first ? (x: number, y: number) => movedBy(first, x, y, width, height) : null;
+    const share = shareAtRest(from.values, to.values, width, height, moved);
+    return share === 0 ? null : { ...atRest, support: share, extent: 1 };
   }
 
   result(): ShotMotion {
