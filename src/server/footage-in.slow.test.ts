@@ -12,7 +12,7 @@ import { FootageRefusal } from '@/footage/refusal';
 import { arrivingFolder, dataFolder, footageFolder, uploadsFolder } from './data-folder';
 import { database } from './database';
 import { frameTimes, probe, treatmentOf } from './ffmpeg';
-import { listJobs, queueConversion, requireSameFrames } from './jobs';
+import { listJobs, queueConversion, requireSameFrames, resumeJobs } from './jobs';
 import { takeIn } from './receive';
 import { respond } from './respond';
 import { run } from './run-ffmpeg';
@@ -281,4 +281,18 @@ test('conversions go on when the database could not be written for a while', asy
     await new Promise((done) => setTimeout(done, 50));
   expect(listJobs()).toMatchObject([{ id, state: 'failed' }]);
   expect(listJobs()[0].message).toContain('ffmpeg finds no pictures');
+});
+
+test('a conversion whose shot was kept just before the server ended is not done twice', async () => {
+  const taken = await sequence([['walk_1.png', png()]]);
+  if (!('id' in taken)) throw new Error('It was to be converted.');
+  database().exec('DELETE FROM job');
+  database()
+    .prepare(
+      `INSERT INTO job (id, kind, name, file_name, state, reason, created_at)
+       VALUES (?, 'convert', 'old.avi', 'old', 'running', 'Its pictures are old.', '2026-12-02')`,
+    )
+    .run(taken.id);
+  resumeJobs();
+  expect(listJobs()).toEqual([]);
 });

@@ -109,6 +109,8 @@ function workFilters(share: number): string[] {
 
 /** Takes up what was under way when the server ended, and makes the work copies that large shots still lack. */
 export function resumeJobs() {
+  // One whose shot is there has only not been struck off.
+  database().prepare("DELETE FROM job WHERE kind = 'convert' AND id IN (SELECT id FROM shot)").run();
   database().prepare("UPDATE job SET state = 'waiting', done_frames = 0 WHERE state = 'running'").run();
   const lacking = database()
     .prepare(

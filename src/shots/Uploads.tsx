@@ -20,7 +20,7 @@ export function Uploads({ without }: { without: readonly Upload['state'][] }) {
   const uploads = every.filter(({ state }) => !without.includes(state));
   if (uploads.length === 0) return null;
   const under = uploads.filter(moving);
-  const all = uploads.filter(({ state }) => state !== 'refused' && state !== 'cancelled');
+  const all = uploads.filter(({ state }) => !['refused', 'cancelled', 'not converted'].includes(state));
   const size = all.reduce((sum, each) => sum + each.size, 0);
   const sent = all.reduce((sum, each) => sum + each.sent, 0);
   return (
