@@ -74,11 +74,16 @@ export async function firstSeam(
     }
     const { width } = await frames.picture(asked[0]);
     let through = passageThrough(seen, width, beginning.edge);
-    // What is fast is in the picture on few of the frames looked at: those beside the clearest tell.
-    const clearest = bestOf(seen);
-    if (!passes(through) && clearest && clearest.clear >= leastClear) {
+    // What is fast is in the picture on few of the frames looked at: those beside the clearest tell, then those beside another.
+    const tried: number[] = [];
+    while (!passes(through) && tried.length < mostBeside) {
+      const apart = seen.filter(({ frame }) => tried.every((other) => Math.abs(other - frame) > beside));
+      const clearest = bestOf(apart);
+      if (!clearest || clearest.clear < leastClear) break;
+      tried.push(clearest.frame);
       for (const frame of framesBeside(clearest.frame, within).filter((each) => !asked.includes(each))) {
         if (!goOn((s + 1 - 1 / (asked.length + 2)) / stretches.length)) return null;
+        asked.push(frame);
         seen.push(...(await lookAt(steady, shot, motion, frame, { ...beginning, within })));
       }
       through = passageThrough(seen, width, beginning.edge);
@@ -170,8 +175,8 @@ function framesToLookAt(motion: ShotMotion, within: readonly [number, number]): 
   return Array.from({ length: count }, (_, k) => among[Math.round(((k + 0.5) * among.length) / count - 0.5)]);
 }
 
-/** Frames to either side of a clear look that are looked at where no passage was seen. */
-const beside = 8;
+/** Frames to either side of a clear look that are looked at where no passage was seen, and of how many looks. */
+const [beside, mostBeside] = [8, 3];
 
 function framesBeside(frame: number, [first, last]: readonly [number, number]): number[] {
   return Array.from({ length: 2 * beside + 1 }, (_, k) => frame - beside + k).filter(

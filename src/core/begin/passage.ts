@@ -86,7 +86,9 @@ export function passageThrough<S extends Seen>(
         if (agree.length < fewest) continue;
         const way = Math.abs(speed) * (agree[agree.length - 1].frame - agree[0].frame);
         if (way < leastWay * width) continue;
-        const worth = agree.reduce((sum, { seen }) => sum + seen.clear, 0);
+        // What is seen to go through is worth more than what has only come in.
+        const through = Math.min(1, way / (passesFrom * width));
+        const worth = through * agree.reduce((sum, { seen }) => sum + seen.clear, 0);
         if (!best || worth > best.worth) best = { with: agree, worth };
       }
   }
