@@ -190,12 +190,8 @@ function BeginOrFind({ shot, onBegin, onFind }: { shot: ShotListing; onBegin(): 
   );
 }
 
-const counted = (crossings: number) =>
-  crossings === 0
-    ? 'No crossing found'
-    : crossings === 1
-      ? '1 crossing found'
-      : `${crossings} crossings found`;
+const counted = (found: number) =>
+  found === 0 ? 'No crossing found' : `${found} ${found === 1 ? 'crossing' : 'crossings'} found`;
 
 /** The timecode of its first frame, edited where it stands. */
 function TimecodeInput({ shot, onTimecode }: { shot: ShotListing; onTimecode(timecode: string): void }) {

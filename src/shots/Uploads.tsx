@@ -49,16 +49,16 @@ export function Uploads({ without }: { without: readonly Upload['state'][] }) {
 
 function UploadRow({ upload }: { upload: Upload }) {
   const { id, name, size, sent, state, message, frames } = upload;
-  const share =
-    state === 'converting' ? (frames?.of ? frames.done / frames.of : 0) : size === 0 ? 0 : sent / size;
-  const told = state === 'sending' || state === 'waiting' || (state === 'converting' && share > 0);
+  const [done, of] = state === 'converting' ? [frames?.done ?? 0, frames?.of ?? 0] : [sent, size];
+  const share = of === 0 ? 0 : done / of;
+  const told = ['sending', 'waiting', 'converting'].includes(state) && of > 0;
   const words = {
     checking: 'Looking at the file…',
     sending: `${Math.floor(share * 100)} %`,
     waiting: `${Math.floor(share * 100)} %. ${message}`,
     indexing: 'Finding its frames…',
     done: 'In the footage',
-    converting: `Converting it${frames?.of ? `: frame ${frames.done} of ${frames.of}` : '…'}`,
+    converting: of > 0 ? `Converting frame ${done} of ${of}` : 'Converting…',
     cancelled: message,
     refused: message,
     'not converted': `${message} In Footage you can try again.`,

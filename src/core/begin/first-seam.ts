@@ -64,30 +64,19 @@ export async function firstSeam(
   let passage: ReturnType<typeof passageThrough<Look>> = null;
   const looks: Look[] = [];
   for (const [s, within] of stretches.entries()) {
-    const asked = framesToLookAt(motion, within);
-    const seen: Look[] = [];
     // Flicker of the light is no movement.
     const steady = new SteadyFrames(frames);
-    for (const [k, frame] of asked.entries()) {
-      if (!goOn((s + k / (asked.length + 2)) / stretches.length)) return null;
-      seen.push(...(await lookAt(steady, shot, motion, frame, { ...beginning, within })));
-    }
-    const { width } = await frames.picture(asked[0]);
-    let through = passageThrough(seen, width, beginning.edge);
-    // What is fast is in the picture on few of the frames looked at: those beside the clearest tell, then those beside another.
-    const tried: number[] = [];
-    while (!passes(through) && tried.length < mostBeside) {
-      const apart = seen.filter(({ frame }) => tried.every((other) => Math.abs(other - frame) > beside));
-      const clearest = bestOf(apart);
-      if (!clearest || clearest.clear < leastClear) break;
-      tried.push(clearest.frame);
-      for (const frame of framesBeside(clearest.frame, within).filter((each) => !asked.includes(each))) {
-        if (!goOn((s + 1 - 1 / (asked.length + 2)) / stretches.length)) return null;
-        asked.push(frame);
-        seen.push(...(await lookAt(steady, shot, motion, frame, { ...beginning, within })));
-      }
-      through = passageThrough(seen, width, beginning.edge);
-    }
+    const look = (frame: number) => lookAt(steady, shot, motion, frame, { ...beginning, within });
+    const { width } = await frames.picture(within[0]);
+    const found = await lookThrough(
+      framesToLookAt(motion, within),
+      within,
+      look,
+      (seen) => passageThrough(seen, width, beginning.edge),
+      (share) => goOn((s + share) / stretches.length),
+    );
+    if (!found) return null;
+    const { seen, through } = found;
     if (through && (!passage || worthOf(through) > worthOf(passage))) passage = through;
     looks.push(...seen);
     if (passes(passage)) break;
@@ -178,10 +167,47 @@ function framesToLookAt(motion: ShotMotion, within: readonly [number, number]): 
 /** Frames to either side of a clear look that are looked at where no passage was seen, and of how many looks. */
 const [beside, mostBeside] = [8, 3];
 
-function framesBeside(frame: number, [first, last]: readonly [number, number]): number[] {
-  return Array.from({ length: 2 * beside + 1 }, (_, k) => frame - beside + k).filter(
-    (each) => each >= first && each <= last,
-  );
+type Through = ReturnType<typeof passageThrough<Look>>;
+
+/**
+ * Looks at some frames of a stretch. What is fast is in the picture on few of them: where nothing passes, those beside the clearest look
+ * tell, then those beside another.
+ *
+ * @returns null when it was given up.
+ */
+async function lookThrough(
+  frames: readonly number[],
+  [first, last]: readonly [number, number],
+  look: (frame: number) => Promise<Look[]>,
+  throughOf: (seen: readonly Look[]) => Through,
+  goOn: (share: number) => boolean,
+): Promise<{ seen: Look[]; through: Through } | null> {
+  const seen: Look[] = [];
+  const looked = new Set<number>();
+  // Looks that may still come are counted, so that the share never falls.
+  const most = frames.length + mostBeside * 2 * beside + 2;
+  const lookAtAll = async (some: readonly number[]) => {
+    for (const frame of some) {
+      if (looked.has(frame)) continue;
+      if (!goOn(looked.size / most)) return false;
+      looked.add(frame);
+      seen.push(...(await look(frame)));
+    }
+    return true;
+  };
+  if (!(await lookAtAll(frames))) return null;
+  let through = throughOf(seen);
+  const tried: number[] = [];
+  while (!passes(through) && tried.length < mostBeside) {
+    const apart = seen.filter(({ frame }) => tried.every((other) => Math.abs(other - frame) > beside));
+    const clearest = bestOf(apart);
+    if (!clearest || clearest.clear < leastClear) break;
+    tried.push(clearest.frame);
+    const about = Array.from({ length: 2 * beside + 1 }, (_, k) => clearest.frame - beside + k);
+    if (!(await lookAtAll(about.filter((frame) => frame >= first && frame <= last)))) return null;
+    through = throughOf(seen);
+  }
+  return { seen, through };
 }
 
 const bestOf = (looks: readonly Look[]) =>

@@ -1,8 +1,7 @@
 import type { MotionGroup } from '../motion/groups';
-import { shareAtRest } from '../motion/at-rest';
+import { sceneAtRest } from '../motion/at-rest';
 import { resizedLuma } from '../motion/luma';
 import { measuringWidth, sceneMovement } from '../motion/measure';
-import { median } from '../numbers/quantile';
 
 /** Width, px, at which a long take is looked through: a pole of 40 px in a picture of 1280 is three of them. */
 export const lookWidth = 96;
@@ -72,7 +71,9 @@ export class CoverMap {
   add(values: ArrayLike<number>, width: number, height: number) {
     const luma = Uint8Array.from(resizedLuma(values, width, height, lookWidth, this.height).values, round);
     const before = this.held.at(-1);
-    const movements = before ? movementsBetween(asBrightAs(before.luma, luma), luma, this.height) : null;
+    const movements = before
+      ? movementsBetween(asBrightAs(before.luma, luma, this.height), luma, this.height)
+      : null;
     if (before && !movements) this.end();
     this.takes.push((this.takes.at(-1) ?? 0) + (before && !movements ? 1 : 0));
     this.held.push({ luma, movements });
@@ -176,13 +177,10 @@ function countAlike(
   }
 }
 
-/** A look as bright on the whole as the next one; as it is where that is more than flicker. */
-function asBrightAs(look: Uint8Array, next: Uint8Array): Uint8Array {
-  // Of most places: something dark that comes in dims nothing else.
-  const gain = median(
-    Float32Array.from({ length: look.length >> 2 }, (_, k) => (next[4 * k] + 1) / (look[4 * k] + 1)),
-  );
-  return gain > mostGain || gain < 1 / mostGain ? look : look.map((value) => min(255, round(value * gain)));
+/** A look as bright as most of the next one; something dark that comes in dims nothing else. */
+function asBrightAs(look: Uint8Array, next: Uint8Array, height: number): Uint8Array {
+  const gain = gainBetween(look, next, 0, 0, height);
+  return gain === 1 ? look : look.map((value) => min(255, round(value * gain)));
 }
 
 /**
@@ -210,8 +208,8 @@ function movementsBetween(from: Uint8Array, to: Uint8Array, height: number): Mot
   const [bestX, bestY] = [bestI - farAcross, bestJ - farDown];
   if (bestX !== 0 || bestY !== 0) {
     const moved = (x: number, y: number) => [x + bestX, y + bestY] as const;
-    const support = shareAtRest(from, to, lookWidth, height, moved);
-    if (support > 0) return [{ dx: 0, dy: 0, scale: 1, turn: 0, support, extent: 1 }];
+    const still = sceneAtRest(from, to, lookWidth, height, moved);
+    if (still) return [still];
   }
   return lowest.slice(0, mostMovements).map(({ i, j, own }) => ({
     dx: scale * (i - farAcross + vertex(cost(i - 1, j), own, cost(i + 1, j))),

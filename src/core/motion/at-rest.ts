@@ -1,3 +1,7 @@
+import { median } from '../numbers/quantile';
+import { bilinear } from '../picture/planes';
+import type { MotionGroup } from './groups';
+
 /** Code values within which a place looks the same: noise, as it is left in a small picture. */
 const same = 6;
 /** Share of the picture that has to look the same without any movement, and where nothing is seen that could move. */
@@ -9,20 +13,24 @@ const [stride, leastPlain] = [2, 0.3];
 /** Code values to its neighbours up to which a place is plain: what is followed is not. */
 const plain = 12;
 
+/** A scene that stands still, as far as it is seen to. */
+export const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0, extent: 0 };
+
 /**
- * Share of the picture that stands still from one frame to the next; 0 where that is not said. Of a plain scene, as a wall or a road,
- * no points are followed: what passes before it has all of them, and would pass for the scene. What the scene shows faintly tells
- * whether it goes along: standing still has to explain it better than that movement does.
+ * A plain scene, as a wall or a road, that stands still from one frame to the next. No points of it are followed: what passes before it has all
+ * of them, and would be taken for the scene. What the scene shows faintly tells whether it goes along: standing still has to explain it
+ * better than that movement does.
  *
  * @param from, to luma, row by row. @param moved where the movement takes a place; null where none is known.
+ * @returns with the share of the picture that stands still; null where that is not said.
  */
-export function shareAtRest(
+export function sceneAtRest(
   from: ArrayLike<number>,
   to: ArrayLike<number>,
   width: number,
   height: number,
   moved: ((x: number, y: number) => readonly [number, number]) | null,
-): number {
+): MotionGroup | null {
   const light = lightBetween(from, to, width, height);
   let [all, still] = [0, 0];
   let [either, resting, moving] = [0, 0, 0];
@@ -34,9 +42,8 @@ export function shareAtRest(
       if (rest < same) still++;
       if (!moved || steepness(from, width, x, y) > plain) continue;
       const [u, v] = moved(x, y);
-      const there = at(to, width, height, u, v);
-      if (there === null) continue;
-      const gone = Math.abs(there - value);
+      if (u < 0 || v < 0 || u > width - 1 || v > height - 1) continue;
+      const gone = Math.abs(bilinear(to, width, height, u, v) - value);
       // What only one of them explains is what moves, or what it uncovers.
       if (rest >= same || gone >= same) continue;
       either++;
@@ -44,8 +51,10 @@ export function shareAtRest(
       moving += gone;
     }
   const share = all === 0 ? 0 : still / all;
-  if (!moved) return share >= nearlyAll ? share : 0;
-  return share >= mostly && either >= leastPlain * all && resting < better * moving ? share : 0;
+  const rests = moved
+    ? share >= mostly && either >= leastPlain * all && resting < better * moving
+    : share >= nearlyAll;
+  return rests ? { ...atRest, support: share, extent: 1 } : null;
 }
 
 /** Code values by which the neighbours of a place differ, across and down. */
@@ -60,16 +69,5 @@ function lightBetween(from: ArrayLike<number>, to: ArrayLike<number>, width: num
   const step = Math.max(1, Math.round(width / 60));
   for (let y = 0; y < height; y += step)
     for (let x = 0; x < width; x += step) off.push(to[y * width + x] - from[y * width + x]);
-  off.sort((a, b) => a - b);
-  return off[off.length >> 1] ?? 0;
-}
-
-/** Luma between its samples; null outside the picture. */
-function at(values: ArrayLike<number>, width: number, height: number, x: number, y: number): number | null {
-  const [i, j] = [Math.floor(x), Math.floor(y)];
-  if (i < 0 || j < 0 || i >= width - 1 || j >= height - 1) return null;
-  const [p, q, k] = [x - i, y - j, j * width + i];
-  const top = values[k] + (values[k + 1] - values[k]) * p;
-  const bottom = values[k + width] + (values[k + width + 1] - values[k + width]) * p;
-  return top + (bottom - top) * q;
+  return median(off);
 }

@@ -1,5 +1,5 @@
 import { type ShotMotion, numbersPerFrame, lookEvery, numbersPerLook } from '../model/shot';
-import { shareAtRest } from './at-rest';
+import { atRest, sceneAtRest } from './at-rest';
 import { cornersOf } from './corners';
 import { CutFinder } from './cuts';
 import { crosserOf, type FrameFeatures } from './crosser';
@@ -61,15 +61,9 @@ export class MotionMeasure {
           groups = again;
         }
       }
-      const still = this.atRest(this.before[0], pyramid[0], groups);
-      // Of what moves before it no more is left than that.
-      const left = still ? 1 - still.support : 1;
-      const others = groups.map((each) => ({
-        ...each,
-        support: left * each.support,
-        extent: left * each.extent,
-      }));
-      this.found.push({ groups: still ? [still, ...others] : groups, from, to });
+      const still = this.plainScene(this.before[0], pyramid[0], groups);
+      if (still) groups = [still, ...groups.map((group) => before(still, group))];
+      this.found.push({ groups, from, to });
     }
     this.before = pyramid;
     const support = this.found[this.found.length - 1].groups[0]?.support ?? 0;
@@ -77,14 +71,13 @@ export class MotionMeasure {
   }
 
   /** The scene at rest, where the points that are followed are those of something before a plain one. */
-  private atRest(from: Luma, to: Luma, groups: readonly MotionGroup[]): MotionGroup | null {
+  private plainScene(from: Luma, to: Luma, groups: readonly MotionGroup[]): MotionGroup | null {
     const { width, height } = this;
     // What hardly moves is known more exactly than that.
     if (groups.some(({ dx, dy, support }) => Math.hypot(dx, dy) < hardly && support >= lost)) return null;
     const [first] = groups;
     const moved = first ? (x: number, y: number) => movedBy(first, x, y, width, height) : null;
-    const share = shareAtRest(from.values, to.values, width, height, moved);
-    return share === 0 ? null : { ...atRest, support: share, extent: 1 };
+    return sceneAtRest(from.values, to.values, width, height, moved);
   }
 
   result(): ShotMotion {
@@ -122,6 +115,12 @@ export class MotionMeasure {
     }
     return seen;
   }
+}
+
+/** What moves before a scene that stands still: no more of the picture than that leaves. */
+function before({ support: still }: MotionGroup, group: MotionGroup): MotionGroup {
+  const left = 1 - still;
+  return { ...group, support: left * group.support, extent: left * group.extent };
 }
 
 /** How much a group that moves with the scene is worth, and how dear a change of movement is, px squared. */
@@ -187,8 +186,6 @@ function unrest(groups: readonly (readonly MotionGroup[])[]): number {
   changes.sort((a, b) => a - b);
   return changes[Math.floor(changes.length * 0.9)] ?? 0;
 }
-
-const atRest: MotionGroup = { dx: 0, dy: 0, scale: 1, turn: 0, support: 0, extent: 0 };
 
 function bridged(chosen: readonly (MotionGroup | null)[]): MotionGroup[] {
   return chosen.map((group, frame) => {

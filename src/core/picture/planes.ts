@@ -51,7 +51,7 @@ export function shotToPlanes(shot: Shot, planes: Pick<PicturePlanes, 'width' | '
 
 /** Value between samples at (x, y), sample centres at whole numbers; beyond the edge the edge sample. */
 export function bilinear(
-  samples: Uint8Array | Uint16Array,
+  samples: ArrayLike<number>,
   width: number,
   height: number,
   x: number,
